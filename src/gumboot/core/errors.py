@@ -1,0 +1,36 @@
+"""Named refusals. Each says quantity, value, range, source and remedy; none is ever swallowed."""
+
+from __future__ import annotations
+
+
+class GumbootError(Exception):
+    """Root of every error that the program raises on purpose."""
+
+
+class OutOfRange(GumbootError):
+    """A value lies outside the range for which a rule or table is valid."""
+
+    def __init__(self, quantity: str, value: object, valid: str, source: str, remedy: str) -> None:
+        super().__init__(f"{quantity} is {value}, valid is {valid} ({source}). {remedy}")
+        self.quantity, self.value, self.valid = quantity, value, valid
+        self.source, self.remedy = source, remedy
+
+
+class NotInTable(OutOfRange):
+    """A key that the table does not hold."""
+
+
+class BadFigure(GumbootError):
+    """A figure that is not finite, has no source, or repeats a symbol."""
+
+
+class UnknownCard(GumbootError):
+    """The job names a card that the catalogue does not hold."""
+
+    def __init__(self, field: str, card: str) -> None:
+        super().__init__(f"{field} names the card '{card}', which the catalogue does not hold. Choose another card.")
+        self.field, self.card = field, card
+
+
+class BadUnit(GumbootError):
+    """A quantity typed in a unit of the wrong dimension, or not understood."""

@@ -1,0 +1,298 @@
+"""The job document. ``None`` means not answered yet: a gap, never a guess."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from gumboot.core.card.parts import Frozen
+
+Temperature = float
+Leg = Literal["L1", "L2", "L1+L2"]
+
+
+class Site(Frozen):
+    """Supply, climate and permissions of the place."""
+
+    record_low_c: float | None = Field(None, ge=-60, le=30, description="Record low air temperature, °C")
+    summer_high_c: float | None = Field(None, ge=0, le=60, description="2 % design high air temperature, °C")
+    room_low_c: float | None = Field(None, ge=-40, le=40, description="Coldest air at the equipment, °C")
+    room_high_c: float | None = Field(None, ge=0, le=60, description="Hottest air at the equipment, °C")
+    altitude_m: float = Field(0, ge=-100, le=4000)
+    service_main_a: float | None = Field(None, gt=0, le=400, description="Main device of the supply, A")
+    busbar_a: float | None = Field(None, gt=0, le=400, description="Busbar rating of the main board, A")
+    busbar_opposite_end: bool = Field(True, description="Inverter breaker at the far end of the busbar from the main")
+    grid_fault_a: float | None = Field(None, gt=0, description="Prospective fault current at the main board, A")
+    main_board_interrupting_a: float = Field(10000, gt=0, description="Interrupting rating of the breakers fitted, A")
+    export_limit_w: float | None = Field(None, ge=0, description="Export the utility permits, W")
+    internet: Literal["wired", "wifi", "mobile", "none"] | None = None
+    utility_approval: str | None = Field(None, max_length=200, description="Utility's approval reference")
+    building_approval: str | None = Field(None, max_length=200)
+    neutral_bond: Literal["main board", "both boards", "none"] = "main board"
+    cell_today_c: float | None = Field(None, ge=-40, le=90, description="Cell temperature on the day of the dead tests, °C")
+
+
+class Board(Frozen):
+    """Backing board on the wall, mm from datum and floor."""
+
+    material: Literal["cement board", "plywood", "none"]
+    x_mm: float
+    y_mm: float
+    width_mm: float = Field(gt=0)
+    height_mm: float = Field(gt=0)
+    thickness_mm: float = Field(gt=0)
+
+
+class Opening(Frozen):
+    """Something on the wall that keeps equipment away."""
+
+    id: str
+    title: str
+    kind: Literal["door", "window", "gas", "water"]
+    x_mm: float
+    y_mm: float
+    width_mm: float = Field(gt=0)
+    height_mm: float = Field(gt=0)
+
+
+class Anchor(Frozen):
+    """Screw that holds the brackets."""
+
+    diameter_mm: float = Field(8, gt=2, le=20)
+    length_mm: float = Field(90, gt=10, le=300)
+    lateral_allowable_n: float = Field(850, gt=0, description="Allowable lateral load by the screw's maker, N")
+
+
+class Placement(Frozen):
+    """Lower left corner of a box, mm from datum and floor."""
+
+    id: str
+    x_mm: float = Field(ge=0, le=20000)
+    y_mm: float = Field(ge=0, le=6000)
+
+
+class Wall(Frozen):
+    """The wall and what stands on it."""
+
+    title: str = "Wall"
+    room: Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"] = "garage"
+    width_mm: float | None = Field(None, gt=500, le=20000)
+    height_mm: float | None = Field(None, gt=500, le=6000)
+    surface: Literal["timber cladding", "plasterboard", "masonry", "cement board"] | None = None
+    free_depth_mm: float | None = Field(None, gt=0, le=20000, description="Free floor in front of the equipment, mm")
+    stud_spacing_mm: float | None = Field(None, gt=200, le=1300, description="Stud spacing, centre to centre, mm")
+    stud_first_mm: float | None = Field(None, ge=0, description="Middle of the first stud from the datum, mm")
+    stud_width_mm: float = Field(38, gt=20, le=200)
+    stud_depth_mm: float = Field(140, gt=40, le=400)
+    timber_gravity: float = Field(0.42, gt=0.3, lt=0.8, description="Specific gravity of the stud timber")
+    board: Board | None = None
+    openings: list[Opening] = []
+    anchor: Anchor = Anchor()
+    placements: list[Placement] = []
+
+
+class Load(Frozen):
+    """One circuit of the house."""
+
+    id: str = Field(pattern=r"^[a-z0-9-]+$")
+    title: str = Field(min_length=1, max_length=60)
+    running_w: float = Field(ge=0, le=30000)
+    surge_w: float = Field(ge=0, le=100000)
+    leg: Leg
+    side: Literal["backed", "house"]
+    duty: float = Field(1, ge=0, le=1, description="Share of the time it runs within its hours")
+    from_hour: int = Field(0, ge=0, le=23)
+    to_hour: int = Field(24, ge=1, le=24)
+    starts_with: str = Field("", description="Loads of one name start at the same moment")
+
+    @model_validator(mode="after")
+    def _surge_at_least_running(self) -> Load:
+        if self.surge_w < self.running_w:
+            raise ValueError("surge_w must be at least running_w; give the starting power, not the difference")
+        return self
+
+
+class Face(Frozen):
+    """A roof face."""
+
+    id: str
+    title: str
+    tilt_deg: float = Field(ge=0, le=90)
+    azimuth_deg: float = Field(ge=0, lt=360)
+    columns: int = Field(ge=1, le=40)
+    rows: int = Field(ge=1, le=20)
+    cell_rise_k: float = Field(30, ge=0, le=60, description="Cell above air in full sun for this mounting, K")
+
+
+class String(Frozen):
+    """Modules in series on one tracker."""
+
+    id: str
+    tracker: str
+    face: str
+    modules: int = Field(ge=1, le=40)
+    label_top: str = ""
+    label_bottom: str = ""
+
+
+class BatteryUnit(Frozen):
+    """One battery of the bank, in chain order."""
+
+    id: str
+    dip_address: int = Field(ge=0, le=63)
+    terminator: bool = False
+    protocol: int
+
+
+class Bank(Frozen):
+    """The battery bank."""
+
+    units: list[BatteryUnit] = Field(min_length=1, max_length=16)
+    cabling: Literal["busbar", "daisy"] = "busbar"
+    precharge: bool = True
+
+
+class Run(Frozen):
+    """Route and choices of one circuit; the plan names the circuits."""
+
+    id: str
+    length_m: float | None = Field(None, gt=0, le=300, description="One-way route length, m")
+    ambient_c: float | None = Field(None, ge=-40, le=85, description="Hottest air along the route, °C")
+    current_carrying: int = Field(2, ge=1, le=60, description="Current-carrying conductors in the same raceway")
+    installed_size: str | None = None
+    installed_earth: str | None = None
+    device_a: float | None = Field(None, gt=0, le=600)
+    wire_class: Literal["solid", "stranded", "fine strand"] = "stranded"
+    strip_mm: float | None = Field(None, gt=0, le=80)
+
+
+class Backup(Frozen):
+    """How the backed-up board may be joined to the grid around the inverter."""
+
+    bypass: Literal["none", "interlocked", "breaker without interlock"] = "none"
+
+
+class PinPair(Frozen):
+    """One core of the lead as made: inverter pin to battery pin."""
+
+    inverter_pin: int = Field(ge=1, le=8)
+    battery_pin: int = Field(ge=1, le=8)
+
+
+class Links(Frozen):
+    """Data links as decided."""
+
+    inverter_protocol: int
+    lead_as_made: list[PinPair] = []
+
+
+class CtPlace(Frozen):
+    """Where one CT sits."""
+
+    channel: str
+    leg: Literal["L1", "L2"]
+    arrow: Literal["toward house", "toward grid"]
+    side: Literal["grid side of every load", "inverter side", "between loads"] = "grid side of every load"
+
+
+class Sensing(Frozen):
+    """CTs and the known loads of the meter test."""
+
+    cts: list[CtPlace] = []
+    test_l1_w: float = Field(1500, ge=0)
+    test_l2_w: float = Field(600, ge=0)
+
+
+class TariffWindow(Frozen):
+    """Hours at one price; ``to_hour`` may be below ``from_hour`` to wrap midnight."""
+
+    id: str
+    title: str
+    kind: Literal["peak", "shoulder", "off-peak"]
+    from_hour: int = Field(ge=0, le=23)
+    to_hour: int = Field(ge=1, le=24)
+    price: float = Field(ge=0, description="Price per kWh in local money")
+    grid_charge: bool = False
+
+
+class Settings(Frozen):
+    """Preferences from which the settings sheet is worked out."""
+
+    work_mode: Literal["self-use", "backup", "timed"] = "self-use"
+    reserve_pct: float = Field(30, ge=0, le=100)
+    outage_hours: float = Field(8, ge=0, le=240, description="Hours an outage should be carried from the reserve alone")
+    comms: Literal["closed loop", "open loop"] = "closed loop"
+    charge_a: float | None = Field(None, gt=0, description="Charge limit wanted, A; empty lets the plan choose")
+    discharge_a: float | None = Field(None, gt=0)
+    grid_charge_a: float = Field(30, ge=0)
+    absorb_v: float | None = Field(None, gt=0, description="Open-loop absorb voltage wanted, V; empty uses the card")
+    cut_off_v: float | None = Field(None, gt=0)
+    tariff: list[TariffWindow] = []
+
+
+class Equipment(Frozen):
+    """Chosen cards by id."""
+
+    inverter: str
+    battery: str
+    module: str
+    ct: str
+    switch_fuse: str
+    busbar_box: str
+    roof_box: str
+    sub_board: str
+    main_board: str
+
+
+class Preferences(Frozen):
+    """How this crew works."""
+
+    units: Literal["US", "SI"] = "US"
+    drop_limit_pct: float = Field(3, gt=0, le=10)
+    start_of_autonomy_pct: float = Field(100, ge=5, le=100, description="State of charge when the outage begins, %")
+
+
+class ToolItem(Frozen):
+    """A torque tool with the last day its calibration holds (ISO date)."""
+
+    id: str
+    title: str
+    calibrated_to: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+
+
+class Job(Frozen):
+    """One house."""
+
+    format: Literal["gumboot.job/1"] = "gumboot.job/1"
+    id: str = Field(pattern=r"^[a-z0-9-]+$")
+    title: str = Field(min_length=1, max_length=80)
+    story: str = ""
+    rule_book: Literal["nec-2023"] = "nec-2023"
+    site: Site
+    equipment: Equipment
+    loads: list[Load] = []
+    faces: list[Face] = []
+    strings: list[String] = []
+    bank: Bank
+    runs: list[Run] = []
+    backup: Backup = Backup()
+    wall: Wall
+    links: Links
+    sensing: Sensing
+    settings: Settings
+    preferences: Preferences = Preferences()
+    tools: list[ToolItem] = []
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Job:
+        lists = {
+            "loads": self.loads, "faces": self.faces, "strings": self.strings, "runs": self.runs,
+            "bank.units": self.bank.units, "settings.tariff": self.settings.tariff, "tools": self.tools,
+            "wall.placements": self.wall.placements,
+        }
+        for name, items in lists.items():
+            ids = [item.id for item in items]
+            if len(ids) != len(set(ids)):
+                raise ValueError(f"{name}: two entries share one id; give each its own")
+        return self

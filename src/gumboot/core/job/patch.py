@@ -1,0 +1,56 @@
+"""Reads and writes one field of a job document by its path, such as ``runs.bat-main.length_m``.
+
+List items are addressed by their ``id`` (or ``channel``), so a path survives re-ordering.
+"""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+from gumboot.core.errors import GumbootError
+
+
+class BadPath(GumbootError):
+    """The path names no field of the job."""
+
+    def __init__(self, path: str) -> None:
+        super().__init__(f"The job has no field '{path}'. Reload the page and try again.")
+        self.path = path
+
+
+def _step(node: Any, part: str, path: str) -> Any:
+    if isinstance(node, list):
+        for item in node:
+            if isinstance(item, dict) and part in (item.get("id"), item.get("channel")):
+                return item
+        raise BadPath(path)
+    if isinstance(node, dict) and part in node:
+        return node[part]
+    raise BadPath(path)
+
+
+def read_path(document: dict[str, Any], path: str) -> Any:
+    """The value at a path. Raises BadPath."""
+    node: Any = document
+    for part in path.split("."):
+        node = _step(node, part, path)
+    return node
+
+
+def write_path(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
+    """A copy of the document with one value replaced; ``+`` appends to a list, ``-<id>`` removes from it."""
+    changed = copy.deepcopy(document)
+    *parents, last = path.split(".")
+    node: Any = changed
+    for part in parents:
+        node = _step(node, part, path)
+    if isinstance(node, list) and last == "+":
+        node.append(value)
+    elif isinstance(node, list) and last.startswith("-"):
+        node.remove(_step(node, last[1:], path))
+    elif isinstance(node, dict) and last in node:
+        node[last] = value
+    else:
+        raise BadPath(path)
+    return changed

@@ -1,0 +1,106 @@
+"""The ledger of one derivation: figures, findings and gaps as they are worked out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gumboot.core.card import Shelf
+from gumboot.core.errors import BadFigure, UnknownCard
+from gumboot.core.figure import Figure, card_value, job_input
+from gumboot.core.finding import Finding, Gap, Level
+from gumboot.core.job import Job, read_path
+from gumboot.core.rulebook.loader import sources
+from gumboot.core.rules import RULES
+
+
+class Ledger:
+    """Collects what the plan modules derive. One per derivation; never shared."""
+
+    def __init__(self, job: Job, shelf: Shelf) -> None:
+        self.job = job
+        self.shelf = shelf
+        self.figures: dict[str, Figure] = {}
+        self.findings: list[Finding] = []
+        self.gaps: list[Gap] = []
+        self._document: dict[str, Any] = job.model_dump()
+        self._known = sources()
+
+    def card(self, role: str) -> Any:
+        """The chosen card for an equipment role. Raises UnknownCard with the field's path."""
+        card_id = getattr(self.job.equipment, role)
+        try:
+            return self.shelf[card_id]
+        except KeyError:
+            raise UnknownCard(f"equipment.{role}", card_id) from None
+
+    def keep(self, figure: Figure) -> Figure:
+        """Register a figure under its key; a key may be kept once only."""
+        if not figure.is_input and figure.source not in self._known:
+            raise BadFigure(f"{figure.key} names the unknown source '{figure.source}'")
+        if figure.key in self.figures and self.figures[figure.key] != figure and not figure.is_input:
+            raise BadFigure(f"{figure.key} is worked out twice")
+        self.figures[figure.key] = figure
+        return figure
+
+    def work(
+        self,
+        key: str,
+        symbol: str,
+        name: str,
+        value: float,
+        unit: str,
+        source: str,
+        formula: str = "",
+        given: tuple[Figure, ...] = (),
+        label: str = "",
+        limits: str = "",
+    ) -> Figure:
+        """Work out and keep one figure; its givens become openable as well."""
+        for part in given:
+            if part.key not in self.figures:
+                self.figures[part.key] = part
+        return self.keep(Figure(key, symbol, name, value, unit, source, formula, given, label, limits))
+
+    def decided(self, path: str, symbol: str, name: str, unit: str) -> Figure:
+        """A job input that always has a value."""
+        return self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
+
+    def asked(self, path: str, symbol: str, name: str, unit: str, station: str, question: str, holds_up: str) -> Figure | None:
+        """A job input that may be unanswered; an empty one is kept as a gap."""
+        if read_path(self._document, path) is None:
+            self.gap(path, station, question, holds_up)
+            return None
+        return self.decided(path, symbol, name, unit)
+
+    def gap(self, path: str, station: str, question: str, holds_up: str) -> None:
+        """Note a missing answer once for each field; the first asker says what it holds up."""
+        if all(gap.path != path for gap in self.gaps):
+            self.gaps.append(Gap(path, station, question, holds_up))
+
+    def read(self, card: Any, field: str, symbol: str, name: str, unit: str) -> Figure:
+        """A number off a card; ``field`` steps by attribute, or by id within a list."""
+        node: Any = card
+        for part in field.split("."):
+            node = next(i for i in node if i.id == part) if isinstance(node, list) else getattr(node, part)
+        return self.keep(card_value(card.id, field, symbol, name, float(node), unit))
+
+    def verdict(
+        self,
+        code: str,
+        ok: bool,
+        where: str,
+        text: str,
+        act: str,
+        *,
+        found: Figure | None = None,
+        limit: Figure | None = None,
+        field: str = "",
+        level: Level | None = None,
+    ) -> bool:
+        """Record a finding when the check fails; returns whether it held."""
+        if not ok:
+            rule = RULES[code]
+            self.findings.append(
+                Finding(code, level or rule.level, rule.station, where, text, act, rule.source, found, limit, field)
+            )
+        return ok

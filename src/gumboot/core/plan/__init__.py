@@ -1,0 +1,1 @@
+"""One module per question a practitioner asks; ``derive`` puts their answers in order."""

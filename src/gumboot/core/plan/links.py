@@ -1,0 +1,102 @@
+"""Do inverter and batteries speak to each other: protocol, addresses, terminators, lead?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card.parts import DataPort, Protocol
+from gumboot.core.figure import Figure, constant
+from gumboot.core.job.model import BatteryUnit
+from gumboot.core.ledger import Ledger
+
+# Core colours by pin of an eight-way plug wired T568B (ANSI/TIA-568).
+T568B = {1: "white/orange", 2: "orange", 3: "white/green", 4: "blue", 5: "white/blue", 6: "green", 7: "white/brown", 8: "brown"}
+TERMINATOR = constant("R_t", "One terminator", 120, "ohm", "cp.terminator")
+
+
+@dataclass(frozen=True)
+class LeadCore:
+    """One core of the battery lead."""
+
+    signal: str
+    inverter_pin: int
+    battery_pin: int
+    colour: str
+
+
+@dataclass(frozen=True)
+class ChainUnit:
+    """One battery on the bus: the address wanted and set, as switch positions from switch 1."""
+
+    unit: BatteryUnit
+    wanted_address: int
+    wanted_dip: tuple[bool, ...]
+    set_dip: tuple[bool, ...]
+    wants_terminator: bool
+
+
+@dataclass(frozen=True)
+class LinksPlan:
+    """The battery bus."""
+
+    protocol: Protocol | None
+    battery_protocol: Protocol | None
+    lead: tuple[LeadCore, ...]
+    chain: tuple[ChainUnit, ...]
+    pair_ohm: Figure
+    inverter_port: DataPort
+    battery_port: DataPort
+
+
+def dip_positions(address: int, switches: int) -> tuple[bool, ...]:
+    """Positions of the DIP switches for an address, switch 1 first (least significant). Raises ValueError when it does not fit."""
+    if not 0 <= address < 2**switches:
+        raise ValueError(f"address {address} does not fit {switches} switches")
+    return tuple(bool(address >> bit & 1) for bit in range(switches))
+
+
+def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCore, ...]:
+    """Pair the pins of like signal; colours follow the inverter's plug."""
+    theirs = {p.signal: p.pin for p in battery_port.pins}
+    return tuple(LeadCore(p.signal, p.pin, theirs[p.signal], T568B[p.pin]) for p in inverter_port.pins if p.signal in theirs)
+
+
+def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
+    addresses = [c.unit.dip_address for c in chain]
+    for c in chain:
+        uid, field = c.unit.id, f"bank.units.{c.unit.id}"
+        duplicate = addresses.count(c.unit.dip_address) > 1 and addresses.index(c.unit.dip_address) != chain.index(c)
+        ledger.verdict("LINK-ADDRESS-DUP", not duplicate, uid, f"{uid} is set to address {c.unit.dip_address}, which another battery already has.",
+                       f"Set its switches to {c.wanted_address} and power-cycle it.", field=f"{field}.dip_address")
+        ledger.verdict("LINK-ADDRESS-ORDER", duplicate or c.unit.dip_address == c.wanted_address, uid, f"{uid} is set to address {c.unit.dip_address}; in this place of the chain it is {c.wanted_address}.",
+                       f"Set its switches to {c.wanted_address} and power-cycle it.", field=f"{field}.dip_address")
+        text = "the last battery has no terminator: the bus echoes." if c.wants_terminator else "it sits in the middle of the bus and carries a terminator."
+        ledger.verdict("LINK-TERMINATOR", c.unit.terminator == c.wants_terminator, uid, f"{uid}: {text}", "Terminate the two ends only: the inverter inside, and the last battery.", field=f"{field}.terminator")
+
+
+def plan_links(ledger: Ledger) -> LinksPlan:
+    """Work out the Links station."""
+    inverter, battery, job = ledger.card("inverter"), ledger.card("battery"), ledger.job
+    chosen = next((p for p in inverter.protocols if p.number == job.links.inverter_protocol), None)
+    theirs = {p.number: p for p in battery.protocols}
+    common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
+    ledger.verdict("LINK-PROTOCOL", chosen is not None and common is not None, "inverter", "The inverter's chosen protocol is not one that the battery speaks.",
+                   f"Choose one of: {', '.join(f'{p.number} {p.name}' for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)) or 'none in common'}.", field="links.inverter_protocol")
+    for unit in job.bank.units:
+        spoken = theirs.get(unit.protocol)
+        ok = chosen is not None and spoken is not None and (spoken.name, spoken.bus, spoken.kbit_s) == (chosen.name, chosen.bus, chosen.kbit_s)
+        ledger.verdict("LINK-PROTOCOL", ok or common is None, unit.id, f"{unit.id} is set to {spoken.name if spoken else 'an unknown protocol'}; the inverter speaks {chosen.name if chosen else 'nothing'}.",
+                       f"Set protocol {common.number if common else '?'} in the battery, then power-cycle it.", field=f"bank.units.{unit.id}.protocol")
+    last = len(job.bank.units) - 1
+    chain = tuple(ChainUnit(u, i + 1, dip_positions(i + 1, battery.dip_switches), dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches), i == last) for i, u in enumerate(job.bank.units))
+    _check_chain(ledger, chain)
+    bus = chosen.bus if chosen else "CAN"
+    inv_port = next(p for p in inverter.data_ports if p.bus == bus)
+    bat_port = next(p for p in battery.data_ports if p.bus == bus)
+    lead = lead_cores(inv_port, bat_port)
+    made = {(p.inverter_pin, p.battery_pin) for p in job.links.lead_as_made}
+    want = {(c.inverter_pin, c.battery_pin) for c in lead}
+    ledger.verdict("LINK-LEAD", not made or made == want, "battery lead", "The lead as made joins other pins than the two sockets need.", "Re-make it by the pin-out shown.", field="links.lead_as_made")
+    ends = ledger.work("links.terminators", "n_t", "Terminators on the bus", float(1 + sum(u.terminator for u in job.bank.units)), "", "arith", limits="One is built into the inverter.")
+    pair = ledger.work("links.pair_ohm", "R", f"Across the dead {bus} pair", TERMINATOR.value / ends.value, "ohm", "physics", "R_t / n_t", (TERMINATOR, ends), limits="60 ohm: both ends. 120: one is missing. 40: one too many.")
+    return LinksPlan(chosen, common, lead, chain, pair, inv_port, bat_port)

@@ -1,0 +1,1 @@
+"""Small simulations: hours of an outage, the live board, CT readings."""

@@ -1,0 +1,14 @@
+"""How many survey questions are answered."""
+
+from __future__ import annotations
+
+from gumboot.core.job import read_path
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.survey import QUESTIONS
+
+
+def unanswered(plan: Plan) -> tuple[int, int]:
+    """Answered and all survey questions."""
+    document = plan.job.model_dump()
+    answered = sum(read_path(document, q.path) not in (None, "") for q in QUESTIONS)
+    return answered, len(QUESTIONS)

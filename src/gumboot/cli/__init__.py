@@ -1,0 +1,1 @@
+"""The command line: start, check, measure, look after the database."""

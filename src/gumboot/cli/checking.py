@@ -1,0 +1,58 @@
+"""``check``, ``schema`` and ``rules``: no server, no database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from pydantic import ValidationError
+
+from gumboot.catalogue import shelf
+from gumboot.cli.trouble import Trouble
+from gumboot.core.card.model import CARD
+from gumboot.core.errors import UnknownCard
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import derive
+from gumboot.documents.report import plan_json
+
+
+def read_job(path: Path) -> Job:
+    """A job from a file; every fault is one line that names the field."""
+    try:
+        return Job.model_validate_json(path.read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError) as failure:
+        raise Trouble(f"{path} cannot be read: {failure}. Remedy: name a *.gumboot.json file.") from None
+    except ValidationError as refused:
+        rows = "; ".join(f"{'.'.join(map(str, e['loc'])) or 'the file'}: {e['msg']}" for e in refused.errors()[:6])
+        raise Trouble(f"{path} is not a job: {rows}. Remedy: mend these fields; ./gumboot schema job describes them.") from None
+
+
+def _check(args: argparse.Namespace) -> int:
+    try:
+        plan = derive(read_job(Path(args.file)), shelf())
+    except UnknownCard as unknown:
+        raise Trouble(str(unknown)) from None
+    if args.json:
+        print(json.dumps(plan_json(plan), indent=1, ensure_ascii=False))
+    else:
+        print(f"{plan.job.title}: {len(plan.figures)} figures, {len(plan.terminations)} terminations")
+        for finding in plan.findings:
+            print(f"  {finding.level:8}{finding.code:22}{finding.station:12}{finding.text} {finding.act}")
+        for gap in plan.gaps:
+            print(f"  gap     {gap.path:34}{gap.question} Holds up: {gap.holds_up}.")
+        print(f"{len(plan.stops)} stops. To be checked by a licensed person against the local code and the makers' manuals, which win.")
+    return 1 if plan.stops else 0
+
+
+def run(args: argparse.Namespace) -> int:
+    """Run one of the three commands."""
+    if args.command == "check":
+        return _check(args)
+    if args.command == "rules":
+        from gumboot.documents.rule_reference import rule_reference
+
+        print(rule_reference(), end="")
+        return 0
+    schemas = {"job": Job.model_json_schema(), "card": CARD.json_schema()}
+    print(json.dumps(schemas[args.which] if args.which else schemas, indent=1))
+    return 0

@@ -1,0 +1,76 @@
+"""Commands of ``./gumboot``."""
+
+from __future__ import annotations
+
+import argparse
+import errno
+import os
+import sys
+from collections.abc import Sequence
+
+from gumboot.cli.trouble import Trouble
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./gumboot", description="Plans, checks and records a residential storage installation.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    demo = commands.add_parser("demo", help="install what is missing, start database and app with the demo houses")
+    demo.add_argument("--fresh", action="store_true", help="reset the demo houses, after asking")
+    demo.add_argument("--yes", action="store_true", help="answer yes to --fresh")
+    commands.add_parser("serve", help="start database and app")
+    commands.add_parser("test", help="install what is missing, run every check")
+    check = commands.add_parser("check", help="derive one job file without server or database; exit 1 on stops")
+    check.add_argument("file")
+    check.add_argument("--json", action="store_true")
+    bench = commands.add_parser("bench", help="measure plan time, page and edit round trips, start-up time")
+    bench.add_argument("--json", action="store_true")
+    schema = commands.add_parser("schema", help="print the JSON Schemas of job and card")
+    schema.add_argument("which", nargs="?", choices=("job", "card"))
+    commands.add_parser("rules", help="print the rule reference")
+    db = commands.add_parser("db", help="look after the private database")
+    db.add_argument("act", choices=("start", "stop", "status", "shell", "backup", "restore"))
+    db.add_argument("file", nargs="?", help="dump file for backup and restore")
+    return parser
+
+
+def run(argv: Sequence[str] | None = None) -> int:
+    """Parse and run one command; returns the exit status."""
+    args = _parser().parse_args(argv)
+    if args.command in ("check", "schema", "rules"):
+        from gumboot.cli import checking
+
+        return checking.run(args)
+    if args.command == "bench":
+        from gumboot.cli import bench
+
+        return bench.run(args)
+    if args.command == "db":
+        from gumboot.cli import database
+
+        return database.run(args)
+    if args.command == "test":
+        from gumboot.cli import testing
+
+        return testing.run()
+    from gumboot.cli import serving
+
+    return serving.run(args)
+
+
+def main() -> int:
+    """Run, turning what a person can mend into one line."""
+    try:
+        return run()
+    except Trouble as trouble:
+        print(f"gumboot: {trouble}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+    except KeyboardInterrupt:
+        return 130
+    except OSError as failure:
+        if failure.errno in (errno.ENOSPC, errno.EACCES, errno.EPERM, errno.EROFS, errno.EDQUOT):
+            print(f"gumboot: {failure.strerror} at {failure.filename}. Remedy: free some space or set GUMBOOT_DATA to a folder you own.", file=sys.stderr)
+            return 2
+        raise

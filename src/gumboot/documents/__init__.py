@@ -1,0 +1,1 @@
+"""Plan and records as documents: PDF pack, CSV tables, JSON report, rule reference."""

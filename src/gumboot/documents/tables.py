@@ -1,0 +1,42 @@
+"""CSV and JSON files of a job."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Sequence
+
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import Plan
+from gumboot.core.standing import Record
+from gumboot.core.units import lbf_ft_from_nm, lbf_in_from_nm
+
+
+def job_json(job: Job) -> str:
+    """The job document, byte-stable: exporting what was imported gives the same bytes."""
+    return json.dumps(job.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def terminations_csv(plan: Plan) -> str:
+    """Every termination with conductor, preparation, tool and torque in both unit systems."""
+    out = io.StringIO()
+    write = csv.writer(out, lineterminator="\n")
+    write.writerow(["id", "place", "port", "terminal", "circuit", "size", "wire_class", "preparation", "tool", "torque_N_m", "torque_lbf_in", "torque_lbf_ft", "recheck_24h"])
+    for t in plan.terminations:
+        torque = t.torque.value if t.torque else None
+        shown = [f"{torque:.2f}", f"{lbf_in_from_nm(torque):.1f}", f"{lbf_ft_from_nm(torque):.2f}"] if torque else ["", "", ""]
+        write.writerow([t.id, t.place, t.port_title, t.terminal.title, t.circuit, t.size, t.wire_class, t.preparation, t.terminal.tool, *shown, "yes" if t.terminal.recheck_24h else ""])
+    return out.getvalue()
+
+
+def records_csv(records: Sequence[Record]) -> str:
+    """Every record as it was written."""
+    out = io.StringIO()
+    write = csv.writer(out, lineterminator="\n")
+    write.writerow(["id", "at", "by", "role", "kind", "subject", "value", "corrects"])
+    for r in records:
+        # A leading sign or equals would be read as a formula by a spreadsheet.
+        value = json.dumps(r.value, ensure_ascii=False, sort_keys=True)
+        write.writerow([r.id, r.at.isoformat(), r.by, r.role, r.kind, r.subject, value, r.corrects or ""])
+    return out.getvalue()

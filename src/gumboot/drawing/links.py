@@ -1,0 +1,74 @@
+"""The battery bus unit by unit: ports, switches, terminators, and the lead's pin-out."""
+
+from __future__ import annotations
+
+from markupsafe import Markup
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.links import ChainUnit
+from gumboot.drawing.show import figure_text
+from gumboot.drawing.svg import Canvas
+
+
+def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
+    for k, (want, have) in enumerate(zip(unit.wanted_dip, unit.set_dip, strict=True)):
+        sx = x + k * 17
+        wrong = want != have
+        c.rect(sx, y, 13, 26, "oxide-wash" if wrong else "white", "oxide" if wrong else "ink", 1.4)
+        c.rect(sx + 2, y + (2 if have else 13), 9, 11, "oxide" if wrong else "ink", None)
+        c.text(sx + 6.5, y + 38, str(k + 1), 10, "middle", "pencil", mono=True)
+    c.text(x - 6, y + 9, "on", 10, "end", "pencil")
+
+
+def bus_drawing(plan: Plan) -> Markup:
+    """Inverter and batteries in chain order."""
+    links = plan.links
+    n = len(links.chain)
+    c = Canvas("bus", 728, 190, "The battery bus, unit by unit")
+    width = min(150.0, (728 - 150) / n - 14)
+    c.rect(2, 36, 118, 118, "white", "ink", 1.8)
+    c.text(61, 58, "Inverter", 13, "middle", bold=True)
+    c.text(61, 76, links.inverter_port.title, 11, "middle", "pencil")
+    c.text(61, 96, f"protocol {links.protocol.number}" if links.protocol else "no protocol", 12, "middle", mono=True)
+    c.text(61, 112, links.protocol.name if links.protocol else "", 11, "middle", "pencil")
+    c.text(61, 142, "terminator inside", 11, "middle", "green")
+    x = 120.0
+    for i, unit in enumerate(links.chain):
+        nx = 150 + i * (width + 22)
+        c.path([(x, 64), (nx, 64)], "blue", 3)
+        c.text((x + nx) / 2, 56, "lead" if i == 0 else "", 10, "middle", "pencil")
+        c.rect(nx, 36, width, 118, "white", "ink", 1.8)
+        c.text(nx + 10, 56, unit.unit.id, 13, bold=True)
+        c.text(nx + width - 8, 56, f"address {unit.unit.dip_address}", 12, "end", "oxide" if unit.unit.dip_address != unit.wanted_address else "ink", mono=True)
+        _dip(c, nx + 30, 66, unit)
+        c.text(nx + 10, 122, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)
+        wrong = unit.unit.terminator != unit.wants_terminator
+        if unit.unit.terminator or wrong:
+            c.text(nx + 10, 144, ("terminator in" if unit.unit.terminator else "terminator missing"), 12, ink="oxide" if wrong else "green", bold=wrong)
+        x = nx + width
+    with c.opens(links.pair_ohm.key, f"Across the dead pair: {figure_text(links.pair_ohm)}"):
+        c.text(2, 180, f"{figure_text(links.pair_ohm)} across the dead {links.inverter_port.bus} pair", 13, mono=False, bold=True)
+    c.text(320, 180, "60 both ends · 120 one missing · 40 one too many", 11, ink="pencil")
+    return c.render()
+
+
+def lead_drawing(plan: Plan) -> Markup:
+    """The custom lead with both plugs, pins and core colours."""
+    links = plan.links
+    c = Canvas("lead", 728, 168, "Pin-out of the battery lead")
+    for x, port, anchor in ((96, links.inverter_port, "end"), (632, links.battery_port, "start")):
+        c.text(x, 14, port.title, 12, "middle", bold=True)
+        used = {p.pin: p.signal for p in port.pins}
+        for pin in range(1, 9):
+            y = 22 + (pin - 1) * 17
+            c.rect(x - 13, y, 26, 14, "white" if pin in used else "plaster", "ink" if pin in used else "rule", 1)
+            c.text(x, y + 11, str(pin), 11, "middle", mono=True)
+            if pin in used:
+                c.text(x + (-20 if anchor == "end" else 20), y + 11, used[pin], 11, anchor, mono=True)
+    for k, core in enumerate(links.lead):
+        y1, y2 = 29 + (core.inverter_pin - 1) * 17, 29 + (core.battery_pin - 1) * 17
+        middle = 290 + k * 40
+        c.path([(109, y1), (middle - 60, y1), (middle + 60, y2), (619, y2)], "blue" if "blue" in core.colour else "green" if "green" in core.colour else "ochre", 3)
+        c.rect(118, y1 - 8, 8 * len(core.colour) * 0.86 + 8, 15, "page", None)
+        c.text(122, y1 + 4, core.colour, 11)
+    return c.render()

@@ -1,0 +1,102 @@
+"""Two columns of tags, per-leg beams, and the hours an outage is carried."""
+
+from __future__ import annotations
+
+from markupsafe import Markup
+
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Load
+from gumboot.core.plan.derive import Plan
+from gumboot.drawing.show import figure_text, quantity
+from gumboot.drawing.svg import Canvas
+
+LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L1+L2": "pencil"}
+
+
+def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], scale: float, top: float) -> float:
+    total = sum(x.running_w for x in loads)
+    c.text(x, top, title, 14, bold=True)
+    c.text(x + width, top, quantity(total, "W") + " running", 12, "end", "pencil", mono=True)
+    y = top + 12
+    for load in loads:
+        run, surge = max(3, load.running_w * scale), load.surge_w * scale
+        c.text(x, y + 13, load.title, 12)
+        c.text(x + 158, y + 13, load.leg, 11, "end", "pencil", mono=True)
+        x0 = x + 166
+        c.rect(x0, y + 4, run, 11, LEG_INK[load.leg], None)
+        if surge > run + 2:
+            c.line(x0 + run, y + 9.5, x0 + surge, y + 9.5, "ink", 1.2)
+            c.line(x0 + surge, y + 5, x0 + surge, y + 14, "ink", 1.2)
+        c.text(x0 + max(surge, run) + 5, y + 13, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
+        y += 20
+    return y
+
+
+def tags_drawing(plan: Plan) -> Markup:
+    """House side and backed-up side; tag length is running power, the whisker reaches to starting power."""
+    house = [x for x in plan.job.loads if x.side == "house"]
+    backed = [x for x in plan.job.loads if x.side == "backed"]
+    height = 40 + 20 * max(len(house), len(backed))
+    most = max((x.surge_w for x in plan.job.loads), default=1)
+    scale = 132 / max(most, 1)
+    c = Canvas("tags", 728, height, "Loads on the house side and on the backed-up side")
+    _tags(c, 0, 352, "House side", house, scale, 16)
+    c.line(364, 4, 364, height - 6, "rule", 1)
+    _tags(c, 376, 352, "Backed-up side", backed, scale, 16)
+    return c.render()
+
+
+def _beam(c: Canvas, y: float, title: str, running: Figure, starting: Figure, limit: Figure, surge: Figure) -> None:
+    x0, width = 96.0, 470.0
+    scale = width / max(surge.value * 1.06, starting.value * 1.02)
+    c.text(0, y + 16, title, 14, bold=True)
+    c.rect(x0, y, limit.value * scale, 24, "hatch-green", None)
+    c.rect(x0 + surge.value * scale, y, max(4, width - surge.value * scale), 24, "hatch-oxide", None)
+    over = running.value > limit.value
+    with c.opens(running.key, f"{running.name}: {figure_text(running)}"):
+        c.rect(x0, y + 5, running.value * scale, 14, "oxide" if over else "green", None)
+    with c.opens(starting.key, f"{starting.name}: {figure_text(starting)}"):
+        c.rect(x0 + running.value * scale, y + 3, max(0, (starting.value - running.value) * scale), 18, "page", None)
+        c.line(x0 + running.value * scale, y + 12, x0 + starting.value * scale, y + 12, "ink", 2)
+        c.line(x0 + starting.value * scale, y + 5, x0 + starting.value * scale, y + 19, "ink", 2)
+    for f, ink in ((limit, "green"), (surge, "oxide")):
+        with c.opens(f.key, f"{f.name}: {figure_text(f)}"):
+            c.line(x0 + f.value * scale, y - 4, x0 + f.value * scale, y + 28, ink, 2)
+            c.text(x0 + f.value * scale, y + 41, figure_text(f), 11, "middle", ink, mono=True)
+    c.line(x0, y + 24, x0 + width, y + 24, "ink", 1)
+    c.text(728, y + 11, f"{figure_text(running)} running", 12, "end", "oxide" if over else "ink", mono=True)
+    c.text(728, y + 27, f"{figure_text(starting)} starting", 12, "end", "pencil", mono=True)
+
+
+def beams_drawing(plan: Plan) -> Markup:
+    """One beam per leg and one for both: running and starting against continuous and timed ratings."""
+    p = plan.loads
+    c = Canvas("beams", 728, 196, "Running and starting power against the inverter's ratings")
+    for i, leg in enumerate(("L1", "L2")):
+        _beam(c, 8 + i * 56, f"Leg {leg}", p.running[leg], p.starting[leg], p.leg_limit, p.leg_surge_limit)
+    _beam(c, 8 + 2 * 56, "Both", p.running_total, p.starting_total, p.total_limit, p.surge_limit)
+    c.rect(96, 182, 22, 10, "hatch-green")
+    c.text(124, 191, "continuous", 11, ink="pencil")
+    c.rect(200, 182, 22, 10, "hatch-oxide")
+    c.text(228, 191, "beyond the timed rating", 11, ink="pencil")
+    c.text(400, 191, "bar: all running   whisker: largest start on top", 11, ink="pencil")
+    return c.render()
+
+
+def ribbon_drawing(plan: Plan) -> Markup:
+    """Hours carried for an outage that begins at each hour of the day."""
+    carried = plan.loads.carried
+    top = max(f.value for f in carried)
+    c = Canvas("ribbon", 728, 128, "Hours the bank carries the backed-up side, by hour at which the outage begins")
+    width = 728 / 24
+    for hour, figure in enumerate(carried):
+        h = 74 * figure.value / max(top, 0.1)
+        shortest = figure is plan.loads.shortest
+        with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}"):
+            c.rect(hour * width + 1.5, 94 - h, width - 3, h, "ochre-wash" if shortest else "wash", "ochre" if shortest else "green", 1)
+            c.text(hour * width + width / 2, 88 - h, f"{figure.value:.1f}", 11, "middle", mono=True)
+        if hour % 3 == 0:
+            c.text(hour * width + width / 2, 109, f"{hour:02d}", 11, "middle", "pencil", mono=True)
+    c.line(0, 94, 728, 94, "ink", 1.2)
+    c.text(0, 124, "hour at which the outage begins · figures are hours carried · no PV counted · shortest is ochre", 11, ink="pencil")
+    return c.render()

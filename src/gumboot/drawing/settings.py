@@ -1,0 +1,68 @@
+"""The charge ruler and the day strip."""
+
+from __future__ import annotations
+
+from markupsafe import Markup
+
+from gumboot.core.plan.derive import Plan
+from gumboot.drawing.show import figure_text
+from gumboot.drawing.svg import Canvas
+
+KIND = {"peak": ("oxide-wash", "oxide"), "shoulder": ("ochre-wash", "ochre"), "off-peak": ("wash", "green")}
+
+
+def charge_ruler(plan: Plan) -> Markup:
+    """All open-loop thresholds on one voltage axis."""
+    s = plan.settings
+    low, high = s.v_min.value, s.v_max.value
+    c = Canvas("ruler", 728, 150, "Fallback voltages on one axis")
+    x = lambda v: 14 + 700 * (v - low) / (high - low)  # noqa: E731
+    c.rect(14, 66, 700, 18, "hatch-green", "ink", 1.2)
+    for v in range(int(low) + 1, int(high) + 1):
+        c.line(x(v), 84, x(v), 89 if v % 2 else 92, "ink", 1)
+        if v % 2 == 0:
+            c.text(x(v), 104, f"{v} V", 11, "middle", "pencil", mono=True)
+    bad = {f.where for f in plan.findings if f.code in ("SET-ORDER", "SET-VOLTAGE-RANGE")}
+    for i, row in enumerate(s.thresholds):
+        assert row.figure is not None
+        px = min(max(x(row.figure.value), 14), 714)
+        up = i % 2 == 0
+        ink = "oxide" if any(row.title in b for b in bad) else "ink"
+        y1, y2 = (60, 34) if up else (106, 122)
+        with c.opens(row.figure.key, f"{row.title} {figure_text(row.figure)}"):
+            c.line(px, 64 if up else 86, px, y2 + (2 if up else -10), ink, 1.6)
+            c.text(px, y2 - 14 if up else y2 + 4, row.title, 11, "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"), ink)
+            c.text(px, y2 if up else y2 + 18, figure_text(row.figure), 12, "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"), ink, mono=True, bold=True)
+        _ = y1
+    return c.render()
+
+
+def day_strip(plan: Plan) -> Markup:
+    """24 hours of tariff with the backed-up demand over it."""
+    c = Canvas("day", 728, 138, "A day of tariff and backed-up demand")
+    pitch = 700 / 24
+    top = max(plan.loads.profile_w) or 1
+    for hour, windows in enumerate(plan.settings.tariff_by_hour):
+        px = 14 + hour * pitch
+        fill = KIND[windows[0].kind][0] if len(windows) == 1 else "hatch-oxide" if windows else None
+        c.rect(px, 14, pitch, 88, fill, None)
+        if any(w.grid_charge for w in windows):
+            c.rect(px, 14, pitch, 8, "green", None)
+        h = 66 * plan.loads.profile_w[hour] / top
+        c.line(px, 102 - h, px + pitch, 102 - h, "ink", 2)
+        if hour:
+            before = 66 * plan.loads.profile_w[hour - 1] / top
+            c.line(px, 102 - before, px, 102 - h, "ink", 1)
+        if hour % 3 == 0:
+            c.text(px, 116, f"{hour:02d}", 11, "middle", "pencil", mono=True)
+    c.line(14, 102, 714, 102, "ink", 1.2)
+    x = 14.0
+    for w in plan.job.settings.tariff:
+        c.rect(x, 124, 14, 10, KIND[w.kind][0], KIND[w.kind][1], 1)
+        words = f"{w.title} {w.price:.2f} per kWh, {w.kind}"
+        c.text(x + 19, 133, words, 11, ink="pencil")
+        x += 32 + 6.0 * len(words)
+    c.rect(x, 124, 14, 10, "green")
+    c.text(x + 19, 133, "grid charge", 11, ink="pencil")
+    c.text(18, 44, f"demand, highest {top:.0f} W", 11, ink="ink")
+    return c.render()

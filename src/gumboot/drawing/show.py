@@ -1,0 +1,75 @@
+"""How a number is written for a person: decimals by unit, the site's units first, the other system beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gumboot.core import units
+from gumboot.core.figure import Figure
+
+DECIMALS = {"V": 1, "A": 1, "W": 0, "Wh": 0, "h": 1, "m": 2, "mm": 0, "kg": 0, "N m": 1, "lbf in": 0, "lbf ft": 1, "ft": 1, "in": 2, "°C": 0, "°F": 0, "%": 2, "N": 0, "ohm": 1,
+            "Mohm": 1, "K": 0, "lb": 0, "": 2, "Ah": 0, "s": 1, "J": 1, "mm2": 1, "ohm/km": 3, "N/mm": 1, "1/K": 4, "uF": 0}
+US: dict[str, tuple[str, Callable[[float], float]]] = {
+    "m": ("ft", units.feet_from_m),
+    "mm": ("in", units.inches_from_mm),
+    "°C": ("°F", units.fahrenheit_from_c),
+    "kg": ("lb", units.pounds_from_kg),
+    "N m": ("lbf in", units.lbf_in_from_nm),
+}
+
+
+def plain(value: float, unit: str) -> str:
+    """Digits of a value in its unit; a true minus, and no needless zeros on whole numbers without unit."""
+    if unit in ("", "%") and float(value).is_integer():
+        text = f"{value:.0f}"
+    else:
+        text = f"{value:.{DECIMALS.get(unit, 2)}f}"
+    if abs(value) >= 10000:
+        text = f"{value:,.0f}".replace(",", "\u202f")
+    return text.replace("-", "−")
+
+
+def in_system(value: float, unit: str, system: str) -> tuple[str, str]:
+    """Digits and unit in the chosen system."""
+    if system == "US" and unit in US:
+        other, convert = US[unit]
+        return plain(convert(value), other), other
+    return plain(value, unit), unit
+
+
+def quantity(value: float, unit: str, system: str = "SI") -> str:
+    """Digits and unit as one string."""
+    digits, shown = in_system(value, unit, system)
+    return f"{digits} {shown}".strip()
+
+
+def figure_text(figure: Figure, system: str = "SI") -> str:
+    """A figure as the trade writes it: its label, or digits and unit."""
+    return figure.label or quantity(figure.value, figure.unit, system)
+
+
+def both(figure: Figure, system: str) -> tuple[str, str]:
+    """The figure in the site's units, and in the other system when that differs."""
+    first = figure_text(figure, system)
+    if figure.label:
+        return first, f"{figure.value:.1f} mm²"
+    second = figure_text(figure, "SI" if system == "US" else "US")
+    return first, second if second != first else ""
+
+
+def substituted(figure: Figure) -> str:
+    """The formula with the numbers put in, as the working shows it."""
+    import re
+
+    values = {g.symbol: f"({plain_exact(g.value)})" if g.value < 0 else plain_exact(g.value) for g in figure.given}
+    return re.sub(r"[A-Za-z_]\w*", lambda m: values.get(m.group(0), m.group(0)), figure.formula)
+
+
+def plain_exact(value: float) -> str:
+    """Up to six significant digits, without an exponent."""
+    return f"{value:.6g}"
+
+
+def pretty(formula: str) -> str:
+    """A formula with the signs a person writes."""
+    return formula.replace("**", "^").replace(" * ", " · ").replace("*", "·").replace(" + 1e-9", "").replace(" - 1e-9", "").replace("-", "−")

@@ -1,0 +1,127 @@
+"""A small SVG pen: inks by role, hatches, dimension lines, and groups that open a figure's working.
+
+Every shape carries both a presentation attribute (for print) and a class (for the dark theme); no style
+attribute is used, since the page's policy forbids them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from html import escape
+
+from markupsafe import Markup
+
+INK = {"plaster": "#efe9dc", "page": "#f8f4ea", "rule": "#d5ccb8", "ink": "#24221d", "pencil": "#655f53", "green": "#1f5b49", "wash": "#dfe8dc", "ochre": "#8f5f05", "ochre-wash": "#f6e6c4",
+       "oxide": "#9e3420", "oxide-wash": "#f4dcd3", "blue": "#336389", "timber": "#dfcda3", "board": "#e2dccb", "cell": "#2c4a55", "white": "#fffdf7",
+       "wire-black": "#24221d", "wire-red": "#b3261e", "wire-white": "#b9b09c", "wire-green": "#2f7d4f"}
+
+
+def number(value: float) -> str:
+    """A coordinate, short."""
+    return f"{value:.1f}".rstrip("0").rstrip(".")
+
+
+class Canvas:
+    """Collects shapes in viewBox units and renders one SVG element."""
+
+    def __init__(self, name: str, width: float, height: float, title: str, text_scale: float = 1.0) -> None:
+        self.name, self.width, self.height, self.title = name, width, height, title
+        self._parts: list[str] = []
+        self._scale = text_scale
+
+    def _paint(self, fill: str | None, stroke: str | None, width: float = 1.2, dash: str = "", extra: str = "") -> str:
+        classes, attributes = [], []
+        if fill and fill.startswith("hatch"):
+            attributes.append(f'fill="url(#{self.name}-{fill})"')
+        elif fill:
+            classes.append(f"f-{fill}")
+            attributes.append(f'fill="{INK[fill]}"')
+        else:
+            attributes.append('fill="none"')
+        if stroke:
+            classes.append(f"s-{stroke}")
+            attributes.append(f'stroke="{INK[stroke]}" stroke-width="{number(width)}"')
+        if dash:
+            attributes.append(f'stroke-dasharray="{dash}"')
+        return f'class="{" ".join([*classes, extra]).strip()}" {" ".join(attributes)}'
+
+    def rect(self, x: float, y: float, w: float, h: float, fill: str | None = None, stroke: str | None = None, width: float = 1.2, dash: str = "", r: float = 0) -> None:
+        """A rectangle."""
+        corner = f' rx="{number(r)}"' if r else ""
+        self._parts.append(f'<rect x="{number(x)}" y="{number(y)}" width="{number(max(w, 0))}" height="{number(max(h, 0))}"{corner} {self._paint(fill, stroke, width, dash)}/>')
+
+    def line(self, x1: float, y1: float, x2: float, y2: float, stroke: str = "ink", width: float = 1.2, dash: str = "") -> None:
+        """A straight line."""
+        self._parts.append(f'<line x1="{number(x1)}" y1="{number(y1)}" x2="{number(x2)}" y2="{number(y2)}" {self._paint(None, stroke, width, dash)}/>')
+
+    def path(self, points: list[tuple[float, float]], stroke: str | None = "ink", width: float = 1.2, fill: str | None = None, dash: str = "", closed: bool = False) -> None:
+        """A polyline or polygon."""
+        d = "M" + " L".join(f"{number(x)} {number(y)}" for x, y in points) + (" Z" if closed else "")
+        self._parts.append(f'<path d="{d}" stroke-linejoin="round" {self._paint(fill, stroke, width, dash)}/>')
+
+    def circle(self, x: float, y: float, r: float, fill: str | None = None, stroke: str | None = "ink", width: float = 1.2) -> None:
+        """A circle."""
+        self._parts.append(f'<circle cx="{number(x)}" cy="{number(y)}" r="{number(r)}" {self._paint(fill, stroke, width)}/>')
+
+    def text(self, x: float, y: float, words: str, size: float = 12, anchor: str = "start", ink: str = "ink", mono: bool = False, bold: bool = False, turn: float = 0) -> None:
+        """One line of text; ``mono`` for figures."""
+        family = "Atkinson Hyperlegible Mono" if mono else "Atkinson Hyperlegible Next"
+        rotate = f' transform="rotate({number(turn)} {number(x)} {number(y)})"' if turn else ""
+        weight = ' font-weight="700"' if bold else ""
+        self._parts.append(f'<text x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate} {self._paint(ink, None)}>{escape(words)}</text>')
+
+    def dimension(self, x1: float, y1: float, x2: float, y2: float, words: str, above: float = 5) -> None:
+        """A dimension line with ticks, chalk blue."""
+        self.line(x1, y1, x2, y2, "blue", 1)
+        if x1 == x2:
+            for y in (y1, y2):
+                self.line(x1 - 5, y, x1 + 5, y, "blue", 1)
+            self.text(x1 - above, (y1 + y2) / 2, words, 11, "middle", "blue", mono=True, turn=-90)
+        else:
+            for x in (x1, x2):
+                self.line(x, y1 - 5, x, y1 + 5, "blue", 1)
+            self.text((x1 + x2) / 2, y1 - above, words, 11, "middle", "blue", mono=True)
+
+    @contextmanager
+    def opens(self, figure_key: str, label: str) -> Iterator[None]:
+        """Everything drawn inside opens the working of a figure by click or key."""
+        self._parts.append(f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="opens">')
+        yield
+        self._parts.append("</g>")
+
+    @contextmanager
+    def drawn_for(self, css_class: str, **data: str) -> Iterator[None]:
+        """A plain group with a class and data attributes, for scripts."""
+        attributes = "".join(f' data-{k.replace("_", "-")}="{escape(v, quote=True)}"' for k, v in data.items())
+        self._parts.append(f'<g class="{css_class}"{attributes}>')
+        yield
+        self._parts.append("</g>")
+
+    def link(self, href: str, label: str) -> _Link:
+        """A group that leads to a page."""
+        return _Link(self._parts, href, label)
+
+    def render(self) -> Markup:
+        """The finished element."""
+        defs = "".join(
+            f'<pattern id="{self.name}-hatch-{ink}" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="7" class="s-{ink}" stroke="{INK[ink]}" stroke-width="1.6" stroke-opacity=".45"/></pattern>'
+            for ink in ("green", "oxide", "pencil", "ochre")
+        )
+        # A role of its own only while nothing inside can be operated.
+        role = ' role="img"' if "tabindex" not in "".join(self._parts) and "<a " not in "".join(self._parts) else ' role="group"'
+        return Markup(  # noqa: S704 - every text that enters was escaped above
+            f'<svg viewBox="0 0 {number(self.width)} {number(self.height)}"{role} aria-label="{escape(self.title, quote=True)}" class="drawing" xmlns="http://www.w3.org/2000/svg">'
+            f"<defs>{defs}</defs>{''.join(self._parts)}</svg>"
+        )
+
+
+class _Link:
+    def __init__(self, parts: list[str], href: str, label: str) -> None:
+        self._parts, self._href, self._label = parts, href, label
+
+    def __enter__(self) -> None:
+        self._parts.append(f'<a href="{escape(self._href, quote=True)}" aria-label="{escape(self._label, quote=True)}">')
+
+    def __exit__(self, *_: object) -> None:
+        self._parts.append("</a>")

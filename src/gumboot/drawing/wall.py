@@ -1,0 +1,101 @@
+"""The elevation to scale: studs, board, boxes, clearances, holes with coordinates."""
+
+from __future__ import annotations
+
+from markupsafe import Markup
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.wall import Box
+from gumboot.drawing.show import in_system, quantity
+from gumboot.drawing.svg import Canvas
+
+
+def _length(mm: float, system: str) -> str:
+    return quantity(mm, "mm", system)
+
+
+def elevation(plan: Plan, system: str) -> Markup:
+    """The wall seen from the front, one scale in both directions."""
+    wall = plan.wall
+    if wall is None:
+        return Markup("")
+    job = plan.job.wall
+    scale = 676 / wall.width_mm
+    left, top = 46.0, 40.0
+    floor = top + wall.height_mm * scale
+    c = Canvas("wall", 728, floor + 34, f"Elevation of {job.title}, to scale")
+    X = lambda mm: left + mm * scale  # noqa: E731,N806 - the drawing's own axes
+    Y = lambda mm: floor - mm * scale  # noqa: E731,N806
+    c.rect(left, top, wall.width_mm * scale, wall.height_mm * scale, "plaster", "rule", 1)
+    if job.surface == "timber cladding":
+        for k in range(1, int(wall.height_mm // 150)):
+            c.line(left, Y(k * 150), X(wall.width_mm), Y(k * 150), "rule", 0.7)
+    for stud in wall.studs_mm:
+        c.rect(X(stud - job.stud_width_mm / 2), top, job.stud_width_mm * scale, wall.height_mm * scale, "timber", None)
+    if job.board:
+        b = job.board
+        c.rect(X(b.x_mm), Y(b.y_mm + b.height_mm), b.width_mm * scale, b.height_mm * scale, "board", "pencil", 1.2)
+        c.text(X(b.x_mm) + 4, Y(b.y_mm + b.height_mm) + 13, f"{b.material} {_length(b.width_mm, system)} × {_length(b.height_mm, system)}", 11, ink="pencil")
+    for stud in wall.studs_mm:
+        for edge in (-1, 1):
+            c.line(X(stud + edge * job.stud_width_mm / 2), top, X(stud + edge * job.stud_width_mm / 2), floor, "ochre", 0.7, "5 4")
+    for o in job.openings:
+        c.rect(X(o.x_mm), Y(o.y_mm + o.height_mm), o.width_mm * scale, o.height_mm * scale, "page", "ink", 1.6)
+        c.text(X(o.x_mm + o.width_mm / 2), Y(o.y_mm + o.height_mm / 2), o.title, 11, "middle", "pencil")
+    held = {f.where.split(" and ")[0] for f in plan.at("wall") if f.level == "stop"}
+    for box in wall.boxes:
+        r = box.clear
+        c.rect(X(r.x), Y(r.y + r.h), r.w * scale, r.h * scale, None, "green", 1, "4 3")
+    for box in wall.boxes:
+        _box(c, box, X(box.rect.x), Y(box.rect.y + box.rect.h), scale, system, box.id in held)
+    for box in wall.boxes:
+        for hole in box.holes:
+            _hole(c, hole.id, hole.x_mm.key, X(hole.x_mm.value), Y(hole.y_mm.value), hole.hits or wall.studs_mm == ())
+    c.line(left - 20, floor, 728, floor, "ink", 2)
+    for k in range(0, 76):
+        c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)
+    _dimensions(c, plan, X, Y, floor, top, system)
+    return c.render()
+
+
+def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool) -> None:
+    w, h = box.rect.w * scale, box.rect.h * scale
+    c.rect(x, y, w, h, "white", "oxide" if held else "ink", 2.4 if held else 1.8)
+    name = {"inverter": "Inverter", "sub-board": "Backed-up board", "switch-fuse": "Switch-fuse", "busbar": "Busbar box"}.get(box.id, box.id)
+    lines = name.split(" ") if w < 62 else [name]
+    for i, word in enumerate(lines):
+        c.text(x + w / 2, y + h / 2 - 2 + 12 * i, word, 12 if w > 50 else 10, "middle", bold=True)
+    with c.opens(box.mass.key, f"{name}: {quantity(box.mass.value, 'kg', system)}"):
+        c.text(x + w / 2, y + h / 2 + 12 * len(lines), quantity(box.mass.value, "kg", system), 11, "middle", "pencil", mono=True)
+    if box.screen is not None and box.body.screen_up_mm is not None:
+        sy = y + h - box.body.screen_up_mm * scale
+        with c.opens(box.screen.key, f"Screen {quantity(box.screen.value, 'mm', system)} above floor"):
+            c.rect(x + w / 2 - 15, sy - 7, 30, 14, "page", "ink", 1)
+            c.text(x + w + 3, sy + 3, "screen", 10, ink="pencil")
+
+
+def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> None:
+    ink = "ink" if good else "oxide"
+    with c.opens(key, f"Hole {name}"):
+        c.circle(x, y, 3.6, "page", ink, 1.5)
+        c.line(x - 6.5, y, x + 6.5, y, ink, 1)
+        c.line(x, y - 6.5, x, y + 6.5, ink, 1)
+
+
+def _dimensions(c: Canvas, plan: Plan, X, Y, floor: float, top: float, system: str) -> None:  # type: ignore[no-untyped-def]
+    wall = plan.wall
+    inverter = next((b for b in wall.boxes if b.id == "inverter"), None) if wall else None
+    if inverter is None or not inverter.holes:
+        return
+    first = inverter.holes[0]
+    digits, unit = in_system(first.x_mm.value, "mm", system)
+    c.dimension(X(0), top - 16, X(first.x_mm.value), top - 16, f"{digits} {unit} datum to {first.id}")
+    if len(inverter.holes) > 1:
+        second = inverter.holes[1]
+        c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
+    c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
+    batteries = [b for b in wall.boxes if b.id in {u.id for u in plan.job.bank.units}] if wall else []
+    for a, b in zip(batteries, batteries[1:], strict=False):
+        y = Y(a.rect.y + a.rect.h * 0.18)
+        if b.rect.x > a.rect.x + a.rect.w:
+            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system))

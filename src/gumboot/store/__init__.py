@@ -1,0 +1,1 @@
+"""Accounts, jobs with their revisions, and append-only records. The only place that knows SQL."""

@@ -1,0 +1,162 @@
+"""Jobs and their revisions: edits, conflicts, undo and redo."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from gumboot.core.job import BadPath, Job, read_path, write_path
+from gumboot.store.models import JobRow, RevisionRow
+
+
+@dataclass(frozen=True, slots=True)
+class Revision:
+    """A revision as the pages need it."""
+
+    job_id: str
+    number: int
+    job: Job
+    author: str
+    at: datetime
+    note: str
+    can_undo: bool
+    can_redo: bool
+
+
+class NoSuchJob(Exception):
+    """No job of that id."""
+
+
+class NothingToUndo(Exception):
+    """The history has no step in that direction."""
+
+
+class Conflict(Exception):
+    """Someone changed the same field since the page was drawn. Nothing was written."""
+
+    def __init__(self, path: str, yours: Any, theirs: Any, by: str, head: int) -> None:
+        super().__init__(f"{by} changed {path} to {theirs!r} meanwhile; yours is {yours!r}.")
+        self.path, self.yours, self.theirs, self.by, self.head = path, yours, theirs, by, head
+
+
+def list_jobs(db: Session) -> list[JobRow]:
+    """All jobs by title."""
+    return list(db.scalars(select(JobRow).order_by(JobRow.title)))
+
+
+def create_job(db: Session, job: Job, author: str, demo: bool = False) -> None:
+    """A new job with its first revision. Raises IntegrityError when the id is taken."""
+    db.add(JobRow(id=job.id, title=job.title, head=1, demo=demo))
+    db.flush()
+    db.add(RevisionRow(job_id=job.id, number=1, document=job.model_dump(mode="json"), author=author, note="begun", content_of=1, previous=None))
+    db.flush()
+
+
+def _row(db: Session, job_id: str, number: int | None = None) -> RevisionRow:
+    head = db.get(JobRow, job_id)
+    row = head and db.get(RevisionRow, (job_id, number or head.head))
+    if head is None or row is None:
+        raise NoSuchJob(job_id)
+    return row
+
+
+def _redo_target(db: Session, job_id: str, content: int) -> int | None:
+    """The newest content that followed this one: what redo brings back."""
+    return db.scalar(
+        select(RevisionRow.number)
+        .where(RevisionRow.job_id == job_id, RevisionRow.previous == content, RevisionRow.number == RevisionRow.content_of)
+        .order_by(RevisionRow.number.desc())
+        .limit(1)
+    )
+
+
+def load(db: Session, job_id: str, number: int | None = None) -> Revision:
+    """A revision of a job, the newest by default. Raises NoSuchJob."""
+    row = _row(db, job_id, number)
+    redo = _redo_target(db, job_id, row.content_of)
+    return Revision(job_id, row.number, Job.model_validate(row.document), row.author, row.at, row.note, row.previous is not None, redo is not None)
+
+
+def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
+    """Newest revisions first."""
+    return list(db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id).order_by(RevisionRow.number.desc()).limit(limit)))
+
+
+def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow]) -> Revision:
+    """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head."""
+    for _ in range(5):
+        head = _row(db, job_id)
+        row = build(head)
+        try:
+            with db.begin_nested():
+                db.add(row)
+                db.flush()
+        except IntegrityError:
+            db.expire_all()
+            continue
+        job_row = db.get_one(JobRow, job_id)
+        job_row.head, job_row.title = row.number, row.document["title"]
+        db.flush()
+        return load(db, job_id)
+    raise Conflict("the job", "", "", "several people at once", _row(db, job_id).number)
+
+
+def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str) -> Revision:
+    """Set one field. A change elsewhere since ``base`` is kept; a change of the same field raises Conflict.
+
+    Raises BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
+    """
+
+    def build(head: RevisionRow) -> RevisionRow:
+        if head.number != base:
+            seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
+            if seen != now and now != value:
+                raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
+        document = Job.model_validate(write_path(head.document, path, value)).model_dump(mode="json")
+        return RevisionRow(job_id=job_id, number=head.number + 1, document=document, author=author, note=f"{path} = {value}"[:200], content_of=head.number + 1, previous=head.content_of)
+
+    return _append(db, job_id, build)
+
+
+def _value(document: dict[str, Any], path: str) -> Any:
+    try:
+        return read_path(document, path)
+    except BadPath:
+        return None
+
+
+def _last_author(db: Session, job_id: str, path: str, base: int) -> str | None:
+    rows = db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id, RevisionRow.number > base).order_by(RevisionRow.number.desc()))
+    return next((r.author for r in rows if r.note.startswith(f"{path} =")), None)
+
+
+def undo(db: Session, job_id: str, author: str) -> Revision:
+    """A new revision with the content before the present one. Raises NothingToUndo."""
+
+    def build(head: RevisionRow) -> RevisionRow:
+        if head.previous is None:
+            raise NothingToUndo
+        source = _row(db, job_id, head.previous)
+        return RevisionRow(job_id=job_id, number=head.number + 1, document=source.document, author=author, note=f"undo: {_row(db, job_id, head.content_of).note}"[:200],
+                           content_of=source.content_of, previous=source.previous)
+
+    return _append(db, job_id, build)
+
+
+def redo(db: Session, job_id: str, author: str) -> Revision:
+    """A new revision with the content that was undone last. Raises NothingToUndo."""
+
+    def build(head: RevisionRow) -> RevisionRow:
+        target = _redo_target(db, job_id, head.content_of)
+        if target is None:
+            raise NothingToUndo
+        source = _row(db, job_id, target)
+        return RevisionRow(job_id=job_id, number=head.number + 1, document=source.document, author=author, note=f"redo: {source.note}"[:200], content_of=target, previous=source.previous)
+
+    return _append(db, job_id, build)

@@ -1,0 +1,90 @@
+"""Tables. Records have no update path here, and the database refuses one as well."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, ForeignKeyConstraint, String, Text, func
+from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+ROLES = ("planner", "installer", "licence holder", "apprentice")
+
+
+class Base(DeclarativeBase):
+    """Declarative base."""
+
+    type_annotation_map = {dict[str, Any]: JSONB, datetime: TIMESTAMP(timezone=True)}
+
+
+class User(Base):
+    """A local account."""
+
+    __tablename__ = "users"
+    name: Mapped[str] = mapped_column(String(60), primary_key=True)
+    display: Mapped[str] = mapped_column(String(80))
+    role: Mapped[str] = mapped_column(String(20))
+    password_hash: Mapped[str] = mapped_column(Text)
+
+
+class SignIn(Base):
+    """A server-side session; the cookie's token is kept only as a hash."""
+
+    __tablename__ = "sign_ins"
+    token_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    user_name: Mapped[str] = mapped_column(ForeignKey("users.name", ondelete="CASCADE"))
+    csrf: Mapped[str] = mapped_column(String(64))
+    expires_at: Mapped[datetime]
+
+
+class SignInFailure(Base):
+    """A failed sign-in, counted for throttling."""
+
+    __tablename__ = "sign_in_failures"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    user_name: Mapped[str] = mapped_column(String(60), index=True)
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class JobRow(Base):
+    """A job and the number of its newest revision."""
+
+    __tablename__ = "jobs"
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    title: Mapped[str] = mapped_column(String(80))
+    head: Mapped[int]
+    demo: Mapped[bool] = mapped_column(default=False)
+
+
+class RevisionRow(Base):
+    """One revision. ``content_of`` is the revision whose content it shows; ``previous`` the content before that one.
+
+    An undo is a new revision that shows older content, so the history itself is never rewritten.
+    """
+
+    __tablename__ = "revisions"
+    job_id: Mapped[str] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[dict[str, Any]]
+    author: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+    note: Mapped[str] = mapped_column(String(200))
+    content_of: Mapped[int]
+    previous: Mapped[int | None]
+
+
+class RecordRow(Base):
+    """What someone did or measured."""
+
+    __tablename__ = "records"
+    __table_args__ = (ForeignKeyConstraint(["job_id"], ["jobs.id"]),)
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    job_id: Mapped[str] = mapped_column(String(80), index=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    subject: Mapped[str] = mapped_column(String(160))
+    value: Mapped[dict[str, Any]]
+    by: Mapped[str] = mapped_column(String(80))
+    role: Mapped[str] = mapped_column(String(20))
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+    corrects: Mapped[str | None] = mapped_column(String(36))

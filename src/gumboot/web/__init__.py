@@ -1,0 +1,1 @@
+"""Thin handlers, templates and static files. No rule and no arithmetic lives here."""

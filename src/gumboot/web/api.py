@@ -1,0 +1,53 @@
+"""The JSON side: the plan as data, and edits with problem details."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, ValidationError
+from starlette.responses import JSONResponse, Response
+
+from gumboot.catalogue import shelf
+from gumboot.core.job import BadPath
+from gumboot.core.plan.derive import derive
+from gumboot.documents.report import plan_json
+from gumboot.store import jobs
+from gumboot.web.security import Author, Db, Person
+
+ROUTER = APIRouter(prefix="/api")
+
+
+class Edit(BaseModel):
+    """One field of a job, in SI units, against the revision it was read from."""
+
+    model_config = ConfigDict(extra="forbid")
+    path: str
+    value: Any
+    base: int
+
+
+def _problem(status: int, title: str, detail: str, **more: Any) -> Response:
+    return JSONResponse({"type": "about:blank", "title": title, "status": status, "detail": detail, **more}, status, media_type="application/problem+json")
+
+
+@ROUTER.get("/jobs/{job_id}/plan")
+def plan(job_id: str, db: Db, person: Person) -> dict[str, Any]:
+    """The whole plan: the same figures that the pages show."""
+    revision = jobs.load(db, job_id)
+    return {"revision": revision.number, **plan_json(derive(revision.job, shelf()))}
+
+
+@ROUTER.patch("/jobs/{job_id}")
+def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
+    """Set one field; answers with the new revision, or problem details that name the field."""
+    try:
+        revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display)
+    except BadPath as refused:
+        return _problem(404, "No such field", str(refused), field=body.path)
+    except ValidationError as refused:
+        rows = [{"field": ".".join(map(str, e["loc"])) or body.path, "message": e["msg"]} for e in refused.errors()]
+        return _problem(422, "That value is not allowed", rows[0]["message"], errors=rows)
+    except jobs.Conflict as refused:
+        return _problem(409, "Someone changed this meanwhile", str(refused), field=refused.path, yours=refused.yours, theirs=refused.theirs, by=refused.by, head=refused.head)
+    return JSONResponse({"revision": revision.number})

@@ -1,0 +1,95 @@
+"""The application: routes, middleware, and one kind answer for every failure."""
+
+from __future__ import annotations
+
+import logging
+import sys
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.staticfiles import StaticFiles
+from sqlalchemy import URL
+from sqlalchemy.exc import DBAPIError
+from starlette.exceptions import HTTPException
+from starlette.middleware.base import BaseHTTPMiddleware
+from starlette.responses import JSONResponse, RedirectResponse, Response
+
+from gumboot import __version__
+from gumboot.store.engine import database_state, open_engine
+from gumboot.store.jobs import NoSuchJob
+from gumboot.web import api, pages, record_pages, urls
+from gumboot.web.rendering import HERE, render
+from gumboot.web.security import HEADERS, SignInNeeded, guard
+
+LOG = logging.getLogger("gumboot")
+
+
+def _problem(request: Request, status: int, title: str, detail: str, **more: Any) -> Response:
+    request_id = getattr(request.state, "request_id", "")
+    if request.url.path.startswith("/api/"):
+        body = {"type": "about:blank", "title": title, "status": status, "detail": detail, "request_id": request_id, **more}
+        return JSONResponse(body, status, media_type="application/problem+json", headers=HEADERS)
+    response = render("error.html", status, title=title, detail=detail, request_id=request_id)
+    response.headers.update(HEADERS)
+    return response
+
+
+def _handlers(app: FastAPI) -> None:
+    @app.exception_handler(SignInNeeded)
+    def _sign_in(request: Request, _: SignInNeeded) -> Response:
+        if request.url.path.startswith("/api/"):
+            return _problem(request, 401, "Sign in first", "This address needs a session.")
+        if request.headers.get("HX-Request"):
+            return Response(status_code=204, headers={"HX-Redirect": urls.SIGN_IN})
+        return RedirectResponse(urls.SIGN_IN, 303)
+
+    @app.exception_handler(NoSuchJob)
+    def _no_job(request: Request, missing: NoSuchJob) -> Response:
+        return _problem(request, 404, "No such job", f"There is no job '{missing}'. It may have been renamed; the list of jobs has them all.")
+
+    @app.exception_handler(HTTPException)
+    def _http(request: Request, failure: HTTPException) -> Response:
+        titles = {404: "Nothing here", 403: "Not yours to do", 405: "Not that way", 429: "Too many tries"}
+        detail = failure.detail if failure.status_code != 404 or failure.detail != "Not Found" else "This page does not exist. The list of jobs is a good place to start again."
+        return _problem(request, failure.status_code, titles.get(failure.status_code, "That did not work"), str(detail))
+
+    @app.exception_handler(RequestValidationError)
+    def _invalid(request: Request, failure: RequestValidationError) -> Response:
+        rows = [{"field": ".".join(str(p) for p in e["loc"][1:]) or str(e["loc"][0]), "message": e["msg"]} for e in failure.errors()]
+        return _problem(request, 422, "Something is missing or wrong", "; ".join(f"{r['field']}: {r['message']}" for r in rows), errors=rows)
+
+    @app.exception_handler(DBAPIError)
+    def _database(request: Request, failure: DBAPIError) -> Response:
+        LOG.error("database failure in request %s", getattr(request.state, "request_id", ""), exc_info=failure)
+        return _problem(request, 503, "The database does not answer", "Nothing was saved. Try again in a moment; if it stays so, restart with ./gumboot demo.")
+
+    @app.exception_handler(Exception)
+    def _any(request: Request, failure: Exception) -> Response:
+        LOG.error("failure in request %s", getattr(request.state, "request_id", ""), exc_info=failure)
+        return _problem(request, 500, "Something broke on our side", "Nothing was saved. Note the number below when you report it.")
+
+
+def create_app(database: URL) -> FastAPI:
+    """The app on one database."""
+    logging.basicConfig(level=logging.INFO, stream=sys.stderr, format="%(message)s")
+    logging.getLogger("weasyprint").setLevel(logging.ERROR)
+    logging.getLogger("fontTools").setLevel(logging.ERROR)
+    app = FastAPI(title="Gumboot", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.engine = open_engine(database)
+    app.add_middleware(BaseHTTPMiddleware, dispatch=guard)
+    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    for router in (pages.ROUTER, record_pages.ROUTER, api.ROUTER):
+        app.include_router(router)
+    _handlers(app)
+
+    @app.get(urls.HEALTH)
+    def health() -> JSONResponse:
+        state = database_state(app.state.engine)
+        return JSONResponse({"app": __version__, "database": state}, 200 if state == "ready" else 503)
+
+    @app.get("/favicon.ico", include_in_schema=False)
+    def favicon() -> Response:
+        return RedirectResponse(urls.static("boot.svg"), 301)
+
+    return app

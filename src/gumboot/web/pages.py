@@ -1,0 +1,200 @@
+"""Sign-in, the list of jobs, the stations, edits and downloads."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Form, Request
+from pydantic import ValidationError
+from starlette.exceptions import HTTPException
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from gumboot.core.errors import BadUnit
+from gumboot.core.job import BadPath, read_path
+from gumboot.core.standing import STATION_IDS
+from gumboot.documents import pack, tables
+from gumboot.documents.rule_reference import rule_rows
+from gumboot.store import accounts, jobs
+from gumboot.web import urls
+from gumboot.web.quantities import parse
+from gumboot.web.rendering import Bench, bench, render, render_bench
+from gumboot.web.security import COOKIE, Author, Db, Person, session_cookie
+
+ROUTER = APIRouter()
+Text = Annotated[str, Form()]
+
+
+@ROUTER.get(urls.SIGN_IN)
+def sign_in_page() -> HTMLResponse:
+    """The sign-in page."""
+    return render("sign_in.html", problem="", name="")
+
+
+@ROUTER.post(urls.SIGN_IN)
+def sign_in(request: Request, db: Db, name: Text = "", password: Text = "") -> Response:
+    """Check name and password; five failures in five minutes rest the name."""
+    try:
+        token = accounts.sign_in(db, name, password)
+    except accounts.Throttled:
+        return render("sign_in.html", 429, problem="Too many tries for this name. Wait five minutes.", name=name)
+    if token is None:
+        return render("sign_in.html", 401, problem="That name and password do not belong together.", name=name)
+    response = RedirectResponse(urls.HOME, 303)
+    session_cookie(request, response, token)
+    return response
+
+
+@ROUTER.post(urls.SIGN_OUT)
+def sign_out(request: Request, db: Db, person: Author) -> Response:
+    """End the session."""
+    accounts.sign_out(db, request.cookies.get(COOKIE, ""))
+    response = RedirectResponse(urls.SIGN_IN, 303)
+    response.delete_cookie(COOKIE, path="/")
+    return response
+
+
+@ROUTER.get(urls.HOME)
+def home(db: Db, person: Person) -> HTMLResponse:
+    """The list of jobs with their standing."""
+    views = [bench(db, person, row.id, "survey") for row in jobs.list_jobs(db)]
+    return render("jobs.html", views=views, who=person)
+
+
+@ROUTER.get(urls.RULES)
+def rules(person: Person) -> HTMLResponse:
+    """The rule reference."""
+    return render("rules.html", rows=rule_rows(), who=person)
+
+
+@ROUTER.get("/jobs/{job_id}")
+def job_home(job_id: str, person: Person) -> Response:
+    """A job begins at its survey."""
+    return RedirectResponse(urls.station(job_id, "survey"), 303)
+
+
+@ROUTER.get("/jobs/{job_id}/working")
+def working(job_id: str, figure: str, db: Db, person: Person, station: str = "survey") -> HTMLResponse:
+    """The working of one figure, as the side panel shows it."""
+    view = bench(db, person, job_id, station, figure=figure)
+    if figure not in view.plan.figures:
+        raise HTTPException(404, "That figure is no longer part of this plan. Reload the page.")
+    return render("working.html", b=view)
+
+
+@ROUTER.get("/jobs/{job_id}/download/{name}")
+def download(job_id: str, name: str, db: Db, person: Person) -> Response:
+    """The job, its terminations, its records, or the hand-over pack."""
+    view = bench(db, person, job_id, "hand-over")
+    makers = {
+        "job.gumboot.json": lambda: (tables.job_json(view.job), "application/json"),
+        "terminations.csv": lambda: (tables.terminations_csv(view.plan), "text/csv; charset=utf-8"),
+        "records.csv": lambda: (tables.records_csv(view.records), "text/csv; charset=utf-8"),
+        "pack.pdf": lambda: (pack.pack_pdf(view.plan, view.standing, view.records, view.revision.number), "application/pdf"),
+    }
+    if name not in makers:
+        raise HTTPException(404, "There is no such file.")
+    content, kind = makers[name]()
+    return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{job_id}-{name}"'})
+
+
+def _typed(document: dict[str, Any], path: str, text: str, kind: str, unit: str, system: str) -> Any:
+    """The value of a typed field: a number with unit, a flag, a choice or a text; empty means not answered."""
+    present = read_path(document, path)
+    if kind == "flag":
+        return text == "yes"
+    if text.strip() == "":
+        return "" if isinstance(present, str) and kind == "text" and not path.startswith("site.") else None
+    if kind == "number":
+        value = parse(text, unit, system)
+        return int(value) if isinstance(present, int) and value.is_integer() else value
+    return text.strip()
+
+
+def _message(refused: ValidationError) -> str:
+    row = refused.errors()[0]
+    if row["type"] in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
+        (relation, bound), *_ = (row.get("ctx") or {"limit": ""}).items()
+        words = {"gt": "above", "ge": "at least", "lt": "below", "le": "at most"}
+        return f"This must be {words.get(relation, relation)} {bound:g} in SI units."
+    if row["type"] in ("float_type", "float_parsing", "int_type", "int_parsing", "int_from_float"):
+        return "This must be a whole number." if row["type"].startswith("int") else "This needs a number."
+    return row["msg"].removeprefix("Value error, ")
+
+
+@ROUTER.post("/jobs/{job_id}/edit")
+def edit(request: Request, job_id: str, db: Db, person: Author, path: Text, base: Annotated[int, Form()], value: Text = "", kind: Text = "text", unit: Text = "", station: Text = "survey", figure: Text = "") -> Response:
+    """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
+    view = bench(db, person, job_id, station)
+    problem, conflict, status = "", None, 200
+    try:
+        jobs.edit(db, job_id, base, path, _typed(view.job.model_dump(mode="json"), path, value, kind, unit, view.system), person.display)
+    except BadUnit as refused:
+        problem, status = str(refused), 422
+    except ValidationError as refused:
+        problem, status = _message(refused), 422
+    except BadPath as refused:
+        raise HTTPException(404, str(refused)) from None
+    except jobs.Conflict as refused:
+        conflict, status = refused, 409
+    view = _again(db, person, job_id, station, figure, problems={path: problem} if problem else {}, typed={path: value} if problem else {}, conflict=conflict)
+    return _answer(request, view, status)
+
+
+def _again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:
+    db.expire_all()
+    if station not in STATION_IDS:
+        raise HTTPException(404, "There is no such station.")
+    return bench(db, person, job_id, station, figure=figure, **extra)
+
+
+def _answer(request: Request, view: Bench, status: int = 200) -> Response:
+    if request.headers.get("HX-Request"):
+        return render_bench(view, fragment=True, status=status)
+    if status == 200:
+        return RedirectResponse(urls.station(view.job.id, view.station), 303)
+    return render_bench(view, fragment=False, status=status)
+
+
+@ROUTER.post("/jobs/{job_id}/undo")
+def undo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
+    """One step back."""
+    try:
+        jobs.undo(db, job_id, person.display)
+        said = ""
+    except jobs.NothingToUndo:
+        said = "There is nothing to undo."
+    return _answer(request, _again(db, person, job_id, station, figure, said=said))
+
+
+@ROUTER.post("/jobs/{job_id}/redo")
+def redo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
+    """One step forward."""
+    try:
+        jobs.redo(db, job_id, person.display)
+        said = ""
+    except jobs.NothingToUndo:
+        said = "There is nothing to redo."
+    return _answer(request, _again(db, person, job_id, station, figure, said=said))
+
+
+@ROUTER.get("/jobs/{job_id}/wire/{termination_id}")
+def termination_card(job_id: str, termination_id: str, db: Db, person: Person) -> HTMLResponse:
+    """The card of one termination, made for the hand."""
+    view = bench(db, person, job_id, "wire")
+    term = view.plan.termination(termination_id)
+    if term is None:
+        raise HTTPException(404, "That termination is not part of this plan any more. Go back to the list.")
+    return render("card.html", b=view, t=term, problem="", typed={})
+
+
+@ROUTER.get("/jobs/{job_id}/{station}")
+def station_page(job_id: str, station: str, db: Db, person: Person, figure: str = "", moves: str = "") -> Response:
+    """A station."""
+    if station not in STATION_IDS:
+        raise HTTPException(404)
+    view = bench(db, person, job_id, station, figure=figure)
+    known = {s.id for s in view.plan.power_up.line.switches}
+    view.moves = [m for m in moves.split(",") if m in known][:200]
+    return render_bench(view, fragment=False)
+
+

@@ -1,0 +1,94 @@
+"""Headers, request ids, who is signed in, and the guard against forged forms."""
+
+from __future__ import annotations
+
+import hmac
+import json
+import logging
+import time
+import uuid
+from collections.abc import Awaitable, Callable
+from typing import Annotated
+
+from fastapi import Depends, Request
+from sqlalchemy.orm import Session
+from starlette.exceptions import HTTPException
+from starlette.responses import Response
+
+from gumboot.store import accounts
+
+COOKIE = "gumboot_session"
+POLICY = "default-src 'self'; img-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+}
+LOG = logging.getLogger("gumboot.request")
+
+
+class SignInNeeded(Exception):
+    """The page needs a signed-in person."""
+
+
+async def guard(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+    """Give every request an id, log it as JSON, and set the security headers."""
+    request.state.request_id = uuid.uuid4().hex[:12]
+    began = time.perf_counter()
+    response = await call_next(request)
+    for name, value in HEADERS.items():
+        response.headers[name] = value
+    response.headers["X-Request-ID"] = request.state.request_id
+    if not request.url.path.startswith("/static/"):
+        response.headers["Cache-Control"] = "no-store"
+    LOG.info(json.dumps({"id": request.state.request_id, "method": request.method, "path": request.url.path, "status": response.status_code, "ms": round(1000 * (time.perf_counter() - began), 1)}))
+    return response
+
+
+def database(request: Request):  # type: ignore[no-untyped-def]
+    """One session and one commit per request; rolled back when the handler fails."""
+    with Session(request.app.state.engine) as db:
+        yield db
+        db.commit()
+
+
+Db = Annotated[Session, Depends(database, scope="function")]
+
+
+def signed_in(request: Request, db: Db) -> accounts.Who:
+    """The signed-in person. Raises SignInNeeded."""
+    person = accounts.who(db, request.cookies.get(COOKIE))
+    if person is None:
+        raise SignInNeeded
+    return person
+
+
+Person = Annotated[accounts.Who, Depends(signed_in)]
+
+
+async def genuine(request: Request, person: Person) -> accounts.Who:
+    """The signed-in person behind a form or script of ours. Raises 403 without the session's token."""
+    token = request.headers.get("X-CSRF-Token", "")
+    if not token and request.headers.get("content-type", "").startswith(("application/x-www-form-urlencoded", "multipart/form-data")):
+        token = str((await request.form()).get("csrf", ""))
+    if not hmac.compare_digest(token.encode(), person.csrf.encode()):
+        raise HTTPException(403, "The page is older than your sign-in. Reload it and try again; nothing was saved.")
+    return person
+
+
+Author = Annotated[accounts.Who, Depends(genuine)]
+
+
+def may(person: accounts.Who, *roles: str) -> None:
+    """Raise 403 unless the person has one of the roles."""
+    if person.role not in roles:
+        raise HTTPException(403, f"This needs a {' or '.join(roles)}; you are signed in as {person.role}.")
+
+
+def session_cookie(request: Request, response: Response, token: str) -> None:
+    """Set the session cookie: never readable by scripts, and secure except over plain loopback."""
+    loopback = request.url.scheme == "http" and request.url.hostname in ("127.0.0.1", "localhost", "testserver")
+    response.set_cookie(COOKIE, token, httponly=True, samesite="lax", secure=not loopback, max_age=int(accounts.SESSION_LENGTH.total_seconds()), path="/")

@@ -1,0 +1,43 @@
+"""All addresses of the app, in one place."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+from gumboot import __version__
+
+HOME = "/"
+SIGN_IN = "/sign-in"
+SIGN_OUT = "/sign-out"
+HEALTH = "/healthz"
+RULES = "/rules"
+
+
+def static(name: str) -> str:
+    """A shipped file, with the version so that an upgrade is seen."""
+    return f"/static/{name}?v={__version__}"
+
+
+def station(job_id: str, station_id: str) -> str:
+    """A station's page."""
+    return f"/jobs/{quote(job_id)}/{station_id}"
+
+
+def act(job_id: str, verb: str) -> str:
+    """Where a form of this job is sent: ``edit``, ``undo``, ``redo``, ``records/<kind>``."""
+    return f"/jobs/{quote(job_id)}/{verb}"
+
+
+def working(job_id: str, key: str) -> str:
+    """The working of one figure."""
+    return f"/jobs/{quote(job_id)}/working?figure={quote(key)}"
+
+
+def termination(job_id: str, termination_id: str) -> str:
+    """The card of one termination."""
+    return f"/jobs/{quote(job_id)}/wire/{quote(termination_id)}"
+
+
+def download(job_id: str, name: str) -> str:
+    """A file of this job."""
+    return f"/jobs/{quote(job_id)}/download/{quote(name)}"

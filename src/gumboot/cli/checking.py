@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 from pathlib import Path
+
 from pydantic import ValidationError
 
 from gumboot.catalogue import shelf

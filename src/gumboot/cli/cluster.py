@@ -80,7 +80,15 @@ class Cluster:
         self._port_file = self.home / "port"
 
     def _run(self, program: str, *args: str, stdin: str | None = None) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([*_as_server_user(), str(postgres_programs() / program), *args], cwd="/", text=True, capture_output=True, input=stdin, check=False, start_new_session=True)
+        return subprocess.run(
+            [*_as_server_user(), str(postgres_programs() / program), *args],
+            cwd="/",
+            text=True,
+            capture_output=True,
+            input=stdin,
+            check=False,
+            start_new_session=True,
+        )
 
     @property
     def port(self) -> int:
@@ -102,13 +110,17 @@ class Cluster:
             raise Trouble(f"No right to write {self.home}. Remedy: set GUMBOOT_DATA to a folder that {getpass.getuser()} owns.") from None
         free = shutil.disk_usage(self.home).free
         if free < LEAST_FREE_BYTES:
-            raise Trouble(f"Only {free // 2**20} MB are free at {self.home}; the database needs {LEAST_FREE_BYTES // 2**20} MB. Remedy: free some space, or set GUMBOOT_DATA to another disk.")
+            raise Trouble(
+                f"Only {free // 2**20} MB are free at {self.home}; the database needs {LEAST_FREE_BYTES // 2**20} MB. Remedy: free some space, or set GUMBOOT_DATA to another disk."
+            )
 
     def _check_version(self) -> None:
         have = (self.data / "PG_VERSION").read_text().strip()
         want = postgres_programs().parent.name
         if have != want:
-            raise Trouble(f"The data in {self.data} was made by PostgreSQL {have}; installed is {want}. Remedy: install postgresql-{have}, run ./gumboot db backup, move the folder away, then ./gumboot db restore.")
+            raise Trouble(
+                f"The data in {self.data} was made by PostgreSQL {have}; installed is {want}. Remedy: install postgresql-{have}, run ./gumboot db backup, move the folder away, then ./gumboot db restore."
+            )
 
     def _make(self) -> None:
         half_made = self.data.exists() and not self._secrets_file.exists()
@@ -122,11 +134,26 @@ class Cluster:
         if os.geteuid() == 0:
             shutil.chown(self.data, "postgres", "postgres")
             shutil.chown(password_file, "postgres", "postgres")
-        made = self._run("initdb", "-D", str(self.data), "-U", OWNER, f"--pwfile={password_file}", "--auth-local=scram-sha-256", "--auth-host=scram-sha-256", "-E", "UTF8", "--locale=C.UTF-8", "--data-checksums")
+        made = self._run(
+            "initdb",
+            "-D",
+            str(self.data),
+            "-U",
+            OWNER,
+            f"--pwfile={password_file}",
+            "--auth-local=scram-sha-256",
+            "--auth-host=scram-sha-256",
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            "--data-checksums",
+        )
         password_file.unlink()
         if made.returncode:
             shutil.rmtree(self.data, ignore_errors=True)
-            raise Trouble(f"The database could not be made in {self.data}: {made.stderr.strip().splitlines()[-1] if made.stderr.strip() else 'no reason given'}. Remedy: free the folder or set GUMBOOT_DATA.")
+            raise Trouble(
+                f"The database could not be made in {self.data}: {made.stderr.strip().splitlines()[-1] if made.stderr.strip() else 'no reason given'}. Remedy: free the folder or set GUMBOOT_DATA."
+            )
         self._secrets_file.touch(mode=0o600)
         self._secrets_file.write_text(json.dumps({"owner": keep.owner, "app": keep.app}))
 
@@ -166,7 +193,11 @@ class Cluster:
                 return
             reason = (began.stderr or began.stdout).strip()
             time.sleep(0.5)
-        tail = subprocess.run(["tail", "-n", "2", str(self.data / "server.log")], text=True, capture_output=True, check=False).stdout.strip().replace("\n", " / ")
+        tail = (
+            subprocess.run(["tail", "-n", "2", str(self.data / "server.log")], text=True, capture_output=True, check=False)
+            .stdout.strip()
+            .replace("\n", " / ")
+        )
         raise Trouble(f"The database did not start: {tail or reason}. Remedy: see {self.data / 'server.log'}.")
 
     def _ensure_database(self) -> None:

@@ -15,7 +15,13 @@ from gumboot.store.engine import migrate
 
 def _backup(cluster: Cluster, file: str | None) -> Path:
     target = Path(file or f"gumboot-{datetime.now(UTC):%Y%m%d-%H%M%S}.dump")
-    done = subprocess.run(cluster.tool("pg_dump", "-Fc", "-f", str(target), DATABASE), env=cluster.client_environment(), capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        cluster.tool("pg_dump", "-Fc", "-f", str(target), DATABASE),
+        env=cluster.client_environment(),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if done.returncode:
         raise Trouble(f"The backup failed: {done.stderr.strip()}. Remedy: check free space and the file's folder.")
     return target
@@ -25,7 +31,13 @@ def _restore(cluster: Cluster, file: str | None) -> None:
     if not file or not Path(file).is_file():
         raise Trouble("Name the dump file to restore. Remedy: ./gumboot db restore FILE.")
     kept = _backup(cluster, str(cluster.home / "before-restore.dump"))
-    done = subprocess.run(cluster.tool("pg_restore", "--clean", "--if-exists", "--single-transaction", "-d", DATABASE, file), env=cluster.client_environment(), capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        cluster.tool("pg_restore", "--clean", "--if-exists", "--single-transaction", "-d", DATABASE, file),
+        env=cluster.client_environment(),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if done.returncode:
         raise Trouble(f"Nothing was restored: {done.stderr.strip().splitlines()[0]}. Remedy: name a file made by ./gumboot db backup.")
     migrate(cluster.url(OWNER))

@@ -71,6 +71,9 @@ def main() -> int:
         return 130
     except OSError as failure:
         if failure.errno in (errno.ENOSPC, errno.EACCES, errno.EPERM, errno.EROFS, errno.EDQUOT):
-            print(f"gumboot: {failure.strerror} at {failure.filename}. Remedy: free some space or set GUMBOOT_DATA to a folder you own.", file=sys.stderr)
+            print(
+                f"gumboot: {failure.strerror} at {failure.filename}. Remedy: free some space or set GUMBOOT_DATA to a folder you own.",
+                file=sys.stderr,
+            )
             return 2
         raise

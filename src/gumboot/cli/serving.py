@@ -22,7 +22,9 @@ def wanted_port() -> int:
     if not text.isdigit() or not 1 <= int(text) <= 65535:
         raise Trouble(f"GUMBOOT_PORT is '{text}', which is no port. Remedy: set a number from 1024 to 65535.")
     if not port_free(int(text)):
-        raise Trouble(f"Port {text} on 127.0.0.1 is taken, perhaps by another Gumboot. Remedy: stop it, or set GUMBOOT_PORT to a free port.")
+        raise Trouble(
+            f"Port {text} on 127.0.0.1 is taken, perhaps by another Gumboot. Remedy: stop it, or set GUMBOOT_PORT to a free port."
+        )
     return int(text)
 
 
@@ -30,7 +32,9 @@ def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
     try:
         migrate(owner)
     except SQLAlchemyError as failure:
-        raise Trouble(f"The database at {owner.host}:{owner.port} cannot be used: {str(failure.__cause__ or failure).splitlines()[0]}. Remedy: check DATABASE_URL and its rights.") from None
+        raise Trouble(
+            f"The database at {owner.host}:{owner.port} cannot be used: {str(failure.__cause__ or failure).splitlines()[0]}. Remedy: check DATABASE_URL and its rights."
+        ) from None
     if args.command != "demo":
         return
     if args.fresh:
@@ -62,7 +66,15 @@ def run(args: argparse.Namespace) -> int:
         print(f"Gumboot is at http://127.0.0.1:{port}  (Ctrl-C ends it)", flush=True)
         if args.command == "demo":
             print("Sign in as " + ", ".join(f"{name} ({role})" for name, _, role in DEMO_USERS) + f"; password {DEMO_PASSWORD}", flush=True)
-        uvicorn.run(create_app(app), host="127.0.0.1", port=port, log_config=None, access_log=False, server_header=False, timeout_graceful_shutdown=5)
+        uvicorn.run(
+            create_app(app),
+            host="127.0.0.1",
+            port=port,
+            log_config=None,
+            access_log=False,
+            server_header=False,
+            timeout_graceful_shutdown=5,
+        )
     finally:
         if cluster:
             cluster.stop()

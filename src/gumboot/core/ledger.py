@@ -100,7 +100,5 @@ class Ledger:
         """Record a finding when the check fails; returns whether it held."""
         if not ok:
             rule = RULES[code]
-            self.findings.append(
-                Finding(code, level or rule.level, rule.station, where, text, act, rule.source, found, limit, field)
-            )
+            self.findings.append(Finding(code, level or rule.level, rule.station, where, text, act, rule.source, found, limit, field))
         return ok

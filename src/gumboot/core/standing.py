@@ -16,7 +16,10 @@ from gumboot.core.survey_answers import unanswered
 
 State = Literal["open", "part", "clear", "held"]
 LEGS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
-    ("Plan", (("survey", "Survey"), ("loads", "Loads"), ("strings", "Strings"), ("bank", "Bank"), ("circuits", "Circuits"), ("wall", "Wall"))),
+    (
+        "Plan",
+        (("survey", "Survey"), ("loads", "Loads"), ("strings", "Strings"), ("bank", "Bank"), ("circuits", "Circuits"), ("wall", "Wall")),
+    ),
     ("Fit", (("wire", "Wire"), ("links", "Links"), ("sensing", "Sensing"))),
     ("Start", (("prove", "Prove"), ("power-up", "Power-up"), ("settings", "Settings"))),
     ("Finish", (("live-checks", "Live checks"), ("hand-over", "Hand-over"))),
@@ -141,7 +144,9 @@ def _derived_spread(plan: Plan, judged: dict[str, Judged]) -> None:
     last = max((r for r in packs if r is not None), key=lambda r: r.at)
     spread = round(max(values) - min(values), 6)
     check = next(c for c in plan.checks if c.id == "pack-spread")
-    judged["pack-spread"] = judge_check(check, Record(last.id, "measurement", "pack-spread", {"value": spread}, last.by, last.role, last.at))
+    judged["pack-spread"] = judge_check(
+        check, Record(last.id, "measurement", "pack-spread", {"value": spread}, last.by, last.role, last.at)
+    )
 
 
 def _holds(plan: Plan, step: Step, checks: dict[str, Judged], steps: dict[str, Judged], cleared: dict[str, Record]) -> tuple[str, ...]:
@@ -186,7 +191,12 @@ def _ct_verdicts(plan: Plan, record: Record | None) -> tuple[CtVerdict, ...]:
     return solve(readings, legs, loads) if readings else ()
 
 
-LINK_TASKS = (("off", "Every battery breaker off, every BMS off"), ("program", "Switches set, protocol chosen, one unit at a time"), ("cycle", "Each unit power-cycled and its setting read back"), ("lead", "Lead made to the pin-out and checked end to end"))
+LINK_TASKS = (
+    ("off", "Every battery breaker off, every BMS off"),
+    ("program", "Switches set, protocol chosen, one unit at a time"),
+    ("cycle", "Each unit power-cycled and its setting read back"),
+    ("lead", "Lead made to the pin-out and checked end to end"),
+)
 
 
 def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
@@ -200,7 +210,10 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
         if t.terminal.recheck_24h:
             first = torques[t.id].record
             redone = recheck_records.get(t.id)
-            rechecks[t.id] = (first.at + timedelta(hours=24) if first else None, bool(first and redone and redone.at >= first.at and redone.value.get("ok")))
+            rechecks[t.id] = (
+                first.at + timedelta(hours=24) if first else None,
+                bool(first and redone and redone.at >= first.at and redone.value.get("ok")),
+            )
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
     _derived_spread(plan, checks)
     steps = {s.id: Judged(done.get(s.id)) for s in plan.power_up.steps}
@@ -219,13 +232,18 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
         "settings": (sum(same for _, same in settings.values()), len(settings)),
         "live-checks": (sum(checks[c.id].good for c in plan.live_checks), len(plan.live_checks)),
     }
-    missing = _missing(plan, torques, rechecks, checks, counts, now)
+    missing = _missing(plan, torques, rechecks, counts, now)
     stations = {sid: _station(plan, sid, title, counts, missing, signed) for _, group in LEGS for sid, title in group}
     return Standing(stations, torques, rechecks, checks, steps, step_holds, settings, links_done, cts, missing, signed, cleared)
 
 
-def _missing(plan: Plan, torques: dict[str, Judged], rechecks: dict[str, tuple[datetime | None, bool]], checks: dict[str, Judged],
-             counts: dict[str, tuple[int, int]], now: datetime) -> tuple[str, ...]:
+def _missing(
+    plan: Plan,
+    torques: dict[str, Judged],
+    rechecks: dict[str, tuple[datetime | None, bool]],
+    counts: dict[str, tuple[int, int]],
+    now: datetime,
+) -> tuple[str, ...]:
     rows = [f"stop at {f.station}: {f.text}" for f in plan.stops]
     rows += [f"not answered: {g.question}" for g in plan.gaps]
     left = sum(not j.good for j in torques.values())
@@ -235,14 +253,23 @@ def _missing(plan: Plan, torques: dict[str, Judged], rechecks: dict[str, tuple[d
     if late:
         overdue = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
         rows.append(f"{late} battery lugs wait for the 24 h check" + (f", {overdue} overdue" if overdue else ""))
-    for station, noun in (("links", "link tasks"), ("sensing", "CTs proved"), ("prove", "dead measurements"), ("power-up", "power-up steps"), ("settings", "settings as left"), ("live-checks", "live checks")):
+    for station, noun in (
+        ("links", "link tasks"),
+        ("sensing", "CTs proved"),
+        ("prove", "dead measurements"),
+        ("power-up", "power-up steps"),
+        ("settings", "settings as left"),
+        ("live-checks", "live checks"),
+    ):
         have, want = counts[station]
         if have < want:
             rows.append(f"{want - have} of {want} {noun} open")
     return tuple(rows)
 
 
-def _station(plan: Plan, sid: str, title: str, counts: dict[str, tuple[int, int]], missing: tuple[str, ...], signed: Record | None) -> StationStanding:
+def _station(
+    plan: Plan, sid: str, title: str, counts: dict[str, tuple[int, int]], missing: tuple[str, ...], signed: Record | None
+) -> StationStanding:
     here = plan.at(sid)
     stops = sum(f.level == "stop" for f in here)
     cautions = sum(f.level == "caution" for f in here)

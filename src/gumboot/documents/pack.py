@@ -16,7 +16,9 @@ from gumboot.drawing import links, settings, show, single_line, strings, wall
 
 HERE = Path(__file__).parent
 FONTS = HERE.parent / "web" / "static" / "fonts"
-ENVIRONMENT = Environment(loader=FileSystemLoader(HERE), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
+ENVIRONMENT = Environment(
+    loader=FileSystemLoader(HERE), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+)
 
 
 class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
@@ -35,8 +37,26 @@ class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
 def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> str:
     """The pack as HTML, from plain frozen values."""
     system = plan.job.preferences.units
-    drawings = {"line": single_line.single_line(plan), "wall": wall.elevation(plan, system), "rulers": strings.rulers_drawing(plan, system), "bus": links.bus_drawing(plan), "ruler": settings.charge_ruler(plan), "lead": links.lead_drawing(plan)}
-    return ENVIRONMENT.get_template("pack.html").render(plan=plan, standing=standing, records=records, revision=revision, drawings=drawings, show=show, system=system, source=source, lbf_in=lbf_in_from_nm, fonts=FONTS.as_uri())
+    drawings = {
+        "line": single_line.single_line(plan),
+        "wall": wall.elevation(plan, system),
+        "rulers": strings.rulers_drawing(plan, system),
+        "bus": links.bus_drawing(plan),
+        "ruler": settings.charge_ruler(plan),
+        "lead": links.lead_drawing(plan),
+    }
+    return ENVIRONMENT.get_template("pack.html").render(
+        plan=plan,
+        standing=standing,
+        records=records,
+        revision=revision,
+        drawings=drawings,
+        show=show,
+        system=system,
+        source=source,
+        lbf_in=lbf_in_from_nm,
+        fonts=FONTS.as_uri(),
+    )
 
 
 def pack_pdf(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> bytes:

@@ -11,14 +11,33 @@ from gumboot.core.plan.derive import Plan
 
 def figure_json(figure: Figure) -> dict[str, Any]:
     """A figure as the JSON report shows it."""
-    return {"name": figure.name, "symbol": figure.symbol, "value": figure.value, "unit": figure.unit, "label": figure.label, "source": figure.source, "formula": figure.formula,
-            "given": {g.symbol: g.key for g in figure.given}, "limits": figure.limits}
+    return {
+        "name": figure.name,
+        "symbol": figure.symbol,
+        "value": figure.value,
+        "unit": figure.unit,
+        "label": figure.label,
+        "source": figure.source,
+        "formula": figure.formula,
+        "given": {g.symbol: g.key for g in figure.given},
+        "limits": figure.limits,
+    }
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:
     """A finding as the JSON report shows it."""
-    return {"code": finding.code, "level": finding.level, "station": finding.station, "where": finding.where, "text": finding.text, "act": finding.act, "source": finding.source,
-            "field": finding.field, "found": finding.found and finding.found.key, "limit": finding.limit and finding.limit.key}
+    return {
+        "code": finding.code,
+        "level": finding.level,
+        "station": finding.station,
+        "where": finding.where,
+        "text": finding.text,
+        "act": finding.act,
+        "source": finding.source,
+        "field": finding.field,
+        "found": finding.found and finding.found.key,
+        "limit": finding.limit and finding.limit.key,
+    }
 
 
 def plan_json(plan: Plan) -> dict[str, Any]:
@@ -29,5 +48,16 @@ def plan_json(plan: Plan) -> dict[str, Any]:
         "figures": {key: figure_json(f) for key, f in plan.figures.items()},
         "findings": [finding_json(f) for f in plan.findings],
         "gaps": [{"path": g.path, "station": g.station, "question": g.question, "holds_up": g.holds_up} for g in plan.gaps],
-        "terminations": [{"id": t.id, "place": t.place, "port": t.port, "terminal": t.terminal.id, "circuit": t.circuit, "size": t.size, "torque": t.torque and t.torque.key} for t in plan.terminations],
+        "terminations": [
+            {
+                "id": t.id,
+                "place": t.place,
+                "port": t.port,
+                "terminal": t.terminal.id,
+                "circuit": t.circuit,
+                "size": t.size,
+                "torque": t.torque and t.torque.key,
+            }
+            for t in plan.terminations
+        ],
     }

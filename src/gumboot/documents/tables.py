@@ -22,11 +22,41 @@ def terminations_csv(plan: Plan) -> str:
     """Every termination with conductor, preparation, tool and torque in both unit systems."""
     out = io.StringIO()
     write = csv.writer(out, lineterminator="\n")
-    write.writerow(["id", "place", "port", "terminal", "circuit", "size", "wire_class", "preparation", "tool", "torque_N_m", "torque_lbf_in", "torque_lbf_ft", "recheck_24h"])
+    write.writerow(
+        [
+            "id",
+            "place",
+            "port",
+            "terminal",
+            "circuit",
+            "size",
+            "wire_class",
+            "preparation",
+            "tool",
+            "torque_N_m",
+            "torque_lbf_in",
+            "torque_lbf_ft",
+            "recheck_24h",
+        ]
+    )
     for t in plan.terminations:
         torque = t.torque.value if t.torque else None
         shown = [f"{torque:.2f}", f"{lbf_in_from_nm(torque):.1f}", f"{lbf_ft_from_nm(torque):.2f}"] if torque else ["", "", ""]
-        write.writerow([t.id, t.place, t.port_title, t.terminal.title, t.circuit, t.size, t.wire_class, t.preparation, t.terminal.tool, *shown, "yes" if t.terminal.recheck_24h else ""])
+        write.writerow(
+            [
+                t.id,
+                t.place,
+                t.port_title,
+                t.terminal.title,
+                t.circuit,
+                t.size,
+                t.wire_class,
+                t.preparation,
+                t.terminal.tool,
+                *shown,
+                "yes" if t.terminal.recheck_24h else "",
+            ]
+        )
     return out.getvalue()
 
 

@@ -57,7 +57,12 @@ def bank_drawing(plan: Plan) -> Markup:
     with c.opens(design.key, f"Design current {figure_text(design)}"):
         c.text(672, 72, figure_text(design), 13, "middle", mono=True, bold=True)
         c.text(672, 88, "at full output", 11, "middle", "pencil")
-    notes = ((plan.bank.supply.fault_a, "fault current at the busbars"), (plan.bank.precharge_s, "pre-charge at least"), (plan.bank.supply.usable, "usable at the cells"), (plan.bank.supply.delivered, "delivered on the AC side"))
+    notes = (
+        (plan.bank.supply.fault_a, "fault current at the busbars"),
+        (plan.bank.precharge_s, "pre-charge at least"),
+        (plan.bank.supply.usable, "usable at the cells"),
+        (plan.bank.supply.delivered, "delivered on the AC side"),
+    )
     for k, (figure, words) in enumerate(notes):
         y = 136 + k * 24
         with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
@@ -78,7 +83,16 @@ def chain_drawing(plan: Plan) -> Markup:
         weak = link is plan.bank.weakest
         half = 6 + 16 * link.amps.value / most
         with c.opens(link.amps.key, f"{link.title}: {figure_text(link.amps)}"):
-            c.rect(x + 4, 34 - half, pitch - 10, 2 * half, ("oxide-wash" if short else "ochre-wash") if weak else "wash", ("oxide" if short else "ochre") if weak else "green", 2, r=half)
+            c.rect(
+                x + 4,
+                34 - half,
+                pitch - 10,
+                2 * half,
+                ("oxide-wash" if short else "ochre-wash") if weak else "wash",
+                ("oxide" if short else "ochre") if weak else "green",
+                2,
+                r=half,
+            )
             c.text(x + pitch / 2 - 1, 39, figure_text(link.amps), 14, "middle", mono=True, bold=True)
             c.text(x + pitch / 2 - 1, 76, link.title, 12, "middle")
         if weak:

@@ -39,12 +39,27 @@ def bus_drawing(plan: Plan) -> Markup:
         c.text((x + nx) / 2, 56, "lead" if i == 0 else "", 10, "middle", "pencil")
         c.rect(nx, 36, width, 118, "white", "ink", 1.8)
         c.text(nx + 10, 56, unit.unit.id, 13, bold=True)
-        c.text(nx + width - 8, 56, f"address {unit.unit.dip_address}", 12, "end", "oxide" if unit.unit.dip_address != unit.wanted_address else "ink", mono=True)
+        c.text(
+            nx + width - 8,
+            56,
+            f"address {unit.unit.dip_address}",
+            12,
+            "end",
+            "oxide" if unit.unit.dip_address != unit.wanted_address else "ink",
+            mono=True,
+        )
         _dip(c, nx + 30, 66, unit)
         c.text(nx + 10, 122, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)
         wrong = unit.unit.terminator != unit.wants_terminator
         if unit.unit.terminator or wrong:
-            c.text(nx + 10, 144, ("terminator in" if unit.unit.terminator else "terminator missing"), 12, ink="oxide" if wrong else "green", bold=wrong)
+            c.text(
+                nx + 10,
+                144,
+                ("terminator in" if unit.unit.terminator else "terminator missing"),
+                12,
+                ink="oxide" if wrong else "green",
+                bold=wrong,
+            )
         x = nx + width
     with c.opens(links.pair_ohm.key, f"Across the dead pair: {figure_text(links.pair_ohm)}"):
         c.text(2, 180, f"{figure_text(links.pair_ohm)} across the dead {links.inverter_port.bus} pair", 13, mono=False, bold=True)
@@ -68,7 +83,11 @@ def lead_drawing(plan: Plan) -> Markup:
     for k, core in enumerate(links.lead):
         y1, y2 = 29 + (core.inverter_pin - 1) * 17, 29 + (core.battery_pin - 1) * 17
         middle = 290 + k * 40
-        c.path([(109, y1), (middle - 60, y1), (middle + 60, y2), (619, y2)], "blue" if "blue" in core.colour else "green" if "green" in core.colour else "ochre", 3)
+        c.path(
+            [(109, y1), (middle - 60, y1), (middle + 60, y2), (619, y2)],
+            "blue" if "blue" in core.colour else "green" if "green" in core.colour else "ochre",
+            3,
+        )
         c.rect(118, y1 - 8, 8 * len(core.colour) * 0.86 + 8, 15, "page", None)
         c.text(122, y1 + 4, core.colour, 11)
     return c.render()

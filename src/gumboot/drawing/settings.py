@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
 from gumboot.drawing.show import figure_text
-from gumboot.drawing.svg import Canvas
+from gumboot.drawing.svg import Axis, Canvas
 
 KIND = {"peak": ("oxide-wash", "oxide"), "shoulder": ("ochre-wash", "ochre"), "off-peak": ("wash", "green")}
 
@@ -16,24 +16,31 @@ def charge_ruler(plan: Plan) -> Markup:
     s = plan.settings
     low, high = s.v_min.value, s.v_max.value
     c = Canvas("ruler", 728, 150, "Fallback voltages on one axis")
-    x = lambda v: 14 + 700 * (v - low) / (high - low)  # noqa: E731
+    x: Axis = lambda v: 14 + 700 * (v - low) / (high - low)
     c.rect(14, 66, 700, 18, "hatch-green", "ink", 1.2)
     for v in range(int(low) + 1, int(high) + 1):
         c.line(x(v), 84, x(v), 89 if v % 2 else 92, "ink", 1)
-        if v % 2 == 0:
+        if v % 2 == 0 and all(abs(x(v) - x(r.amount.value)) > 19 for r in s.thresholds[1::2]):
             c.text(x(v), 104, f"{v} V", 11, "middle", "pencil", mono=True)
     bad = {f.where for f in plan.findings if f.code in ("SET-ORDER", "SET-VOLTAGE-RANGE")}
     for i, row in enumerate(s.thresholds):
-        assert row.figure is not None
-        px = min(max(x(row.figure.value), 14), 714)
+        px = min(max(x(row.amount.value), 14), 714)
         up = i % 2 == 0
         ink = "oxide" if any(row.title in b for b in bad) else "ink"
-        y1, y2 = (60, 34) if up else (106, 122)
-        with c.opens(row.figure.key, f"{row.title} {figure_text(row.figure)}"):
+        y2 = 34 if up else 122
+        with c.opens(row.amount.key, f"{row.title} {figure_text(row.amount)}"):
             c.line(px, 64 if up else 86, px, y2 + (2 if up else -10), ink, 1.6)
             c.text(px, y2 - 14 if up else y2 + 4, row.title, 11, "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"), ink)
-            c.text(px, y2 if up else y2 + 18, figure_text(row.figure), 12, "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"), ink, mono=True, bold=True)
-        _ = y1
+            c.text(
+                px,
+                y2 if up else y2 + 18,
+                figure_text(row.amount),
+                12,
+                "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"),
+                ink,
+                mono=True,
+                bold=True,
+            )
     return c.render()
 
 

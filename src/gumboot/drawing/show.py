@@ -7,8 +7,38 @@ from collections.abc import Callable
 from gumboot.core import units
 from gumboot.core.figure import Figure
 
-DECIMALS = {"V": 1, "A": 1, "W": 0, "Wh": 0, "h": 1, "m": 2, "mm": 0, "kg": 0, "N m": 1, "lbf in": 0, "lbf ft": 1, "ft": 1, "in": 2, "°C": 0, "°F": 0, "%": 2, "N": 0, "ohm": 1,
-            "Mohm": 1, "K": 0, "lb": 0, "": 2, "Ah": 0, "s": 1, "J": 1, "mm2": 1, "ohm/km": 3, "N/mm": 1, "1/K": 4, "uF": 0}
+DECIMALS = {
+    "V": 1,
+    "A": 1,
+    "W": 0,
+    "Wh": 0,
+    "h": 1,
+    "m": 2,
+    "mm": 0,
+    "kg": 0,
+    "N m": 1,
+    "lbf in": 0,
+    "lbf ft": 1,
+    "ft": 1,
+    "in": 2,
+    "°C": 0,
+    "°F": 0,
+    "%": 2,
+    "N": 0,
+    "ohm": 1,
+    "Mohm": 1,
+    "K": 0,
+    "lb": 0,
+    "": 2,
+    "Ah": 0,
+    "s": 1,
+    "J": 1,
+    "mm2": 1,
+    "ohm/km": 3,
+    "N/mm": 1,
+    "1/K": 4,
+    "uF": 0,
+}
 US: dict[str, tuple[str, Callable[[float], float]]] = {
     "m": ("ft", units.feet_from_m),
     "mm": ("in", units.inches_from_mm),
@@ -20,7 +50,7 @@ US: dict[str, tuple[str, Callable[[float], float]]] = {
 
 def plain(value: float, unit: str) -> str:
     """Digits of a value in its unit; a true minus, and no needless zeros on whole numbers without unit."""
-    if unit in ("", "%") and float(value).is_integer():
+    if unit not in ("N m", "lbf ft") and abs(value - round(value)) < 1e-9:
         text = f"{value:.0f}"
     else:
         text = f"{value:.{DECIMALS.get(unit, 2)}f}"
@@ -72,4 +102,6 @@ def plain_exact(value: float) -> str:
 
 def pretty(formula: str) -> str:
     """A formula with the signs a person writes."""
-    return formula.replace("**", "^").replace(" * ", " · ").replace("*", "·").replace(" + 1e-9", "").replace(" - 1e-9", "").replace("-", "−")
+    return (
+        formula.replace("**", "^").replace(" * ", " · ").replace("*", "·").replace(" + 1e-9", "").replace(" - 1e-9", "").replace("-", "−")
+    )

@@ -17,8 +17,12 @@ SOURCE_INK = {"battery": "oxide", "grid": "blue", "PV": "ochre", "inverter": "gr
 class _Diagram:
     def __init__(self, plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> None:
         self.plan, self.live, self.closed = plan, live, closed
-        self.rows = max(len(plan.job.bank.units), 2)
-        self.c = Canvas("line", 728, 452 + 0 * self.rows, "Single-line diagram" if live is None else "Live board: conductors that are live are drawn heavy and coloured by source")
+        self.c = Canvas(
+            "line",
+            728,
+            464,
+            "Single-line diagram" if live is None else "Live board: conductors that are live are drawn heavy and coloured by source",
+        )
 
     def wire(self, points: list[tuple[float, float]], node: str = "", ink: str = "ink") -> None:
         """A conductor: heavy and coloured when its node is live, thin otherwise."""
@@ -39,14 +43,24 @@ class _Diagram:
         with self.c.opens(sized.installed.key, f"{sized.circuit.title}: {sized.size}"):
             self.c.text(x, y, sized.size, 13, anchor, mono=True, bold=True)
         with self.c.opens(sized.earth.key, f"Earth conductor {sized.earth_size}"):
-            self.c.text(x, y + 14, f"earth {sized.earth_size}", 11, anchor, "wire-green", mono=True)
+            self.c.text(x, y + 18, f"earth {sized.earth_size}", 11, anchor, "wire-green", mono=True)
         with self.c.opens(sized.drop_pct.key, f"Drop {figure_text(sized.drop_pct)}"):
-            self.c.text(x, y + 27, f"drop {figure_text(sized.drop_pct)}", 11, anchor, "pencil", mono=True)
+            self.c.text(x, y + 31, f"drop {figure_text(sized.drop_pct)}", 11, anchor, "pencil", mono=True)
 
-    def switch(self, x: float, y: float, switch_id: str, title: str, sized: Sized | None = None, upright: bool = False, fuse: bool = False) -> None:
+    def switch(
+        self,
+        x: float,
+        y: float,
+        switch_id: str,
+        title: str,
+        sized: Sized | None = None,
+        upright: bool = False,
+        fuse: bool = False,
+        ground: str = "page",
+    ) -> None:
         """A switch drawn open or closed, with its device rating."""
         is_closed = self.live is None or switch_id in self.closed
-        self.c.rect(x - 16, y - 11, 32, 22, "page", None)
+        self.c.rect(x - (5 if upright else 16), y - (16 if upright else 5), 10 if upright else 32, 32 if upright else 10, ground, None)
         if upright:
             self.c.line(x, y - 16, x, y - 10, "ink", 1.6)
             self.c.line(x, y + 10, x, y + 16, "ink", 1.6)
@@ -55,16 +69,16 @@ class _Diagram:
             self.c.line(x - 16, y, x - 11, y, "ink", 1.6)
             self.c.line(x + 11, y, x + 16, y, "ink", 1.6)
             self.c.line(x - 11, y, x + 11, y if is_closed else y - 11, "ink", 2.4)
-        for dx, dy in (((0, -10), (0, 10)) if upright else ((-11, 0), (11, 0))):
+        for dx, dy in ((0, -10), (0, 10)) if upright else ((-11, 0), (11, 0)):
             self.c.circle(x + dx, y + dy, 2.2, "ink", None)
         if fuse:
             self.c.rect(x - 7, y - 4, 14, 8, "white", "ink", 1.3)
         tx, ty, anchor = (x + 20, y - 3, "start") if upright else (x, y - 18, "middle")
         if sized and sized.device:
             with self.c.opens(sized.device.key, f"{title}: {figure_text(sized.device)}"):
-                self.c.text(tx, ty, quantity(sized.device.value, "A").replace(".0", ""), 12, anchor, mono=True, bold=True)
-        if self.live is not None:
-            self.c.text(tx, ty + 13 if upright else y + 24, "closed" if is_closed else "open", 10, anchor, "pencil")
+                self.c.text(tx, ty, quantity(sized.device.value, "A"), 12, anchor, mono=True, bold=True)
+        if self.live is not None and title:
+            self.c.text(tx, ty + 13 if upright else y + 22, "closed" if is_closed else "open", 11, anchor, "pencil")
 
     def box(self, x: float, y: float, w: float, h: float, title: str, under: str = "") -> None:
         """An enclosure."""
@@ -77,22 +91,22 @@ class _Diagram:
 def _pv(d: _Diagram) -> None:
     trackers = d.plan.strings.trackers if d.plan.strings else ()
     for i, t in enumerate(trackers):
-        y = 34 + i * 62
+        y = 24 + i * 66
         x = 20
         d.c.path([(x, y + 22), (x + 12, y - 8), (x + 64, y - 8), (x + 52, y + 22)], "ink", 1.6, "cell", closed=True)
         for k in (1, 2, 3):
             d.c.line(x + k * 13 + 2, y + 22, x + k * 13 + 13, y - 8, "pencil", 0.7)
         with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules"):
-            d.c.text(x, y + 37, f"{t.modules} modules, {figure_text(t.cold_v)} cold", 11, ink="pencil")
+            d.c.text(x, y + 36, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
         port = 236 + i * 34
         d.wire([(x + 60, y + 8), (port, y + 8), (port, 190)], "pv-strings")
-        d.label(d.plan.circuits.sized.get(f"pv-{t.tracker.id.lower()}"), 104 if i else 104, y + 2 if i == 0 else y + 2)
+        d.label(d.plan.circuits.sized.get(f"pv-{t.tracker.id.lower()}"), 132, y + 3)
     d.wire([(236, 150), (236, 196)], "inverter-pv" if d.live is not None else "")
     if len(trackers) > 1:
         d.wire([(270, 150), (270, 196)], "inverter-pv" if d.live is not None else "")
         d.switch(270, 158, "pv-switch", "PV switch", upright=True)
-    d.switch(236, 158, "pv-switch", "PV switch", upright=True)
-    d.c.text(296, 172, "PV switch", 11, ink="pencil")
+    d.switch(236, 158, "pv-switch", "" if len(trackers) > 1 else "PV switch", upright=True)
+    d.c.text(222, 162, "PV switch", 11, "end", "pencil")
 
 
 def _battery(d: _Diagram) -> None:
@@ -110,7 +124,7 @@ def _battery(d: _Diagram) -> None:
         sized = d.plan.circuits.sized.get(unit.id)
         d.switch(x, 396, unit.id, f"Breaker of {unit.id}", sized, upright=True)
         if sized and i == n - 1:
-            d.label(sized, x + 24, 418)
+            d.label(sized, x + 24, 427)
     d.wire([(22, bus_y), (42 + n * pitch - 10, bus_y)], "dc-bus")
     d.wire([(42 + n * pitch - 40, bus_y), (290, bus_y)], "dc-bus")
     d.c.text(22, bus_y - 8, "DC busbars", 11, ink="pencil")
@@ -122,16 +136,27 @@ def _battery(d: _Diagram) -> None:
 
 def _grid(d: _Diagram) -> None:
     sized = d.plan.circuits.sized.get("grid")
-    d.box(560, 176, 150, 92, "Main board", "busbar " + quantity(d.plan.job.site.busbar_a, "A").replace(".0", "") if d.plan.job.site.busbar_a else "")
-    d.wire([(420, 222), (560, 222)], "inverter-grid" if d.live is not None else "")
-    d.wire([(640, 222), (574, 222)], "main-board")
-    d.switch(574, 222, "grid-breaker", "Grid breaker", sized)
-    d.label(sized, 430, 240)
-    d.wire([(640, 222), (640, 60)], "main-board")
+    d.c.rect(548, 172, 176, 112, "white", "ink", 1.8)
+    d.c.text(558, 192, "Main board", 13, bold=True)
+    d.wire([(420, 228), (574, 228)], "inverter-grid" if d.live is not None else "")
+    d.wire([(700, 228), (590, 228)], "main-board")
+    d.switch(574, 228, "grid-breaker", "Grid breaker", sized, ground="white")
+    d.label(sized, 430, 222)
+    d.wire([(640, 228), (640, 60)], "main-board")
     if d.plan.circuits.busbar_sum:
         with d.c.opens(d.plan.circuits.busbar_sum.key, "Busbar rule"):
-            d.c.text(702, 260, f"{figure_text(d.plan.circuits.busbar_sum)} of {figure_text(d.plan.circuits.busbar_limit)}" if d.plan.circuits.busbar_limit else "", 11, "end", "pencil", mono=True)
-    d.c.text(656, 216, "main " + (quantity(d.plan.job.site.service_main_a, "A").replace(".0", "") if d.plan.job.site.service_main_a else "?"), 11, mono=True)
+            d.c.text(
+                716,
+                274,
+                f"busbar {figure_text(d.plan.circuits.busbar_sum)} of {figure_text(d.plan.circuits.busbar_limit)}"
+                if d.plan.circuits.busbar_limit
+                else "",
+                11,
+                "end",
+                "pencil",
+                mono=True,
+            )
+    d.c.text(648, 200, "main " + (quantity(d.plan.job.site.service_main_a, "A") if d.plan.job.site.service_main_a else "?"), 11, mono=True)
     for k, ct in enumerate(d.plan.sensing.cts):
         y = 116 + k * 26
         d.c.circle(640, y, 8, "page", "ink", 1.6)
@@ -142,7 +167,7 @@ def _grid(d: _Diagram) -> None:
     d.c.circle(640, 48, 13, "page", "ink", 1.8)
     d.c.text(640, 53, "kWh", 10, "middle")
     d.wire([(640, 35), (640, 12)], "main-board")
-    d.c.text(654, 20, "grid 120/240 V", 12)
+    d.c.text(626, 20, "grid 120/240 V", 12, "end")
 
 
 def _backup(d: _Diagram) -> None:
@@ -151,14 +176,16 @@ def _backup(d: _Diagram) -> None:
     d.wire([(400, 282), (400, 300), (512, 300), (512, 330)], "inverter-load" if d.live is not None else "")
     d.wire([(512, 340), (512, 408), (650, 408)], "backed-up-board")
     d.switch(512, 336, "sub-main", "Backed-up board's main", sized, upright=True)
-    d.label(sized, 556, 312)
+    d.label(sized, 580, 312)
     d.c.text(584, 426, f"{sum(x.side == 'backed' for x in d.plan.job.loads)} circuits", 11, "middle", "pencil")
     if d.plan.job.backup.bypass != "none":
-        d.wire([(690, 268), (690, 318)], "main-board")
+        d.wire([(690, 284), (690, 318)], "main-board")
         d.wire([(690, 338), (690, 408), (650, 408)], "backed-up-board")
         d.switch(690, 328, "bypass", "Bypass", upright=True)
         locked = d.plan.job.backup.bypass == "interlocked"
-        d.c.text(680, 352, "bypass, interlocked" if locked else "bypass, no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked)
+        d.c.text(
+            684, 299, "bypass, interlocked" if locked else "bypass, no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked
+        )
 
 
 def single_line(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Markup:

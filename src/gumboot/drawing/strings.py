@@ -8,14 +8,15 @@ from gumboot.core.card import ModuleCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, in_system
-from gumboot.drawing.svg import Canvas
+from gumboot.drawing.svg import Axis, Canvas
 
 
 def roof_drawing(plan: Plan) -> Markup:
     """Each face with its places, filled by strings."""
     module = plan.shelf[plan.job.equipment.module]
-    assert isinstance(module, ModuleCard)
-    c = Canvas("roof", 728, 176, "Roof faces with modules")
+    if not isinstance(module, ModuleCard):
+        raise TypeError(f"{module.id} is no module card")
+    c = Canvas("roof", 728, 184, "Roof faces with modules")
     width = 728 / max(1, len(plan.job.faces))
     for i, face in enumerate(plan.job.faces):
         x0 = i * width
@@ -23,7 +24,13 @@ def roof_drawing(plan: Plan) -> Markup:
         owners = [s.id for s in strings for _ in range(s.modules)]
         places = face.columns * face.rows
         c.text(x0, 15, face.title, 14, bold=True)
-        c.text(x0 + len(face.title) * 8 + 8, 15, f"{face.tilt_deg:g}° tilt · {face.azimuth_deg:g}° · {len(owners)} of {places} places", 12, ink="pencil")
+        c.text(
+            x0 + len(face.title) * 8 + 8,
+            15,
+            f"{face.tilt_deg:g}° tilt · {face.azimuth_deg:g}° · {len(owners)} of {places} places · {', '.join(f'{s.id} on {s.tracker}' for s in strings)}",
+            12,
+            ink="pencil",
+        )
         w = min((width - 60) / face.columns, 118 * module.width_mm / module.height_mm / face.rows * 1.0, 50)
         h = w * module.height_mm / module.width_mm
         inner = face.columns * w
@@ -32,12 +39,19 @@ def roof_drawing(plan: Plan) -> Markup:
             row, column = divmod(n, face.columns)
             x, y = x0 + 24 + column * w, 32 + row * h
             filled, beyond = n < len(owners), n >= places
-            c.rect(x + 1.2, y + 1.2, w - 2.4, h - 2.4, ("oxide" if beyond else "cell") if filled else None, "ink" if filled else "pencil", 1, "" if filled else "3 3")
+            c.rect(
+                x + 1.2,
+                y + 1.2,
+                w - 2.4,
+                h - 2.4,
+                ("oxide" if beyond else "cell") if filled else None,
+                "ink" if filled else "pencil",
+                1,
+                "" if filled else "3 3",
+            )
             if filled:
                 c.line(x + w / 2, y + 2, x + w / 2, y + h - 2, "pencil", 0.6)
                 c.text(x + 5, y + h - 6, f"{n + 1}", 10, ink="page", mono=True)
-        for s in strings:
-            c.text(x0 + inner + 44, 34, s.id, 12, "end", mono=True)
     return c.render()
 
 
@@ -45,7 +59,7 @@ def _ruler(c: Canvas, y: float, t: TrackerPlan, system: str, hot_c: float, cold_
     x0, width = 140.0, 560.0
     top = max(t.limit_v.value * 1.12, t.cold_v.value * 1.08)
     sx = width / top
-    at = lambda v: x0 + v * sx  # noqa: E731 - one line reads best here
+    at: Axis = lambda v: x0 + v * sx
     over = t.cold_v.value > t.limit_v.value
     c.text(0, y + 32, t.tracker.id, 16, bold=True)
     c.text(0, y + 50, f"{t.modules} × {t.face.title.lower()}", 12, ink="pencil")
@@ -65,7 +79,16 @@ def _ruler(c: Canvas, y: float, t: TrackerPlan, system: str, hot_c: float, cold_
         end = right > x0 + width - 70
         cold = in_system(cold_c, "°C", system)
         c.text(right + (4 if end else 0), y + 4, f"cold, {cold[0]} {cold[1]} air", 11, "end" if end else "middle", "pencil")
-        c.text(right + (4 if end else 0), y + 18, figure_text(t.cold_v), 13, "end" if end else "middle", "oxide" if over else "green", mono=True, bold=True)
+        c.text(
+            right + (4 if end else 0),
+            y + 18,
+            figure_text(t.cold_v),
+            13,
+            "end" if end else "middle",
+            "oxide" if over else "green",
+            mono=True,
+            bold=True,
+        )
     with c.opens(t.hot_v.key, f"{t.hot_v.name}: {figure_text(t.hot_v)}"):
         c.line(left, y + 29, left, y + 56, "ink", 2)
         hot = in_system(hot_c, "°C", system)

@@ -6,15 +6,36 @@ attribute is used, since the page's policy forbids them.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from html import escape
 
 from markupsafe import Markup
 
-INK = {"plaster": "#efe9dc", "page": "#f8f4ea", "rule": "#d5ccb8", "ink": "#24221d", "pencil": "#655f53", "green": "#1f5b49", "wash": "#dfe8dc", "ochre": "#8f5f05", "ochre-wash": "#f6e6c4",
-       "oxide": "#9e3420", "oxide-wash": "#f4dcd3", "blue": "#336389", "timber": "#dfcda3", "board": "#e2dccb", "cell": "#2c4a55", "white": "#fffdf7",
-       "wire-black": "#24221d", "wire-red": "#b3261e", "wire-white": "#b9b09c", "wire-green": "#2f7d4f"}
+INK = {
+    "plaster": "#efe9dc",
+    "page": "#f8f4ea",
+    "rule": "#d5ccb8",
+    "ink": "#24221d",
+    "pencil": "#655f53",
+    "green": "#1f5b49",
+    "wash": "#dfe8dc",
+    "ochre": "#8f5f05",
+    "ochre-wash": "#f6e6c4",
+    "oxide": "#9e3420",
+    "oxide-wash": "#f4dcd3",
+    "blue": "#336389",
+    "timber": "#dfcda3",
+    "board": "#e2dccb",
+    "cell": "#2c4a55",
+    "white": "#fffdf7",
+    "wire-black": "#24221d",
+    "wire-red": "#b3261e",
+    "wire-white": "#b9b09c",
+    "wire-green": "#2f7d4f",
+}
+
+Axis = Callable[[float], float]
 
 
 def number(value: float) -> str:
@@ -46,16 +67,39 @@ class Canvas:
             attributes.append(f'stroke-dasharray="{dash}"')
         return f'class="{" ".join([*classes, extra]).strip()}" {" ".join(attributes)}'
 
-    def rect(self, x: float, y: float, w: float, h: float, fill: str | None = None, stroke: str | None = None, width: float = 1.2, dash: str = "", r: float = 0) -> None:
+    def rect(
+        self,
+        x: float,
+        y: float,
+        w: float,
+        h: float,
+        fill: str | None = None,
+        stroke: str | None = None,
+        width: float = 1.2,
+        dash: str = "",
+        r: float = 0,
+    ) -> None:
         """A rectangle."""
         corner = f' rx="{number(r)}"' if r else ""
-        self._parts.append(f'<rect x="{number(x)}" y="{number(y)}" width="{number(max(w, 0))}" height="{number(max(h, 0))}"{corner} {self._paint(fill, stroke, width, dash)}/>')
+        self._parts.append(
+            f'<rect x="{number(x)}" y="{number(y)}" width="{number(max(w, 0))}" height="{number(max(h, 0))}"{corner} {self._paint(fill, stroke, width, dash)}/>'
+        )
 
     def line(self, x1: float, y1: float, x2: float, y2: float, stroke: str = "ink", width: float = 1.2, dash: str = "") -> None:
         """A straight line."""
-        self._parts.append(f'<line x1="{number(x1)}" y1="{number(y1)}" x2="{number(x2)}" y2="{number(y2)}" {self._paint(None, stroke, width, dash)}/>')
+        self._parts.append(
+            f'<line x1="{number(x1)}" y1="{number(y1)}" x2="{number(x2)}" y2="{number(y2)}" {self._paint(None, stroke, width, dash)}/>'
+        )
 
-    def path(self, points: list[tuple[float, float]], stroke: str | None = "ink", width: float = 1.2, fill: str | None = None, dash: str = "", closed: bool = False) -> None:
+    def path(
+        self,
+        points: list[tuple[float, float]],
+        stroke: str | None = "ink",
+        width: float = 1.2,
+        fill: str | None = None,
+        dash: str = "",
+        closed: bool = False,
+    ) -> None:
         """A polyline or polygon."""
         d = "M" + " L".join(f"{number(x)} {number(y)}" for x, y in points) + (" Z" if closed else "")
         self._parts.append(f'<path d="{d}" stroke-linejoin="round" {self._paint(fill, stroke, width, dash)}/>')
@@ -64,12 +108,25 @@ class Canvas:
         """A circle."""
         self._parts.append(f'<circle cx="{number(x)}" cy="{number(y)}" r="{number(r)}" {self._paint(fill, stroke, width)}/>')
 
-    def text(self, x: float, y: float, words: str, size: float = 12, anchor: str = "start", ink: str = "ink", mono: bool = False, bold: bool = False, turn: float = 0) -> None:
+    def text(
+        self,
+        x: float,
+        y: float,
+        words: str,
+        size: float = 12,
+        anchor: str = "start",
+        ink: str = "ink",
+        mono: bool = False,
+        bold: bool = False,
+        turn: float = 0,
+    ) -> None:
         """One line of text; ``mono`` for figures."""
         family = "Atkinson Hyperlegible Mono" if mono else "Atkinson Hyperlegible Next"
         rotate = f' transform="rotate({number(turn)} {number(x)} {number(y)})"' if turn else ""
         weight = ' font-weight="700"' if bold else ""
-        self._parts.append(f'<text x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate} {self._paint(ink, None)}>{escape(words)}</text>')
+        self._parts.append(
+            f'<text x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate} {self._paint(ink, None)}>{escape(words)}</text>'
+        )
 
     def dimension(self, x1: float, y1: float, x2: float, y2: float, words: str, above: float = 5) -> None:
         """A dimension line with ticks, chalk blue."""
@@ -86,7 +143,9 @@ class Canvas:
     @contextmanager
     def opens(self, figure_key: str, label: str) -> Iterator[None]:
         """Everything drawn inside opens the working of a figure by click or key."""
-        self._parts.append(f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="opens">')
+        self._parts.append(
+            f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="opens">'
+        )
         yield
         self._parts.append("</g>")
 
@@ -110,9 +169,11 @@ class Canvas:
         )
         # A role of its own only while nothing inside can be operated.
         role = ' role="img"' if "tabindex" not in "".join(self._parts) and "<a " not in "".join(self._parts) else ' role="group"'
+        wide = self.width > 500
         return Markup(  # noqa: S704 - every text that enters was escaped above
-            f'<svg viewBox="0 0 {number(self.width)} {number(self.height)}"{role} aria-label="{escape(self.title, quote=True)}" class="drawing" xmlns="http://www.w3.org/2000/svg">'
-            f"<defs>{defs}</defs>{''.join(self._parts)}</svg>"
+            ('<div class="sheet">' if wide else "")
+            + f'<svg viewBox="0 0 {number(self.width)} {number(self.height)}"{role} aria-label="{escape(self.title, quote=True)}" class="drawing" xmlns="http://www.w3.org/2000/svg">'
+            f"<defs>{defs}</defs>{''.join(self._parts)}</svg>" + ("</div>" if wide else "")
         )
 
 

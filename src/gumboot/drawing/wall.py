@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
+
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.wall import Box
 from gumboot.drawing.show import in_system, quantity
-from gumboot.drawing.svg import Canvas
+from gumboot.drawing.svg import Axis, Canvas
 
 
 def _length(mm: float, system: str) -> str:
@@ -24,8 +26,8 @@ def elevation(plan: Plan, system: str) -> Markup:
     left, top = 46.0, 40.0
     floor = top + wall.height_mm * scale
     c = Canvas("wall", 728, floor + 34, f"Elevation of {job.title}, to scale")
-    X = lambda mm: left + mm * scale  # noqa: E731,N806 - the drawing's own axes
-    Y = lambda mm: floor - mm * scale  # noqa: E731,N806
+    X: Axis = lambda mm: left + mm * scale
+    Y: Axis = lambda mm: floor - mm * scale
     c.rect(left, top, wall.width_mm * scale, wall.height_mm * scale, "plaster", "rule", 1)
     if job.surface == "timber cladding":
         for k in range(1, int(wall.height_mm // 150)):
@@ -35,7 +37,13 @@ def elevation(plan: Plan, system: str) -> Markup:
     if job.board:
         b = job.board
         c.rect(X(b.x_mm), Y(b.y_mm + b.height_mm), b.width_mm * scale, b.height_mm * scale, "board", "pencil", 1.2)
-        c.text(X(b.x_mm) + 4, Y(b.y_mm + b.height_mm) + 13, f"{b.material} {_length(b.width_mm, system)} × {_length(b.height_mm, system)}", 11, ink="pencil")
+        c.text(
+            X(b.x_mm) + 4,
+            Y(b.y_mm + b.height_mm) + 13,
+            f"{b.material} {_length(b.width_mm, system)} × {_length(b.height_mm, system)}",
+            11,
+            ink="pencil",
+        )
     for stud in wall.studs_mm:
         for edge in (-1, 1):
             c.line(X(stud + edge * job.stud_width_mm / 2), top, X(stud + edge * job.stud_width_mm / 2), floor, "ochre", 0.7, "5 4")
@@ -52,7 +60,7 @@ def elevation(plan: Plan, system: str) -> Markup:
         for hole in box.holes:
             _hole(c, hole.id, hole.x_mm.key, X(hole.x_mm.value), Y(hole.y_mm.value), hole.hits or wall.studs_mm == ())
     c.line(left - 20, floor, 728, floor, "ink", 2)
-    for k in range(0, 76):
+    for k in range(76):
         c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)
     _dimensions(c, plan, X, Y, floor, top, system)
     return c.render()
@@ -61,10 +69,16 @@ def elevation(plan: Plan, system: str) -> Markup:
 def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool) -> None:
     w, h = box.rect.w * scale, box.rect.h * scale
     c.rect(x, y, w, h, "white", "oxide" if held else "ink", 2.4 if held else 1.8)
-    name = {"inverter": "Inverter", "sub-board": "Backed-up board", "switch-fuse": "Switch-fuse", "busbar": "Busbar box"}.get(box.id, box.id)
-    lines = name.split(" ") if w < 62 else [name]
+    name = {"inverter": "Inverter", "sub-board": "Backed-up board", "switch-fuse": "Switch-fuse", "busbar": "Busbar box"}.get(
+        box.id, box.id
+    )
+    if w < 50 or h < 45:
+        with c.opens(box.mass.key, f"{name}: {quantity(box.mass.value, 'kg', system)}"):
+            c.text(x + w / 2, y - 5, name, 11, "middle", bold=True)
+        return
+    lines = [name]
     for i, word in enumerate(lines):
-        c.text(x + w / 2, y + h / 2 - 2 + 12 * i, word, 12 if w > 50 else 10, "middle", bold=True)
+        c.text(x + w / 2, y + h / 2 - 2 + 12 * i, word, 12, "middle", bold=True)
     with c.opens(box.mass.key, f"{name}: {quantity(box.mass.value, 'kg', system)}"):
         c.text(x + w / 2, y + h / 2 + 12 * len(lines), quantity(box.mass.value, "kg", system), 11, "middle", "pencil", mono=True)
     if box.screen is not None and box.body.screen_up_mm is not None:
@@ -82,7 +96,7 @@ def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> Non
         c.line(x, y - 6.5, x, y + 6.5, ink, 1)
 
 
-def _dimensions(c: Canvas, plan: Plan, X, Y, floor: float, top: float, system: str) -> None:  # type: ignore[no-untyped-def]
+def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: float, system: str) -> None:
     wall = plan.wall
     inverter = next((b for b in wall.boxes if b.id == "inverter"), None) if wall else None
     if inverter is None or not inverter.holes:
@@ -95,7 +109,7 @@ def _dimensions(c: Canvas, plan: Plan, X, Y, floor: float, top: float, system: s
         c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
     c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
     batteries = [b for b in wall.boxes if b.id in {u.id for u in plan.job.bank.units}] if wall else []
-    for a, b in zip(batteries, batteries[1:], strict=False):
-        y = Y(a.rect.y + a.rect.h * 0.18)
+    for a, b in itertools.pairwise(batteries):
+        y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:
-            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system))
+            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, in_system(b.rect.x - a.rect.x - a.rect.w, "mm", system)[0])

@@ -11,7 +11,7 @@ from gumboot.core.plan.terminations import Termination
 from gumboot.core.standing import Standing
 from gumboot.drawing.svg import Canvas
 
-SIZE = {"inverter": (358.0, 176.0), "busbar": (358.0, 160.0)}
+SIZE = {"inverter": (358.0, 158.0), "busbar": (358.0, 218.0)}
 
 
 def _mark(c: Canvas, x: float, y: float, r: float, term: Termination, standing: Standing) -> str:
@@ -38,14 +38,22 @@ def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], 
     for t in terms:
         x, y = 14 + t.terminal.x * (w - 28), 8 + t.terminal.y * (h - 30)
         if t.port not in titled and place == "inverter":
-            first = min((o.terminal.x for o in terms if o.port == t.port))
+            first = min(o.terminal.x for o in terms if o.port == t.port)
             c.text(14 + first * (w - 28) - 8, y - 18, t.port_title, 11, ink="pencil")
             titled.add(t.port)
         if t.id == current:
             c.circle(x, y, 15, None, "green", 3)
         with c.link(href(t.id), f"{t.place} {t.title}"):
             state = _mark(c, x, y, 9, t, standing)
-            c.text(x, y + 24, t.terminal.title if place != "busbar" else t.terminal.title.replace("bat-", "b"), 11, "middle", "ink" if t.id == current else "pencil", bold=t.id == current)
+            c.text(
+                x,
+                y + 24,
+                t.terminal.title if place != "busbar" else t.terminal.title.replace("bat-", "b"),
+                11,
+                "middle",
+                "ink" if t.id == current else "pencil",
+                bold=t.id == current,
+            )
             c.circle(x, y, 14, None, None)
             _ = state
     return c.render()

@@ -63,7 +63,9 @@ def sign_in(db: Session, name: str, password: str) -> str | None:
     token = secrets.token_urlsafe(32)
     db.execute(delete(SignInFailure).where(SignInFailure.user_name == name))
     db.execute(delete(SignIn).where(SignIn.expires_at < datetime.now(UTC)))
-    db.add(SignIn(token_hash=_hash(token), user_name=user.name, csrf=secrets.token_urlsafe(24), expires_at=datetime.now(UTC) + SESSION_LENGTH))
+    db.add(
+        SignIn(token_hash=_hash(token), user_name=user.name, csrf=secrets.token_urlsafe(24), expires_at=datetime.now(UTC) + SESSION_LENGTH)
+    )
     return token
 
 
@@ -71,7 +73,11 @@ def who(db: Session, token: str | None) -> Who | None:
     """The person behind a session token, while it lasts."""
     if not token:
         return None
-    row = db.execute(select(SignIn, User).join(User, User.name == SignIn.user_name).where(SignIn.token_hash == _hash(token), SignIn.expires_at > datetime.now(UTC))).first()
+    row = db.execute(
+        select(SignIn, User)
+        .join(User, User.name == SignIn.user_name)
+        .where(SignIn.token_hash == _hash(token), SignIn.expires_at > datetime.now(UTC))
+    ).first()
     return Who(row[1].name, row[1].display, row[1].role, row[0].csrf) if row else None
 
 

@@ -11,7 +11,12 @@ from gumboot.store.jobs import create_job
 from gumboot.store.models import JobRow, RecordRow, RevisionRow
 
 DEMO_PASSWORD = "low-tide-42"
-DEMO_USERS = (("petra", "Petra Planner", "planner"), ("ivo", "Ivo Installer", "installer"), ("lena", "Lena Licence", "licence holder"), ("abel", "Abel Apprentice", "apprentice"))
+DEMO_USERS = (
+    ("petra", "Petra Planner", "planner"),
+    ("ivo", "Ivo Installer", "installer"),
+    ("lena", "Lena Licence", "licence holder"),
+    ("abel", "Abel Apprentice", "apprentice"),
+)
 
 
 def load_demo(db: Session) -> None:

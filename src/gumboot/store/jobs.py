@@ -54,14 +54,16 @@ def create_job(db: Session, job: Job, author: str, demo: bool = False) -> None:
     """A new job with its first revision. Raises IntegrityError when the id is taken."""
     db.add(JobRow(id=job.id, title=job.title, head=1, demo=demo))
     db.flush()
-    db.add(RevisionRow(job_id=job.id, number=1, document=job.model_dump(mode="json"), author=author, note="begun", content_of=1, previous=None))
+    db.add(
+        RevisionRow(job_id=job.id, number=1, document=job.model_dump(mode="json"), author=author, note="begun", content_of=1, previous=None)
+    )
     db.flush()
 
 
 def _row(db: Session, job_id: str, number: int | None = None) -> RevisionRow:
     head = db.get(JobRow, job_id)
-    row = head and db.get(RevisionRow, (job_id, number or head.head))
-    if head is None or row is None:
+    row = db.get(RevisionRow, (job_id, number or head.head)) if head else None
+    if row is None:
         raise NoSuchJob(job_id)
     return row
 
@@ -80,7 +82,9 @@ def load(db: Session, job_id: str, number: int | None = None) -> Revision:
     """A revision of a job, the newest by default. Raises NoSuchJob."""
     row = _row(db, job_id, number)
     redo = _redo_target(db, job_id, row.content_of)
-    return Revision(job_id, row.number, Job.model_validate(row.document), row.author, row.at, row.note, row.previous is not None, redo is not None)
+    return Revision(
+        job_id, row.number, Job.model_validate(row.document), row.author, row.at, row.note, row.previous is not None, redo is not None
+    )
 
 
 def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
@@ -116,10 +120,18 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
     def build(head: RevisionRow) -> RevisionRow:
         if head.number != base:
             seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
-            if seen != now and now != value:
+            if now not in (seen, value):
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
         document = Job.model_validate(write_path(head.document, path, value)).model_dump(mode="json")
-        return RevisionRow(job_id=job_id, number=head.number + 1, document=document, author=author, note=f"{path} = {value}"[:200], content_of=head.number + 1, previous=head.content_of)
+        return RevisionRow(
+            job_id=job_id,
+            number=head.number + 1,
+            document=document,
+            author=author,
+            note=f"{path} = {value}"[:200],
+            content_of=head.number + 1,
+            previous=head.content_of,
+        )
 
     return _append(db, job_id, build)
 
@@ -132,7 +144,9 @@ def _value(document: dict[str, Any], path: str) -> Any:
 
 
 def _last_author(db: Session, job_id: str, path: str, base: int) -> str | None:
-    rows = db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id, RevisionRow.number > base).order_by(RevisionRow.number.desc()))
+    rows = db.scalars(
+        select(RevisionRow).where(RevisionRow.job_id == job_id, RevisionRow.number > base).order_by(RevisionRow.number.desc())
+    )
     return next((r.author for r in rows if r.note.startswith(f"{path} =")), None)
 
 
@@ -143,8 +157,15 @@ def undo(db: Session, job_id: str, author: str) -> Revision:
         if head.previous is None:
             raise NothingToUndo
         source = _row(db, job_id, head.previous)
-        return RevisionRow(job_id=job_id, number=head.number + 1, document=source.document, author=author, note=f"undo: {_row(db, job_id, head.content_of).note}"[:200],
-                           content_of=source.content_of, previous=source.previous)
+        return RevisionRow(
+            job_id=job_id,
+            number=head.number + 1,
+            document=source.document,
+            author=author,
+            note=f"undo: {_row(db, job_id, head.content_of).note}"[:200],
+            content_of=source.content_of,
+            previous=source.previous,
+        )
 
     return _append(db, job_id, build)
 
@@ -157,6 +178,14 @@ def redo(db: Session, job_id: str, author: str) -> Revision:
         if target is None:
             raise NothingToUndo
         source = _row(db, job_id, target)
-        return RevisionRow(job_id=job_id, number=head.number + 1, document=source.document, author=author, note=f"redo: {source.note}"[:200], content_of=target, previous=source.previous)
+        return RevisionRow(
+            job_id=job_id,
+            number=head.number + 1,
+            document=source.document,
+            author=author,
+            note=f"redo: {source.note}"[:200],
+            content_of=target,
+            previous=source.previous,
+        )
 
     return _append(db, job_id, build)

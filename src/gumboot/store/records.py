@@ -27,7 +27,18 @@ def read_records(db: Session, job_id: str) -> list[Record]:
     return [_record(r) for r in db.scalars(select(RecordRow).where(RecordRow.job_id == job_id).order_by(RecordRow.at, RecordRow.id))]
 
 
-def add_record(db: Session, job_id: str, kind: str, subject: str, value: dict[str, Any], by: str, role: str, *, record_id: str | None = None, corrects: str | None = None) -> Record:
+def add_record(
+    db: Session,
+    job_id: str,
+    kind: str,
+    subject: str,
+    value: dict[str, Any],
+    by: str,
+    role: str,
+    *,
+    record_id: str | None = None,
+    corrects: str | None = None,
+) -> Record:
     """Add one record. ``record_id`` makes a repeated send harmless: the first one stands.
 
     Raises BadCorrection when ``corrects`` names a record of another job or subject.
@@ -43,7 +54,9 @@ def add_record(db: Session, job_id: str, kind: str, subject: str, value: dict[st
         if old is None or (old.job_id, old.subject) != (job_id, subject):
             raise BadCorrection
     # clock_timestamp, not now(): several records of one transaction keep their order.
-    row = RecordRow(id=identity, job_id=job_id, kind=kind, subject=subject, value=value, by=by, role=role, at=func.clock_timestamp(), corrects=corrects)
+    row = RecordRow(
+        id=identity, job_id=job_id, kind=kind, subject=subject, value=value, by=by, role=role, at=func.clock_timestamp(), corrects=corrects
+    )
     db.add(row)
     db.flush()
     db.refresh(row)

@@ -28,7 +28,9 @@ class Edit(BaseModel):
 
 
 def _problem(status: int, title: str, detail: str, **more: Any) -> Response:
-    return JSONResponse({"type": "about:blank", "title": title, "status": status, "detail": detail, **more}, status, media_type="application/problem+json")
+    return JSONResponse(
+        {"type": "about:blank", "title": title, "status": status, "detail": detail, **more}, status, media_type="application/problem+json"
+    )
 
 
 @ROUTER.get("/jobs/{job_id}/plan")
@@ -36,6 +38,12 @@ def plan(job_id: str, db: Db, person: Person) -> dict[str, Any]:
     """The whole plan: the same figures that the pages show."""
     revision = jobs.load(db, job_id)
     return {"revision": revision.number, **plan_json(derive(revision.job, shelf()))}
+
+
+@ROUTER.get("/jobs/{job_id}/revision")
+def revision(job_id: str, db: Db, person: Person) -> dict[str, int]:
+    """Number of the newest revision: cheap to ask before an edit."""
+    return {"revision": jobs.load(db, job_id).number}
 
 
 @ROUTER.patch("/jobs/{job_id}")
@@ -49,5 +57,14 @@ def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
         rows = [{"field": ".".join(map(str, e["loc"])) or body.path, "message": e["msg"]} for e in refused.errors()]
         return _problem(422, "That value is not allowed", rows[0]["message"], errors=rows)
     except jobs.Conflict as refused:
-        return _problem(409, "Someone changed this meanwhile", str(refused), field=refused.path, yours=refused.yours, theirs=refused.theirs, by=refused.by, head=refused.head)
+        return _problem(
+            409,
+            "Someone changed this meanwhile",
+            str(refused),
+            field=refused.path,
+            yours=refused.yours,
+            theirs=refused.theirs,
+            by=refused.by,
+            head=refused.head,
+        )
     return JSONResponse({"revision": revision.number})

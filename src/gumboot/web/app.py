@@ -46,23 +46,36 @@ def _handlers(app: FastAPI) -> None:
 
     @app.exception_handler(NoSuchJob)
     def _no_job(request: Request, missing: NoSuchJob) -> Response:
-        return _problem(request, 404, "No such job", f"There is no job '{missing}'. It may have been renamed; the list of jobs has them all.")
+        return _problem(
+            request, 404, "No such job", f"There is no job '{missing}'. It may have been renamed; the list of jobs has them all."
+        )
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, failure: HTTPException) -> Response:
         titles = {404: "Nothing here", 403: "Not yours to do", 405: "Not that way", 429: "Too many tries"}
-        detail = failure.detail if failure.status_code != 404 or failure.detail != "Not Found" else "This page does not exist. The list of jobs is a good place to start again."
+        detail = (
+            failure.detail
+            if failure.status_code != 404 or failure.detail != "Not Found"
+            else "This page does not exist. The list of jobs is a good place to start again."
+        )
         return _problem(request, failure.status_code, titles.get(failure.status_code, "That did not work"), str(detail))
 
     @app.exception_handler(RequestValidationError)
     def _invalid(request: Request, failure: RequestValidationError) -> Response:
         rows = [{"field": ".".join(str(p) for p in e["loc"][1:]) or str(e["loc"][0]), "message": e["msg"]} for e in failure.errors()]
-        return _problem(request, 422, "Something is missing or wrong", "; ".join(f"{r['field']}: {r['message']}" for r in rows), errors=rows)
+        return _problem(
+            request, 422, "Something is missing or wrong", "; ".join(f"{r['field']}: {r['message']}" for r in rows), errors=rows
+        )
 
     @app.exception_handler(DBAPIError)
     def _database(request: Request, failure: DBAPIError) -> Response:
         LOG.error("database failure in request %s", getattr(request.state, "request_id", ""), exc_info=failure)
-        return _problem(request, 503, "The database does not answer", "Nothing was saved. Try again in a moment; if it stays so, restart with ./gumboot demo.")
+        return _problem(
+            request,
+            503,
+            "The database does not answer",
+            "Nothing was saved. Try again in a moment; if it stays so, restart with ./gumboot demo.",
+        )
 
     @app.exception_handler(Exception)
     def _any(request: Request, failure: Exception) -> Response:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
@@ -85,7 +86,7 @@ def working(job_id: str, figure: str, db: Db, person: Person, station: str = "su
 def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     """The job, its terminations, its records, or the hand-over pack."""
     view = bench(db, person, job_id, "hand-over")
-    makers = {
+    makers: dict[str, Callable[[], tuple[str | bytes, str]]] = {
         "job.gumboot.json": lambda: (tables.job_json(view.job), "application/json"),
         "terminations.csv": lambda: (tables.terminations_csv(view.plan), "text/csv; charset=utf-8"),
         "records.csv": lambda: (tables.records_csv(view.records), "text/csv; charset=utf-8"),
@@ -122,7 +123,19 @@ def _message(refused: ValidationError) -> str:
 
 
 @ROUTER.post("/jobs/{job_id}/edit")
-def edit(request: Request, job_id: str, db: Db, person: Author, path: Text, base: Annotated[int, Form()], value: Text = "", kind: Text = "text", unit: Text = "", station: Text = "survey", figure: Text = "") -> Response:
+def edit(
+    request: Request,
+    job_id: str,
+    db: Db,
+    person: Author,
+    path: Text,
+    base: Annotated[int, Form()],
+    value: Text = "",
+    kind: Text = "text",
+    unit: Text = "",
+    station: Text = "survey",
+    figure: Text = "",
+) -> Response:
     """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
     view = bench(db, person, job_id, station)
     problem, conflict, status = "", None, 200
@@ -136,7 +149,16 @@ def edit(request: Request, job_id: str, db: Db, person: Author, path: Text, base
         raise HTTPException(404, str(refused)) from None
     except jobs.Conflict as refused:
         conflict, status = refused, 409
-    view = _again(db, person, job_id, station, figure, problems={path: problem} if problem else {}, typed={path: value} if problem else {}, conflict=conflict)
+    view = _again(
+        db,
+        person,
+        job_id,
+        station,
+        figure,
+        problems={path: problem} if problem else {},
+        typed={path: value} if problem else {},
+        conflict=conflict,
+    )
     return _answer(request, view, status)
 
 
@@ -196,5 +218,3 @@ def station_page(job_id: str, station: str, db: Db, person: Person, figure: str 
     known = {s.id for s in view.plan.power_up.line.switches}
     view.moves = [m for m in moves.split(",") if m in known][:200]
     return render_bench(view, fragment=False)
-
-

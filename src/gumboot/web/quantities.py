@@ -10,14 +10,48 @@ import pint
 from gumboot.core.errors import BadUnit
 from gumboot.drawing.show import US
 
-PINT = {"m": "meter", "mm": "millimeter", "°C": "degC", "A": "ampere", "V": "volt", "W": "watt", "kg": "kilogram", "N m": "newton * meter", "h": "hour", "N": "newton", "K": "delta_degC", "%": "percent", "ohm": "ohm", "Mohm": "megaohm", "Wh": "watt * hour"}
-WORDS = {"lbf in": "lbf * inch", "lbf ft": "lbf * foot", "lbf·in": "lbf * inch", "lbf·ft": "lbf * foot", "in lbf": "lbf * inch", "N m": "newton * meter", "Nm": "newton * meter", "N·m": "newton * meter",
-         "°C": "degC", "°F": "degF", "C": "degC", "F": "degF", '"': "inch", "'": "foot", "%": "percent", "Ω": "ohm", "MΩ": "megaohm", "Mohm": "megaohm"}
+PINT = {
+    "m": "meter",
+    "mm": "millimeter",
+    "°C": "degC",
+    "A": "ampere",
+    "V": "volt",
+    "W": "watt",
+    "kg": "kilogram",
+    "N m": "newton * meter",
+    "h": "hour",
+    "N": "newton",
+    "K": "delta_degC",
+    "%": "percent",
+    "ohm": "ohm",
+    "Mohm": "megaohm",
+    "Wh": "watt * hour",
+}
+WORDS = {
+    "lbf in": "lbf * inch",
+    "lbf ft": "lbf * foot",
+    "lbf·in": "lbf * inch",
+    "lbf·ft": "lbf * foot",
+    "in lbf": "lbf * inch",
+    "N m": "newton * meter",
+    "Nm": "newton * meter",
+    "N·m": "newton * meter",
+    "°C": "degC",
+    "°F": "degF",
+    "C": "degC",
+    "F": "degF",
+    '"': "inch",
+    "'": "foot",
+    "%": "percent",
+    "Ω": "ohm",
+    "MΩ": "megaohm",
+    "Mohm": "megaohm",
+}
 _SHAPE = re.compile(r"^\s*([+\-−]?\d+(?:[.,]\d+)?|[+\-−]?[.,]\d+)\s*(.*?)\s*$")
 
 
 @lru_cache(maxsize=1)
-def _registry() -> pint.UnitRegistry:
+def _registry() -> pint.UnitRegistry[float]:
     return pint.UnitRegistry(autoconvert_offset_to_baseunit=False)
 
 

@@ -27,12 +27,30 @@ def _save(db: Db, view: Bench, person: accounts.Who, kind: str, subject: str, va
     before = [r for r in view.records if r.kind == kind and r.subject == subject]
     corrects = before[-1].id if before else None
     try:
-        records.add_record(db, view.job.id, kind, subject, value, person.display, person.role, record_id=record_id or None, corrects=None if record_id and any(r.id == record_id for r in before) else corrects)
+        records.add_record(
+            db,
+            view.job.id,
+            kind,
+            subject,
+            value,
+            person.display,
+            person.role,
+            record_id=record_id or None,
+            corrects=None if record_id and any(r.id == record_id for r in before) else corrects,
+        )
     except records.BadCorrection:
         raise HTTPException(409, "That record belongs to something else. Reload the page; nothing was saved.") from None
 
 
-def _answer(request: Request, db: Db, person: accounts.Who, job_id: str, station: str, problems: dict[str, str] | None = None, typed: dict[str, str] | None = None) -> Response:
+def _answer(
+    request: Request,
+    db: Db,
+    person: accounts.Who,
+    job_id: str,
+    station: str,
+    problems: dict[str, str] | None = None,
+    typed: dict[str, str] | None = None,
+) -> Response:
     db.flush()
     view = bench(db, person, job_id, station, problems=problems or {}, typed=typed or {})
     status = 422 if problems else 200
@@ -42,7 +60,19 @@ def _answer(request: Request, db: Db, person: accounts.Who, job_id: str, station
 
 
 @ROUTER.post("/torque/{termination_id}")
-def torque(request: Request, job_id: str, termination_id: str, db: Db, person: Author, reached: Text = "", unit: Text = "lbf in", tool: Text = "", tug: Text = "", note: Text = "", record_id: Text = "") -> Response:
+def torque(
+    request: Request,
+    job_id: str,
+    termination_id: str,
+    db: Db,
+    person: Author,
+    reached: Text = "",
+    unit: Text = "lbf in",
+    tool: Text = "",
+    tug: Text = "",
+    note: Text = "",
+    record_id: Text = "",
+) -> Response:
     """Record one termination: torque with tool and calibration, and the tug test."""
     may(person, *CREW)
     view = bench(db, person, job_id, "wire")
@@ -64,8 +94,24 @@ def torque(request: Request, job_id: str, termination_id: str, db: Db, person: A
     if problem:
         if wire_json:
             raise HTTPException(422, problem)
-        return render("card.html", 422, b=view, t=term, problem=problem, typed={"reached": reached, "unit": unit, "tool": tool, "tug": tug, "note": note})
-    value = {"value_nm": value_nm, "entered": reached.strip(), "unit": unit, "tool": tool, "calibrated_to": item.calibrated_to if item else None, "tug": tug == "held", "note": note.strip()[:300], "size": term.size}
+        return render(
+            "card.html",
+            422,
+            b=view,
+            t=term,
+            problem=problem,
+            typed={"reached": reached, "unit": unit, "tool": tool, "tug": tug, "note": note},
+        )
+    value = {
+        "value_nm": value_nm,
+        "entered": reached.strip(),
+        "unit": unit,
+        "tool": tool,
+        "calibrated_to": item.calibrated_to if item else None,
+        "tug": tug == "held",
+        "note": note.strip()[:300],
+        "size": term.size,
+    }
     _save(db, view, person, "torque", term.id, value, record_id)
     db.flush()
     following = _after(bench(db, person, job_id, "wire"), term.id)
@@ -147,7 +193,9 @@ def clear_hold(request: Request, job_id: str, check_id: str, db: Db, person: Aut
     view = bench(db, person, job_id, station)
     judged = view.standing.checks[check_id]
     if judged.record is None:
-        return _answer(request, db, person, job_id, station, {f"check-{check_id}": "Measure it first: a hold without a reading is not cleared."})
+        return _answer(
+            request, db, person, job_id, station, {f"check-{check_id}": "Measure it first: a hold without a reading is not cleared."}
+        )
     _save(db, view, person, "hold-cleared", f"check:{check_id}", {"reason": reason.strip()[:500]})
     return _answer(request, db, person, job_id, station)
 
@@ -196,7 +244,14 @@ async def ct_test(request: Request, job_id: str, db: Db, person: Author) -> Resp
             problems[name] = str(refused)
     if problems:
         return _answer(request, db, person, job_id, "sensing", problems, typed)
-    _save(db, view, person, "ct", "ct-test", {"readings": readings, "test_l1_w": view.job.sensing.test_l1_w, "test_l2_w": view.job.sensing.test_l2_w})
+    _save(
+        db,
+        view,
+        person,
+        "ct",
+        "ct-test",
+        {"readings": readings, "test_l1_w": view.job.sensing.test_l1_w, "test_l2_w": view.job.sensing.test_l2_w},
+    )
     return _answer(request, db, person, job_id, "sensing")
 
 
@@ -206,7 +261,9 @@ def sign_off(request: Request, job_id: str, db: Db, person: Author, number: Text
     may(person, "licence holder")
     view = bench(db, person, job_id, "hand-over")
     if view.standing.missing:
-        return _answer(request, db, person, job_id, "hand-over", {"sign-off": f"{len(view.standing.missing)} things are missing; see the list."})
+        return _answer(
+            request, db, person, job_id, "hand-over", {"sign-off": f"{len(view.standing.missing)} things are missing; see the list."}
+        )
     if len(number.strip()) < 3:
         return _answer(request, db, person, job_id, "hand-over", {"sign-off": "Give your licence number."})
     _save(db, view, person, "sign-off", "job", {"licence": number.strip()[:40], "revision": view.revision.number})

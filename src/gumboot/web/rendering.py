@@ -29,13 +29,50 @@ from gumboot.store.accounts import Who
 from gumboot.web import urls
 
 HERE = Path(__file__).parent
-ENVIRONMENT = Environment(loader=FileSystemLoader(HERE / "templates"), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
-ENVIRONMENT.globals.update(urls=urls, show=show, version=__version__, LEGS=standings.LEGS, QUESTIONS=QUESTIONS, LINK_TASKS=standings.LINK_TASKS,
-                           draw={"loads": loads, "strings": strings, "bank": bank, "line": single_line.single_line, "wall": wall.elevation, "wire": wire.enclosure, "links": links, "sensing": sensing, "settings": settings},
-                           source=source, rehearse=rehearse)
+ENVIRONMENT = Environment(
+    loader=FileSystemLoader(HERE / "templates"),
+    autoescape=select_autoescape(("html",)),
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
+ENVIRONMENT.globals.update(
+    urls=urls,
+    show=show,
+    version=__version__,
+    LEGS=standings.LEGS,
+    QUESTIONS=QUESTIONS,
+    LINK_TASKS=standings.LINK_TASKS,
+    draw={
+        "loads": loads,
+        "strings": strings,
+        "bank": bank,
+        "line": single_line.single_line,
+        "wall": wall.elevation,
+        "wire": wire.enclosure,
+        "links": links,
+        "sensing": sensing,
+        "settings": settings,
+    },
+    source=source,
+    rehearse=rehearse,
+)
 
-FIRST_FIGURE = {"loads": "loads.running.L2", "strings": "strings.PV1.cold_v", "bank": "bank.design_a", "circuits": "circuits.bat-main.code_size", "wall": "wall.inverter.ratio", "links": "links.pair_ohm",
-                "sensing": "sensing.CT1.expected", "prove": "strings.PV1.today_v", "power-up": "bank.precharge_s", "settings": "settings.discharge_a", "live-checks": "in.site.export_limit_w"}
+FIRST_FIGURE = {
+    "loads": "loads.running.L2",
+    "strings": "strings.PV1.cold_v",
+    "bank": "bank.design_a",
+    "circuits": "circuits.bat-main.code_size",
+    "wall": "wall.inverter.ratio",
+    "links": "links.pair_ohm",
+    "sensing": "sensing.CT1.expected",
+    "survey": "circuits.busbar_sum",
+    "hand-over": "settings.reserve_hours",
+    "prove": "strings.PV1.today_v",
+    "power-up": "bank.precharge_s",
+    "settings": "settings.discharge_a",
+    "live-checks": "in.site.export_limit_w",
+}
 
 
 @dataclass
@@ -114,6 +151,8 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
 def default_figure(view: Bench) -> str:
     """The figure whose working is open when none was chosen: the one a finding speaks of, else the station's own."""
     spoken = next((f.found.key for f in view.plan.at(view.station) if f.found is not None and f.level != "note"), "")
+    if view.station == "wire":
+        spoken = next((t.torque.key for t in view.plan.terminations if t.torque and not view.standing.torques[t.id].good), "")
     return spoken or FIRST_FIGURE.get(view.station, "")
 
 
@@ -153,5 +192,16 @@ def live_now(view: Bench) -> dict[str, str]:
     return live_nodes(view.plan.power_up.line, closed_now(view))
 
 
-ENVIRONMENT.globals.update(default_figure=default_figure, places=places, place_title=place_title, done_at=done_at, good_torques=good_torques, term_href=term_href, closed_now=closed_now, live_now=live_now,
-                           SIZES=SIZES, lbf_ft=lbf_ft_from_nm, GROUPS=list(dict.fromkeys(q.group for q in QUESTIONS)))
+ENVIRONMENT.globals.update(
+    default_figure=default_figure,
+    places=places,
+    place_title=place_title,
+    done_at=done_at,
+    good_torques=good_torques,
+    term_href=term_href,
+    closed_now=closed_now,
+    live_now=live_now,
+    SIZES=SIZES,
+    lbf_ft=lbf_ft_from_nm,
+    GROUPS=list(dict.fromkeys(q.group for q in QUESTIONS)),
+)

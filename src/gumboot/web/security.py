@@ -44,7 +44,17 @@ async def guard(request: Request, call_next: Callable[[Request], Awaitable[Respo
     response.headers["X-Request-ID"] = request.state.request_id
     if not request.url.path.startswith("/static/"):
         response.headers["Cache-Control"] = "no-store"
-    LOG.info(json.dumps({"id": request.state.request_id, "method": request.method, "path": request.url.path, "status": response.status_code, "ms": round(1000 * (time.perf_counter() - began), 1)}))
+    LOG.info(
+        json.dumps(
+            {
+                "id": request.state.request_id,
+                "method": request.method,
+                "path": request.url.path,
+                "status": response.status_code,
+                "ms": round(1000 * (time.perf_counter() - began), 1),
+            }
+        )
+    )
     return response
 
 
@@ -91,4 +101,6 @@ def may(person: accounts.Who, *roles: str) -> None:
 def session_cookie(request: Request, response: Response, token: str) -> None:
     """Set the session cookie: never readable by scripts, and secure except over plain loopback."""
     loopback = request.url.scheme == "http" and request.url.hostname in ("127.0.0.1", "localhost", "testserver")
-    response.set_cookie(COOKIE, token, httponly=True, samesite="lax", secure=not loopback, max_age=int(accounts.SESSION_LENGTH.total_seconds()), path="/")
+    response.set_cookie(
+        COOKIE, token, httponly=True, samesite="lax", secure=not loopback, max_age=int(accounts.SESSION_LENGTH.total_seconds()), path="/"
+    )

@@ -197,9 +197,7 @@ class BoardCard(_Enclosure):
     dc_voltage: float | None = None
 
 
-Card = Annotated[
-    InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard, Field(discriminator="kind")
-]
+Card = Annotated[InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard, Field(discriminator="kind")]
 CARD: TypeAdapter[Card] = TypeAdapter(Card)
 Shelf = Mapping[str, InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard]
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Sequence
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -286,9 +287,14 @@ class Job(Frozen):
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Job:
-        lists = {
-            "loads": self.loads, "faces": self.faces, "strings": self.strings, "runs": self.runs,
-            "bank.units": self.bank.units, "settings.tariff": self.settings.tariff, "tools": self.tools,
+        lists: dict[str, Sequence[Any]] = {
+            "loads": self.loads,
+            "faces": self.faces,
+            "strings": self.strings,
+            "runs": self.runs,
+            "bank.units": self.bank.units,
+            "settings.tariff": self.settings.tariff,
+            "tools": self.tools,
             "wall.placements": self.wall.placements,
         }
         for name, items in lists.items():

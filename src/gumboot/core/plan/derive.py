@@ -84,5 +84,22 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     power_up = plan_power_up(ledger, bank, checks)
     settings = plan_settings(ledger, bank, loads, links, main.ampacity if main else None)
     live = plan_live_checks(ledger)
-    return Plan(job, shelf, ledger.figures, tuple(ledger.findings), tuple(ledger.gaps), loads, strings, bank, circuits, wall,
-                terminations, links, sensing, checks, power_up, settings, live)
+    return Plan(
+        job,
+        shelf,
+        ledger.figures,
+        tuple(ledger.findings),
+        tuple(ledger.gaps),
+        loads,
+        strings,
+        bank,
+        circuits,
+        wall,
+        terminations,
+        links,
+        sensing,
+        checks,
+        power_up,
+        settings,
+        live,
+    )

@@ -66,12 +66,35 @@ def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
     for c in chain:
         uid, field = c.unit.id, f"bank.units.{c.unit.id}"
         duplicate = addresses.count(c.unit.dip_address) > 1 and addresses.index(c.unit.dip_address) != chain.index(c)
-        ledger.verdict("LINK-ADDRESS-DUP", not duplicate, uid, f"{uid} is set to address {c.unit.dip_address}, which another battery already has.",
-                       f"Set its switches to {c.wanted_address} and power-cycle it.", field=f"{field}.dip_address")
-        ledger.verdict("LINK-ADDRESS-ORDER", duplicate or c.unit.dip_address == c.wanted_address, uid, f"{uid} is set to address {c.unit.dip_address}; in this place of the chain it is {c.wanted_address}.",
-                       f"Set its switches to {c.wanted_address} and power-cycle it.", field=f"{field}.dip_address")
-        text = "the last battery has no terminator: the bus echoes." if c.wants_terminator else "it sits in the middle of the bus and carries a terminator."
-        ledger.verdict("LINK-TERMINATOR", c.unit.terminator == c.wants_terminator, uid, f"{uid}: {text}", "Terminate the two ends only: the inverter inside, and the last battery.", field=f"{field}.terminator")
+        ledger.verdict(
+            "LINK-ADDRESS-DUP",
+            not duplicate,
+            uid,
+            f"{uid} is set to address {c.unit.dip_address}, which another battery already has.",
+            f"Set its switches to {c.wanted_address} and power-cycle it.",
+            field=f"{field}.dip_address",
+        )
+        ledger.verdict(
+            "LINK-ADDRESS-ORDER",
+            duplicate or c.unit.dip_address == c.wanted_address,
+            uid,
+            f"{uid} is set to address {c.unit.dip_address}; in this place of the chain it is {c.wanted_address}.",
+            f"Set its switches to {c.wanted_address} and power-cycle it.",
+            field=f"{field}.dip_address",
+        )
+        text = (
+            "the last battery has no terminator: the bus echoes."
+            if c.wants_terminator
+            else "it sits in the middle of the bus and carries a terminator."
+        )
+        ledger.verdict(
+            "LINK-TERMINATOR",
+            c.unit.terminator == c.wants_terminator,
+            uid,
+            f"{uid}: {text}",
+            "Terminate the two ends only: the inverter inside, and the last battery.",
+            field=f"{field}.terminator",
+        )
 
 
 def plan_links(ledger: Ledger) -> LinksPlan:
@@ -80,15 +103,40 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     chosen = next((p for p in inverter.protocols if p.number == job.links.inverter_protocol), None)
     theirs = {p.number: p for p in battery.protocols}
     common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
-    ledger.verdict("LINK-PROTOCOL", chosen is not None and common is not None, "inverter", "The inverter's chosen protocol is not one that the battery speaks.",
-                   f"Choose one of: {', '.join(f'{p.number} {p.name}' for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)) or 'none in common'}.", field="links.inverter_protocol")
+    ledger.verdict(
+        "LINK-PROTOCOL",
+        chosen is not None and common is not None,
+        "inverter",
+        "The inverter's chosen protocol is not one that the battery speaks.",
+        f"Choose one of: {', '.join(f'{p.number} {p.name}' for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)) or 'none in common'}.",
+        field="links.inverter_protocol",
+    )
     for unit in job.bank.units:
         spoken = theirs.get(unit.protocol)
-        ok = chosen is not None and spoken is not None and (spoken.name, spoken.bus, spoken.kbit_s) == (chosen.name, chosen.bus, chosen.kbit_s)
-        ledger.verdict("LINK-PROTOCOL", ok or common is None, unit.id, f"{unit.id} is set to {spoken.name if spoken else 'an unknown protocol'}; the inverter speaks {chosen.name if chosen else 'nothing'}.",
-                       f"Set protocol {common.number if common else '?'} in the battery, then power-cycle it.", field=f"bank.units.{unit.id}.protocol")
+        ok = (
+            chosen is not None
+            and spoken is not None
+            and (spoken.name, spoken.bus, spoken.kbit_s) == (chosen.name, chosen.bus, chosen.kbit_s)
+        )
+        ledger.verdict(
+            "LINK-PROTOCOL",
+            ok or common is None,
+            unit.id,
+            f"{unit.id} is set to {spoken.name if spoken else 'an unknown protocol'}; the inverter speaks {chosen.name if chosen else 'nothing'}.",
+            f"Set protocol {common.number if common else '?'} in the battery, then power-cycle it.",
+            field=f"bank.units.{unit.id}.protocol",
+        )
     last = len(job.bank.units) - 1
-    chain = tuple(ChainUnit(u, i + 1, dip_positions(i + 1, battery.dip_switches), dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches), i == last) for i, u in enumerate(job.bank.units))
+    chain = tuple(
+        ChainUnit(
+            u,
+            i + 1,
+            dip_positions(i + 1, battery.dip_switches),
+            dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches),
+            i == last,
+        )
+        for i, u in enumerate(job.bank.units)
+    )
     _check_chain(ledger, chain)
     bus = chosen.bus if chosen else "CAN"
     inv_port = next(p for p in inverter.data_ports if p.bus == bus)
@@ -96,7 +144,32 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     lead = lead_cores(inv_port, bat_port)
     made = {(p.inverter_pin, p.battery_pin) for p in job.links.lead_as_made}
     want = {(c.inverter_pin, c.battery_pin) for c in lead}
-    ledger.verdict("LINK-LEAD", not made or made == want, "battery lead", "The lead as made joins other pins than the two sockets need.", "Re-make it by the pin-out shown.", field="links.lead_as_made")
-    ends = ledger.work("links.terminators", "n_t", "Terminators on the bus", float(1 + sum(u.terminator for u in job.bank.units)), "", "arith", limits="One is built into the inverter.")
-    pair = ledger.work("links.pair_ohm", "R", f"Across the dead {bus} pair", TERMINATOR.value / ends.value, "ohm", "physics", "R_t / n_t", (TERMINATOR, ends), limits="60 ohm: both ends. 120: one is missing. 40: one too many.")
+    ledger.verdict(
+        "LINK-LEAD",
+        not made or made == want,
+        "battery lead",
+        "The lead as made joins other pins than the two sockets need.",
+        "Re-make it by the pin-out shown.",
+        field="links.lead_as_made",
+    )
+    ends = ledger.work(
+        "links.terminators",
+        "n_t",
+        "Terminators on the bus",
+        float(1 + sum(u.terminator for u in job.bank.units)),
+        "",
+        "arith",
+        limits="One is built into the inverter.",
+    )
+    pair = ledger.work(
+        "links.pair_ohm",
+        "R",
+        f"Across the dead {bus} pair",
+        TERMINATOR.value / ends.value,
+        "ohm",
+        "physics",
+        "R_t / n_t",
+        (TERMINATOR, ends),
+        limits="60 ohm: both ends. 120: one is missing. 40: one too many.",
+    )
     return LinksPlan(chosen, common, lead, chain, pair, inv_port, bat_port)

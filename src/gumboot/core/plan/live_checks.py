@@ -13,8 +13,25 @@ SOC = constant("dS", "Difference between the two displays at most", 1, "%", "cp.
 def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
     """Live checks in order."""
     rows = [
-        Check("soc-agree", "live-checks", "State of charge: difference between inverter and battery", "%", "A zero or a blank means no link; displays lag 5 to 10 s.", None, SOC),
-        Check("thermal", "live-checks", "Hottest lug or breaker after 10 min at full power", "°C", "A loose lug shows as heat.", None, THERMAL, caution="Live parts behind covers: look with a camera, do not touch."),
+        Check(
+            "soc-agree",
+            "live-checks",
+            "State of charge: difference between inverter and battery",
+            "%",
+            "A zero or a blank means no link; displays lag 5 to 10 s.",
+            None,
+            SOC,
+        ),
+        Check(
+            "thermal",
+            "live-checks",
+            "Hottest lug or breaker after 10 min at full power",
+            "°C",
+            "A loose lug shows as heat.",
+            None,
+            THERMAL,
+            caution="Live parts behind covers: look with a camera, do not touch.",
+        ),
         Check("outage", "live-checks", "Main switch opened: the backed-up side held", "", "Which loads dropped, and for how long?"),
         Check("return", "live-checks", "Grid returned and was taken back", "", "The inverter waits its reconnection time."),
     ]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
-from gumboot.core.sim.autonomy import hours_carried, hourly_profile_w, mean_power_w
+from gumboot.core.sim.autonomy import hourly_profile_w, hours_carried, mean_power_w
 
 LEGS = ("L1", "L2")
 
@@ -67,8 +67,15 @@ def _start_figure(ledger: Ledger, key: str, name: str, loads: list[Load], leg: s
     increments = start_increments_w(loads, leg)
     worst, extra = max(increments.items(), key=lambda kv: kv[1], default=("nothing", 0.0))
     titles = [x.title for x in loads if (x.starts_with or x.id) == worst]
-    rise = ledger.work(f"{key}.rise", "P_start", f"Largest start: {' and '.join(titles) or 'none'}", extra, "W", "cp.surge",
-                       limits="Starting power less running power of the group that starts together and adds most.")
+    rise = ledger.work(
+        f"{key}.rise",
+        "P_start",
+        f"Largest start: {' and '.join(titles) or 'none'}",
+        extra,
+        "W",
+        "cp.surge",
+        limits="Starting power less running power of the group that starts together and adds most.",
+    )
     return ledger.work(key, "P_surge", name, running.value + extra, "W", "cp.surge", "P_run + P_start", (running, rise))
 
 
@@ -78,10 +85,28 @@ def _autonomy(ledger: Ledger, loads: list[Load], energy: Figure) -> tuple[tuple[
     carried = []
     for hour in range(24):
         hours = hours_carried(profile, hour, energy.value)
-        mean = ledger.work(f"loads.mean.{hour}", "P_mean", f"Mean demand from {hour:02d}:00 until empty", mean_power_w(profile, hour, hours), "W",
-                           "physics", limits="Hour by hour: running power times duty within its hours, plus the inverter's own draw. No PV is counted.")
-        carried.append(ledger.work(f"loads.carried.{hour}", "t", f"Hours carried, outage from {hour:02d}:00", energy.value / mean.value, "h",
-                                   "physics", "E / P_mean", (energy, mean), limits="A dark outage: no PV is counted, so this is the safe side."))
+        mean = ledger.work(
+            f"loads.mean.{hour}",
+            "P_mean",
+            f"Mean demand from {hour:02d}:00 until empty",
+            mean_power_w(profile, hour, hours),
+            "W",
+            "physics",
+            limits="Hour by hour: running power times duty within its hours, plus the inverter's own draw. No PV is counted.",
+        )
+        carried.append(
+            ledger.work(
+                f"loads.carried.{hour}",
+                "t",
+                f"Hours carried, outage from {hour:02d}:00",
+                energy.value / mean.value,
+                "h",
+                "physics",
+                "E / P_mean",
+                (energy, mean),
+                limits="A dark outage: no PV is counted, so this is the safe side.",
+            )
+        )
     return profile, tuple(carried)
 
 
@@ -92,30 +117,67 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
     surge = min(inverter.overloads, key=lambda o: o.seconds)
     leg_limit = ledger.read(inverter, "leg_w", "P_leg", "Continuous power of one leg", "W")
     total_limit = ledger.read(inverter, "output_w", "P_inv", "Continuous power, both legs", "W")
-    leg_surge = ledger.work("loads.leg_surge_limit", "P_leg_s", f"Power of one leg for {surge.seconds:g} s", surge.leg_watts, "W",
-                            f"card:{inverter.id}:overloads")
-    total_surge = ledger.work("loads.surge_limit", "P_inv_s", f"Power of both legs for {surge.seconds:g} s", surge.watts, "W",
-                              f"card:{inverter.id}:overloads")
+    leg_surge = ledger.work(
+        "loads.leg_surge_limit",
+        "P_leg_s",
+        f"Power of one leg for {surge.seconds:g} s",
+        surge.leg_watts,
+        "W",
+        f"card:{inverter.id}:overloads",
+    )
+    total_surge = ledger.work(
+        "loads.surge_limit", "P_inv_s", f"Power of both legs for {surge.seconds:g} s", surge.watts, "W", f"card:{inverter.id}:overloads"
+    )
     running, starting = {}, {}
     for leg in LEGS:
         running[leg] = _sum_figure(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
         starting[leg] = _start_figure(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, running[leg])
-        ledger.verdict("LOAD-LEG-OVER", running[leg].value <= leg_limit.value, leg,
-                       f"{leg} runs at {running[leg].value:.0f} W; one leg of the inverter carries {leg_limit.value:.0f} W.",
-                       f"Move a 120 V load from {leg} to the other leg, or back to the house side.", found=running[leg], limit=leg_limit)
-        ledger.verdict("LOAD-LEG-SURGE", starting[leg].value <= leg_surge.value, leg,
-                       f"{leg} reaches {starting[leg].value:.0f} W at the largest start; the leg holds {leg_surge.value:.0f} W for {surge.seconds:g} s.",
-                       "Let fewer loads start together, fit a soft starter, or move one to the other leg.", found=starting[leg], limit=leg_surge)
+        ledger.verdict(
+            "LOAD-LEG-OVER",
+            running[leg].value <= leg_limit.value,
+            leg,
+            f"{leg} runs at {running[leg].value:.0f} W; one leg of the inverter carries {leg_limit.value:.0f} W.",
+            f"Move a 120 V load from {leg} to the other leg, or back to the house side.",
+            found=running[leg],
+            limit=leg_limit,
+        )
+        ledger.verdict(
+            "LOAD-LEG-SURGE",
+            starting[leg].value <= leg_surge.value,
+            leg,
+            f"{leg} reaches {starting[leg].value:.0f} W at the largest start; the leg holds {leg_surge.value:.0f} W for {surge.seconds:g} s.",
+            "Let fewer loads start together, fit a soft starter, or move one to the other leg.",
+            found=starting[leg],
+            limit=leg_surge,
+        )
     total = _sum_figure(ledger, "loads.running.total", "Running, both legs", backed, None)
     start = _start_figure(ledger, "loads.starting.total", "Starting, both legs", backed, None, total)
-    ledger.verdict("LOAD-TOTAL-OVER", total.value <= total_limit.value, "backed-up side",
-                   f"The backed-up side runs at {total.value:.0f} W; the inverter carries {total_limit.value:.0f} W.",
-                   "Move a load back to the house side.", found=total, limit=total_limit)
-    ledger.verdict("LOAD-SURGE", start.value <= total_surge.value, "backed-up side",
-                   f"Starting reaches {start.value:.0f} W; the inverter holds {total_surge.value:.0f} W for {surge.seconds:g} s.",
-                   "Let fewer loads start together or fit a soft starter.", found=start, limit=total_surge)
-    ledger.verdict("LOAD-BANK-OVER", total.value <= bank_power.value, "bank",
-                   f"The backed-up side runs at {total.value:.0f} W; the bank gives {bank_power.value:.0f} W at its lowest voltage.",
-                   "Add a battery or move a load back to the house side.", found=total, limit=bank_power)
+    ledger.verdict(
+        "LOAD-TOTAL-OVER",
+        total.value <= total_limit.value,
+        "backed-up side",
+        f"The backed-up side runs at {total.value:.0f} W; the inverter carries {total_limit.value:.0f} W.",
+        "Move a load back to the house side.",
+        found=total,
+        limit=total_limit,
+    )
+    ledger.verdict(
+        "LOAD-SURGE",
+        start.value <= total_surge.value,
+        "backed-up side",
+        f"Starting reaches {start.value:.0f} W; the inverter holds {total_surge.value:.0f} W for {surge.seconds:g} s.",
+        "Let fewer loads start together or fit a soft starter.",
+        found=start,
+        limit=total_surge,
+    )
+    ledger.verdict(
+        "LOAD-BANK-OVER",
+        total.value <= bank_power.value,
+        "bank",
+        f"The backed-up side runs at {total.value:.0f} W; the bank gives {bank_power.value:.0f} W at its lowest voltage.",
+        "Add a battery or move a load back to the house side.",
+        found=total,
+        limit=bank_power,
+    )
     profile, carried = _autonomy(ledger, backed, energy)
     return LoadsPlan(running, starting, total, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried)

@@ -40,39 +40,178 @@ def _string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
     checks = []
     for t in strings.trackers if strings else ():
         tid = t.tracker.id
-        checks.append(Check(f"polarity-{tid}", "prove", f"Polarity of {tid} at the inverter plug", "", "A reversed string destroys the input.", life=True,
-                            caution="A PV string is live in daylight. Insulating gloves; never pull a plug under load."))
-        checks.append(Check(f"iso-{tid}", "prove", f"Insulation of {tid}, both poles to earth", "Mohm", "A damaged lead shows here, before it shows as an arc.", low=INSULATION, life=True))
+        checks.append(
+            Check(
+                f"polarity-{tid}",
+                "prove",
+                f"Polarity of {tid} at the inverter plug",
+                "",
+                "A reversed string destroys the input.",
+                life=True,
+                caution="A PV string is live in daylight. Insulating gloves; never pull a plug under load.",
+            )
+        )
+        checks.append(
+            Check(
+                f"iso-{tid}",
+                "prove",
+                f"Insulation of {tid}, both poles to earth",
+                "Mohm",
+                "A damaged lead shows here, before it shows as an arc.",
+                low=INSULATION,
+                life=True,
+            )
+        )
         if t.today_v is not None:
-            low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{tid} today, at least", t.today_v.value * 0.95, "V", "cp.stringband", "V * (1 - b / 100)", (t.today_v, BAND_PCT))
-            high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{tid} today, at most", t.today_v.value * 1.05, "V", "cp.stringband", "V * (1 + b / 100)", (t.today_v, BAND_PCT))
-            checks.append(Check(f"voc-{tid}", "prove", f"Open-circuit voltage of {tid}", "V", "A wrong count or a crossed string shows as a voltage.", low, high, t.today_v, True,
-                                "Live DC. One hand, insulated probes, eye protection."))
+            low = ledger.work(
+                f"prove.voc-{tid}.low",
+                "V_lo",
+                f"{tid} today, at least",
+                t.today_v.value * 0.95,
+                "V",
+                "cp.stringband",
+                "V * (1 - b / 100)",
+                (t.today_v, BAND_PCT),
+            )
+            high = ledger.work(
+                f"prove.voc-{tid}.high",
+                "V_hi",
+                f"{tid} today, at most",
+                t.today_v.value * 1.05,
+                "V",
+                "cp.stringband",
+                "V * (1 + b / 100)",
+                (t.today_v, BAND_PCT),
+            )
+            checks.append(
+                Check(
+                    f"voc-{tid}",
+                    "prove",
+                    f"Open-circuit voltage of {tid}",
+                    "V",
+                    "A wrong count or a crossed string shows as a voltage.",
+                    low,
+                    high,
+                    t.today_v,
+                    True,
+                    "Live DC. One hand, insulated probes, eye protection.",
+                )
+            )
     return checks
 
 
 def _bank_checks(ledger: Ledger) -> list[Check]:
     card = ledger.card("battery")
-    low, high = ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"), ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V")
+    low, high = (
+        ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"),
+        ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V"),
+    )
     spread = ledger.read(card, "join_window_v", "dV_max", "Largest difference when joining", "V")
-    checks = [Check(f"pack-{u.id}", "prove", f"Voltage of {u.id}, breaker open", "V", "Batteries at unlike voltages drive a large current into each other when joined.", low, high, None, True,
-                    "Cells cannot be switched off. Insulated tools, no jewellery.") for u in ledger.job.bank.units]
+    checks = [
+        Check(
+            f"pack-{u.id}",
+            "prove",
+            f"Voltage of {u.id}, breaker open",
+            "V",
+            "Batteries at unlike voltages drive a large current into each other when joined.",
+            low,
+            high,
+            None,
+            True,
+            "Cells cannot be switched off. Insulated tools, no jewellery.",
+        )
+        for u in ledger.job.bank.units
+    ]
     if len(ledger.job.bank.units) > 1:
-        checks.append(Check("pack-spread", "prove", "Largest difference between battery voltages", "V", "Above the maker's window they may not be joined.", None, spread, None, True))
+        checks.append(
+            Check(
+                "pack-spread",
+                "prove",
+                "Largest difference between battery voltages",
+                "V",
+                "Above the maker's window they may not be joined.",
+                None,
+                spread,
+                None,
+                True,
+            )
+        )
     return checks
 
 
 def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
     """Dead measurements in the order they are made."""
     looks = [
-        Check("look-joints", "prove", "Every joint looked at and pulled lightly", "", "Factory joints come loose as well: look at the battery breaker's busbar bolts."),
-        Check("look-open", "prove", "Every switch and breaker open and locked", "", "Nothing may close by itself while hands are inside.", life=True, caution="Lock and tag. Eye protection, insulating gloves, safety shoes, no jewellery."),
-        Check("dead-grid", "prove", "Inverter GRID and LOAD terminals, every pair", "V", "No foreign voltage.", None, DEAD, None, True, "Prove the tester on a known source before and after."),
-        Check("dead-dc", "prove", "DC busbars, positive to negative", "V", "Capacitors may hold charge for minutes: wait, then measure.", None, DEAD, None, True),
+        Check(
+            "look-joints",
+            "prove",
+            "Every joint looked at and pulled lightly",
+            "",
+            "Factory joints come loose as well: look at the battery breaker's busbar bolts.",
+        ),
+        Check(
+            "look-open",
+            "prove",
+            "Every switch and breaker open and locked",
+            "",
+            "Nothing may close by itself while hands are inside.",
+            life=True,
+            caution="Lock and tag. Eye protection, insulating gloves, safety shoes, no jewellery.",
+        ),
+        Check(
+            "dead-grid",
+            "prove",
+            "Inverter GRID and LOAD terminals, every pair",
+            "V",
+            "No foreign voltage.",
+            None,
+            DEAD,
+            None,
+            True,
+            "Prove the tester on a known source before and after.",
+        ),
+        Check(
+            "dead-dc",
+            "prove",
+            "DC busbars, positive to negative",
+            "V",
+            "Capacitors may hold charge for minutes: wait, then measure.",
+            None,
+            DEAD,
+            None,
+            True,
+        ),
     ]
-    earth = [Check(f"earth-{c.circuit.id}", "prove", f"Earth continuity, {c.circuit.title.lower()}", "ohm", "A fault must find its way back.", None, CONTINUITY, None, True) for c in circuits.sized.values() if c.circuit.kind != "battery-unit"]
+    earth = [
+        Check(
+            f"earth-{c.circuit.id}",
+            "prove",
+            f"Earth continuity, {c.circuit.title}",
+            "ohm",
+            "A fault must find its way back.",
+            None,
+            CONTINUITY,
+            None,
+            True,
+        )
+        for c in circuits.sized.values()
+        if c.circuit.kind != "battery-unit"
+    ]
     bus_low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", "cp.terminator", limits="60 ohm less a tenth.")
     bus_high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", "cp.terminator", limits="60 ohm and a tenth.")
-    bus = [Check("bus-pair", "prove", f"Resistance across the dead {links.inverter_port.bus} pair", "ohm", "60: both terminators. 120: one missing. 40: one too many.", bus_low, bus_high, links.pair_ohm)]
-    glands = [Check("look-glands", "prove", "Unused glands blanked, covers on, labels in place", "", "Water and fingers find an open gland.")]
+    bus = [
+        Check(
+            "bus-pair",
+            "prove",
+            f"Resistance across the dead {links.inverter_port.bus} pair",
+            "ohm",
+            "60: both terminators. 120: one missing. 40: one too many.",
+            bus_low,
+            bus_high,
+            links.pair_ohm,
+        )
+    ]
+    glands = [
+        Check("look-glands", "prove", "Unused glands blanked, covers on, labels in place", "", "Water and fingers find an open gland.")
+    ]
     return (*looks, *earth, *_bank_checks(ledger), *_string_checks(ledger, strings), *bus, *glands)

@@ -34,18 +34,57 @@ def plan_sensing(ledger: Ledger) -> SensingPlan:
     rated = ledger.read(ct_card, "rated_a", "I_ct", "CT rating", "A")
     if job.site.service_main_a is not None:
         main = ledger.decided("site.service_main_a", "I_main", "Main device of the supply", "A")
-        ledger.verdict("CT-RATED", rated.value >= main.value, "CTs", f"The CTs are rated {rated.value:g} A; the supply is {main.value:g} A.", "Choose larger CTs.", found=rated, limit=main, field="equipment.ct")
+        ledger.verdict(
+            "CT-RATED",
+            rated.value >= main.value,
+            "CTs",
+            f"The CTs are rated {rated.value:g} A; the supply is {main.value:g} A.",
+            "Choose larger CTs.",
+            found=rated,
+            limit=main,
+            field="equipment.ct",
+        )
     for channel in inverter.ct_channels:
         place = placed.get(channel.id)
         if place is None:
             ledger.gap("sensing.cts", "sensing", f"Where does {channel.id} sit?", "What the inverter knows of the grid")
             continue
         field = f"sensing.cts.{channel.id}"
-        ledger.verdict("CT-LEG", place.leg == channel.leg, channel.id, f"{channel.id} sits on {place.leg}; its channel measures {channel.leg}.", f"Move it to {channel.leg}.", field=f"{field}.leg")
-        ledger.verdict("CT-ARROW", place.arrow == inverter.ct_arrow, channel.id, f"The arrow of {channel.id} points {place.arrow}; this maker wants it {inverter.ct_arrow}.", "Turn the core round.", field=f"{field}.arrow")
-        ledger.verdict("CT-SIDE", place.side == "grid side of every load", channel.id, f"{channel.id} sits on the {place.side}: what lies on its grid side is not seen.",
-                       "Put it on the service conductors, before every load and source.", field=f"{field}.side")
+        ledger.verdict(
+            "CT-LEG",
+            place.leg == channel.leg,
+            channel.id,
+            f"{channel.id} sits on {place.leg}; its channel measures {channel.leg}.",
+            f"Move it to {channel.leg}.",
+            field=f"{field}.leg",
+        )
+        ledger.verdict(
+            "CT-ARROW",
+            place.arrow == inverter.ct_arrow,
+            channel.id,
+            f"The arrow of {channel.id} points {place.arrow}; this maker wants it {inverter.ct_arrow}.",
+            "Turn the core round.",
+            field=f"{field}.arrow",
+        )
+        ledger.verdict(
+            "CT-SIDE",
+            place.side == "grid side of every load",
+            channel.id,
+            f"{channel.id} sits on the {place.side}: what lies on its grid side is not seen.",
+            "Put it on the service conductors, before every load and source.",
+            field=f"{field}.side",
+        )
         load = ledger.decided(f"sensing.test_{channel.leg.lower()}_w", "P", f"Known load on {channel.leg}", "W")
-        expected = ledger.work(f"sensing.{channel.id}.expected", "P_ct", f"{channel.id} should read", load.value, "W", "cp.ctproof", "P", (load,), limits="Import is positive. PV off, battery idle, other loads off.")
+        expected = ledger.work(
+            f"sensing.{channel.id}.expected",
+            "P_ct",
+            f"{channel.id} should read",
+            load.value,
+            "W",
+            "cp.ctproof",
+            "P",
+            (load,),
+            limits="Import is positive. PV off, battery idle, other loads off.",
+        )
         plans.append(CtPlan(place, channel.leg, inverter.ct_arrow, expected))
     return SensingPlan(tuple(plans))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from gumboot.core.errors import BadFigure
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
@@ -12,8 +14,16 @@ from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import LoadsPlan
 
-ORDER = (("cut_now_v", "Cut at once"), ("cut_off_v", "Cut off"), ("alarm_v", "Low alarm"), ("grid_takeover_v", "Grid takes over"), ("recover_v", "Recover"),
-         ("grid_release_v", "Grid released"), ("float_v", "Float"), ("absorb_v", "Absorb"))
+ORDER = (
+    ("cut_now_v", "Cut at once"),
+    ("cut_off_v", "Cut off"),
+    ("alarm_v", "Low alarm"),
+    ("grid_takeover_v", "Grid takes over"),
+    ("recover_v", "Recover"),
+    ("grid_release_v", "Grid released"),
+    ("float_v", "Float"),
+    ("absorb_v", "Absorb"),
+)
 
 
 @dataclass(frozen=True)
@@ -26,6 +36,13 @@ class Setting:
     why: str
     figure: Figure | None = None
     text: str = ""
+
+    @property
+    def amount(self) -> Figure:
+        """The figure of a numeric line. Raises BadFigure for a line of words."""
+        if self.figure is None:
+            raise BadFigure(f"{self.key} is set in words")
+        return self.figure
 
 
 @dataclass(frozen=True)
@@ -47,34 +64,72 @@ def window_hours(window: TariffWindow) -> set[int]:
 
 
 def _limit(ledger: Ledger, key: str, name: str, wanted_path: str, wanted: float | None, code: str, parts: Sequence[Figure]) -> Figure:
-    most = ledger.work(f"settings.{key}_most", "I_most", f"Most that every link allows, {name.lower()}", min(p.value for p in parts), "A", "arith", f"min({', '.join(p.symbol for p in parts)})", tuple(parts))
+    most = ledger.work(
+        f"settings.{key}_most",
+        "I_most",
+        f"Most that every link allows, {name.lower()}",
+        min(p.value for p in parts),
+        "A",
+        "arith",
+        f"min({', '.join(p.symbol for p in parts)})",
+        tuple(parts),
+    )
     if wanted is None:
         return ledger.work(f"settings.{key}", "I_set", name, most.value, "A", "arith", "I_most", (most,))
     asked = ledger.decided(wanted_path, "I_want", f"{name} wanted", "A")
-    ledger.verdict(code, asked.value <= most.value + 1e-9, name.lower(), f"{asked.value:g} A is asked; the weakest link allows {most.value:.1f} A.", f"Set {most.value:.0f} A or less.", found=asked, limit=most, field=wanted_path)
+    ledger.verdict(
+        code,
+        asked.value <= most.value + 1e-9,
+        name.lower(),
+        f"{asked.value:g} A is asked; the weakest link allows {most.value:.1f} A.",
+        f"Set {most.value:.0f} A or less.",
+        found=asked,
+        limit=most,
+        field=wanted_path,
+    )
     return ledger.work(f"settings.{key}", "I_set", name, min(asked.value, most.value), "A", "arith", "min(I_want, I_most)", (asked, most))
 
 
 def _thresholds(ledger: Ledger) -> tuple[tuple[Setting, ...], Figure, Figure]:
     card, want = ledger.card("battery"), ledger.job.settings
-    low, high = ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"), ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V")
+    low, high = (
+        ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"),
+        ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V"),
+    )
     rows: list[Setting] = []
     for key, title in ORDER:
         chosen = getattr(want, key, None)
-        figure = ledger.decided(f"settings.{key}", f"V_{key}", title, "V") if chosen is not None else ledger.read(card, f"open_loop.{key}", f"V_{key}", title, "V")
+        figure = (
+            ledger.decided(f"settings.{key}", f"V_{key}", title, "V")
+            if chosen is not None
+            else ledger.read(card, f"open_loop.{key}", f"V_{key}", title, "V")
+        )
         why = "the battery card's open-loop value" if chosen is None else "chosen by this job"
         rows.append(Setting(key, "Fallback voltages", title, f"{why}; used when the battery stops talking", figure))
-    for below, above in zip(rows, rows[1:], strict=False):
-        assert below.figure is not None
-        assert above.figure is not None
+    for below, above in itertools.pairwise(rows):
         loose = below.key == "float_v"
-        ok = below.figure.value <= above.figure.value if loose else below.figure.value < above.figure.value
-        ledger.verdict("SET-ORDER", ok, f"{below.title} and {above.title}", f"{below.title} is {below.figure.value:g} V and {above.title} {above.figure.value:g} V: they must rise in this order.",
-                       "Use the card's value for the one that was changed.", found=below.figure, limit=above.figure, field=f"settings.{above.key}" if hasattr(want, above.key) else f"settings.{below.key}")
+        ok = below.amount.value <= above.amount.value if loose else below.amount.value < above.amount.value
+        ledger.verdict(
+            "SET-ORDER",
+            ok,
+            f"{below.title} and {above.title}",
+            f"{below.title} is {below.amount.value:g} V and {above.title} {above.amount.value:g} V: they must rise in this order.",
+            "Use the card's value for the one that was changed.",
+            found=below.amount,
+            limit=above.amount,
+            field=f"settings.{above.key}" if hasattr(want, above.key) else f"settings.{below.key}",
+        )
     for row in rows:
-        assert row.figure is not None
-        ledger.verdict("SET-VOLTAGE-RANGE", low.value <= row.figure.value <= high.value, row.title, f"{row.title} is {row.figure.value:g} V; the battery lives between {low.value:g} and {high.value:g} V.",
-                       "Use the card's value.", found=row.figure, limit=high, field=f"settings.{row.key}" if hasattr(want, row.key) else "")
+        ledger.verdict(
+            "SET-VOLTAGE-RANGE",
+            low.value <= row.amount.value <= high.value,
+            row.title,
+            f"{row.title} is {row.amount.value:g} V; the battery lives between {low.value:g} and {high.value:g} V.",
+            "Use the card's value.",
+            found=row.figure,
+            limit=high,
+            field=f"settings.{row.key}" if hasattr(want, row.key) else "",
+        )
     return tuple(rows), low, high
 
 
@@ -83,17 +138,57 @@ def _tariff(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     hours = tuple(tuple(w for w in windows if h in window_hours(w)) for h in range(24))
     clash = sorted({tuple(w.title for w in ws) for ws in hours if len(ws) > 1})
     for titles in clash:
-        ledger.verdict("SET-TARIFF-OVERLAP", False, " and ".join(titles), f"{' and '.join(titles)} overlap: one hour has two prices.", "End one where the other begins.", field=f"settings.tariff.{next(w.id for w in windows if w.title == titles[1])}.from_hour")
+        ledger.verdict(
+            "SET-TARIFF-OVERLAP",
+            False,
+            " and ".join(titles),
+            f"{' and '.join(titles)} overlap: one hour has two prices.",
+            "End one where the other begins.",
+            field=f"settings.tariff.{next(w.id for w in windows if w.title == titles[1])}.from_hour",
+        )
     for w in windows:
-        ledger.verdict("SET-TARIFF-PEAK", not (w.grid_charge and w.kind == "peak"), w.title, f"{w.title} charges from the grid at the dearest price.", "Charge off-peak.", field=f"settings.tariff.{w.id}.grid_charge")
+        ledger.verdict(
+            "SET-TARIFF-PEAK",
+            not (w.grid_charge and w.kind == "peak"),
+            w.title,
+            f"{w.title} charges from the grid at the dearest price.",
+            "Charge off-peak.",
+            field=f"settings.tariff.{w.id}.grid_charge",
+        )
     return hours
 
 
 def _reserve(ledger: Ledger, bank: BankPlan, loads: LoadsPlan) -> Figure:
-    mean = ledger.work("settings.mean", "P_mean", "Mean demand of the backed-up side over a day", sum(loads.profile_w) / 24, "W", "physics", limits="Running power times duty within its hours, and the inverter's own draw.")
-    hours = ledger.work("settings.reserve_hours", "t_res", "Hours the reserve carries", bank.reserve_wh.value / mean.value, "h", "house.reserve", "E_res / P_mean", (bank.reserve_wh, mean))
+    mean = ledger.work(
+        "settings.mean",
+        "P_mean",
+        "Mean demand of the backed-up side over a day",
+        sum(loads.profile_w) / 24,
+        "W",
+        "physics",
+        limits="Running power times duty within its hours, and the inverter's own draw.",
+    )
+    hours = ledger.work(
+        "settings.reserve_hours",
+        "t_res",
+        "Hours the reserve carries",
+        bank.reserve_wh.value / mean.value,
+        "h",
+        "house.reserve",
+        "E_res / P_mean",
+        (bank.reserve_wh, mean),
+    )
     wish = ledger.decided("settings.outage_hours", "t_want", "Outage to be carried from the reserve", "h")
-    ledger.verdict("SET-RESERVE-SHORT", hours.value >= wish.value, "reserve", f"The reserve carries {hours.value:.1f} h; {wish.value:g} h are wished.", "Raise the reserve, back up less, or add a battery.", found=hours, limit=wish, field="settings.reserve_pct")
+    ledger.verdict(
+        "SET-RESERVE-SHORT",
+        hours.value >= wish.value,
+        "reserve",
+        f"The reserve carries {hours.value:.1f} h; {wish.value:g} h are wished.",
+        "Raise the reserve, back up less, or add a battery.",
+        found=hours,
+        limit=wish,
+        field="settings.reserve_pct",
+    )
     return ledger.decided("settings.reserve_pct", "S_res", "Reserve", "%")
 
 
@@ -103,27 +198,76 @@ def _ranges(ledger: Ledger, sheet: Sequence[Setting]) -> None:
     for limits in inverter.settings:
         row = by_key.get(limits.key)
         if row is not None and row.figure is not None:
-            ledger.verdict("SET-RANGE", limits.low <= row.figure.value <= limits.high, row.title, f"{row.title} is {row.figure.value:g} {limits.unit}; the inverter accepts {limits.low:g} to {limits.high:g}.",
-                           "Choose a value the inverter accepts.", found=row.figure)
+            ledger.verdict(
+                "SET-RANGE",
+                limits.low <= row.figure.value <= limits.high,
+                row.title,
+                f"{row.title} is {row.figure.value:g} {limits.unit}; the inverter accepts {limits.low:g} to {limits.high:g}.",
+                "Choose a value the inverter accepts.",
+                found=row.figure,
+            )
 
 
 def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: LinksPlan, main_ampacity: Figure | None) -> SettingsPlan:
     """Work out the Settings station."""
     card, inverter, job = ledger.card("battery"), ledger.card("inverter"), ledger.job
     one = ledger.read(card, "charge_a", "I_c1", "Continuous charge of one battery", "A")
-    together = ledger.work("settings.bank_charge", "I_bank", "Bank's charge limit", bank.supply.units.value * one.value, "A", "arith", "n * I_c1", (bank.supply.units, one))
+    together = ledger.work(
+        "settings.bank_charge",
+        "I_bank",
+        "Bank's charge limit",
+        bank.supply.units.value * one.value,
+        "A",
+        "arith",
+        "n * I_c1",
+        (bank.supply.units, one),
+    )
     fuse = ledger.figures["bank.fuse_continuous"]
     cable = (main_ampacity,) if main_ampacity else ()
-    charge = _limit(ledger, "charge_a", "Charge limit", "settings.charge_a", job.settings.charge_a, "SET-CHARGE-OVER",
-                    (together, ledger.read(inverter, "battery.charge_a", "I_inv", "Inverter's largest charge current", "A"), fuse, *cable))
-    discharge = _limit(ledger, "discharge_a", "Discharge limit", "settings.discharge_a", job.settings.discharge_a, "SET-DISCHARGE-OVER",
-                       (bank.supply.bms_a, ledger.read(inverter, "battery.discharge_a", "I_inv", "Inverter's largest battery current", "A"), fuse, *cable))
+    charge = _limit(
+        ledger,
+        "charge_a",
+        "Charge limit",
+        "settings.charge_a",
+        job.settings.charge_a,
+        "SET-CHARGE-OVER",
+        (together, ledger.read(inverter, "battery.charge_a", "I_inv", "Inverter's largest charge current", "A"), fuse, *cable),
+    )
+    discharge = _limit(
+        ledger,
+        "discharge_a",
+        "Discharge limit",
+        "settings.discharge_a",
+        job.settings.discharge_a,
+        "SET-DISCHARGE-OVER",
+        (bank.supply.bms_a, ledger.read(inverter, "battery.discharge_a", "I_inv", "Inverter's largest battery current", "A"), fuse, *cable),
+    )
     grid_charge = ledger.decided("settings.grid_charge_a", "I_gc", "Charge current from the grid", "A")
-    ledger.verdict("SET-GRID-CHARGE", grid_charge.value <= charge.value, "grid charge", f"{grid_charge.value:g} A from the grid is above the charge limit of {charge.value:.0f} A.", "Lower it.", found=grid_charge, limit=charge, field="settings.grid_charge_a")
+    ledger.verdict(
+        "SET-GRID-CHARGE",
+        grid_charge.value <= charge.value,
+        "grid charge",
+        f"{grid_charge.value:g} A from the grid is above the charge limit of {charge.value:.0f} A.",
+        "Lower it.",
+        found=grid_charge,
+        limit=charge,
+        field="settings.grid_charge_a",
+    )
     energy = ledger.read(card, "energy_wh", "E_1", "Energy of one battery", "Wh")
     nominal = ledger.read(card, "nominal_v", "V_n", "Nominal voltage", "V")
-    capacity = ledger.work("settings.capacity", "Q", "Battery capacity", bank.supply.units.value * energy.value / nominal.value, "Ah", "arith", "n * E_1 / V_n", (bank.supply.units, energy, nominal))
-    export = ledger.asked("site.export_limit_w", "P_exp", "Export the utility permits", "W", "survey", "How much may be exported?", "The export limit")
+    capacity = ledger.work(
+        "settings.capacity",
+        "Q",
+        "Battery capacity",
+        bank.supply.units.value * energy.value / nominal.value,
+        "Ah",
+        "arith",
+        "n * E_1 / V_n",
+        (bank.supply.units, energy, nominal),
+    )
+    export = ledger.asked(
+        "site.export_limit_w", "P_exp", "Export the utility permits", "W", "survey", "How much may be exported?", "The export limit"
+    )
     rows, low, high = _thresholds(ledger)
     reserve = _reserve(ledger, bank, loads)
     protocol = f"{links.protocol.number} · {links.protocol.name}" if links.protocol else "not chosen"
@@ -135,11 +279,31 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         Setting("charge_a", "Battery", "Charge limit", "smallest of bank, inverter, fuse and cable", charge),
         Setting("discharge_a", "Battery", "Discharge limit", "smallest of bank, inverter, fuse and cable", discharge),
         Setting("grid_charge_a", "Battery", "Charge from grid", "within the charge limit and the grid feed", grid_charge),
-        Setting("comms", "Battery", "Control", "the BMS commands; the fallback voltages stand by" if job.settings.comms == "closed loop" else "voltages command: no link to the BMS", text=job.settings.comms),
+        Setting(
+            "comms",
+            "Battery",
+            "Control",
+            "the BMS commands; the fallback voltages stand by"
+            if job.settings.comms == "closed loop"
+            else "voltages command: no link to the BMS",
+            text=job.settings.comms,
+        ),
         Setting("work_mode", "Working", "Work mode", "the owner's wish", text=job.settings.work_mode),
-        Setting("reserve_pct", "Working", "Reserve", f"carries {ledger.figures['settings.reserve_hours'].value:.1f} h of the backed-up side", reserve),
+        Setting(
+            "reserve_pct",
+            "Working",
+            "Reserve",
+            f"carries {ledger.figures['settings.reserve_hours'].value:.1f} h of the backed-up side",
+            reserve,
+        ),
         *([Setting("export_w", "Working", "Export limit", "the utility's permit", export)] if export else []),
-        Setting("bond", "Working", "Neutral bond relay", "exactly one bond in every mode", text="on in island" if inverter.neutral_bond == "relay" else "none"),
+        Setting(
+            "bond",
+            "Working",
+            "Neutral bond relay",
+            "exactly one bond in every mode",
+            text="on in island" if inverter.neutral_bond == "relay" else "none",
+        ),
         Setting("password", "Last", "Default passwords", "a default password is an open door", text="changed"),
         *rows,
     ]

@@ -29,16 +29,46 @@ QUESTIONS: tuple[Question, ...] = (
     Question("site.busbar_a", "Supply", "Busbar rating of the main board", "A", "the busbar rule"),
     Question("site.grid_fault_a", "Supply", "Prospective fault current at the main board", "A", "whether the breakers can break a fault"),
     Question("site.export_limit_w", "Supply", "Export the utility permits", "W", "the export limit and its live check"),
-    Question("site.neutral_bond", "Supply", "Neutral is bonded to earth at", "", "one bond in every mode", ("main board", "both boards", "none")),
-    Question("backup.bypass", "Supply", "Bypass from the grid to the backed-up board", "", "first power", ("none", "interlocked", "breaker without interlock")),
+    Question(
+        "site.neutral_bond", "Supply", "Neutral is bonded to earth at", "", "one bond in every mode", ("main board", "both boards", "none")
+    ),
+    Question(
+        "backup.bypass",
+        "Supply",
+        "Bypass from the grid to the backed-up board",
+        "",
+        "first power",
+        ("none", "interlocked", "breaker without interlock"),
+    ),
     Question("wall.width_mm", "Wall", "Width of the wall", "mm", "the elevation"),
     Question("wall.height_mm", "Wall", "Height of the wall", "mm", "the elevation"),
-    Question("wall.surface", "Wall", "Surface of the wall", "", "backing board and anchors", ("timber cladding", "plasterboard", "masonry", "cement board")),
+    Question(
+        "wall.surface",
+        "Wall",
+        "Surface of the wall",
+        "",
+        "backing board and anchors",
+        ("timber cladding", "plasterboard", "masonry", "cement board"),
+    ),
     Question("wall.stud_spacing_mm", "Wall", "Stud spacing, centre to centre", "mm", "where screws hold"),
     Question("wall.stud_first_mm", "Wall", "Middle of the first stud from the datum", "mm", "where screws hold"),
     Question("wall.free_depth_mm", "Wall", "Free floor in front", "mm", "working space"),
-    Question("wall.room", "Wall", "Kind of place", "", "how much battery may stand here", ("garage", "outdoor", "utility room", "undercroft", "habitable room")),
-    Question("site.internet", "Permission and network", "Internet at the spot", "", "remote access and alarms", ("wired", "wifi", "mobile", "none")),
+    Question(
+        "wall.room",
+        "Wall",
+        "Kind of place",
+        "",
+        "how much battery may stand here",
+        ("garage", "outdoor", "utility room", "undercroft", "habitable room"),
+    ),
+    Question(
+        "site.internet",
+        "Permission and network",
+        "Internet at the spot",
+        "",
+        "remote access and alarms",
+        ("wired", "wifi", "mobile", "none"),
+    ),
     Question("site.utility_approval", "Permission and network", "Utility's approval reference", "", "letting the grid in"),
     Question("site.building_approval", "Permission and network", "Building permit reference", "", "hand-over"),
 )
@@ -54,4 +84,13 @@ def check_survey(ledger: Ledger) -> None:
     if high is not None:
         figure = ledger.decided("site.room_high_c", "T_room", "Hottest air at the equipment", "°C")
         most = ledger.read(ledger.card("inverter"), "ambient_max_c", "T_max", "Hottest air the inverter works in", "°C")
-        ledger.verdict("SITE-HOT", high <= most.value, "inverter", f"The place reaches {high:g} °C; the inverter works to {most.value:g} °C.", "Choose a cooler place.", found=figure, limit=most, field="site.room_high_c")
+        ledger.verdict(
+            "SITE-HOT",
+            high <= most.value,
+            "inverter",
+            f"The place reaches {high:g} °C; the inverter works to {most.value:g} °C.",
+            "Choose a cooler place.",
+            found=figure,
+            limit=most,
+            field="site.room_high_c",
+        )

@@ -45,7 +45,11 @@ class Termination:
 
 def termination_id(end: End, circuit: str) -> str:
     """Stable identity from place, port, terminal and circuit."""
-    terminal = end.terminal.replace("+", "pos").replace("-", "neg") if len(end.terminal) == 1 else end.terminal.replace(" +", "-pos").replace(" -", "-neg")
+    terminal = (
+        end.terminal.replace("+", "pos").replace("-", "neg")
+        if len(end.terminal) == 1
+        else end.terminal.replace(" +", "-pos").replace(" -", "-neg")
+    )
     return ".".join(part.lower().replace(" ", "-") for part in (end.place, end.port, terminal, circuit))
 
 
@@ -60,12 +64,24 @@ def _preparation(terminal: Terminal, size: str) -> str:
     return f"{strip} · bare, open the clamp fully first"
 
 
-def _check(ledger: Ledger, tid: str, where: str, terminal: Terminal, size: str, wire_class: str, run_field: str) -> None:
+def _check(ledger: Ledger, where: str, terminal: Terminal, size: str, wire_class: str, run_field: str) -> None:
     low, high, this = (conductor(s).ordinal for s in (terminal.size_min, terminal.size_max, size))
-    ledger.verdict("TERM-RANGE", low <= this <= high, where, f"{size} does not fit {where}: it takes {terminal.size_min} to {terminal.size_max}.",
-                   "Use a size in range, or a listed pin adapter.", field=run_field)
-    ledger.verdict("TERM-CLASS", wire_class in terminal.wire_classes, where, f"{where} takes {' or '.join(terminal.wire_classes)} wire; {wire_class} is planned.",
-                   f"Pull {terminal.wire_classes[0]} wire.", field=run_field.replace("installed_size", "wire_class"))
+    ledger.verdict(
+        "TERM-RANGE",
+        low <= this <= high,
+        where,
+        f"{size} does not fit {where}: it takes {terminal.size_min} to {terminal.size_max}.",
+        "Use a size in range, or a listed pin adapter.",
+        field=run_field,
+    )
+    ledger.verdict(
+        "TERM-CLASS",
+        wire_class in terminal.wire_classes,
+        where,
+        f"{where} takes {' or '.join(terminal.wire_classes)} wire; {wire_class} is planned.",
+        f"Pull {terminal.wire_classes[0]} wire.",
+        field=run_field.replace("installed_size", "wire_class"),
+    )
 
 
 def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) -> Termination:
@@ -77,15 +93,64 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
     size = sized.earth_size if role == "earth" else sized.size
     where = f"{end.place} {end.port} {end.terminal}"
     wire_class = "stranded" if role == "earth" else run.wire_class
-    _check(ledger, tid, where, terminal, size, wire_class, f"runs.{cid}.installed_{'earth' if role == 'earth' else 'size'}")
+    _check(ledger, where, terminal, size, wire_class, f"runs.{cid}.installed_{'earth' if role == 'earth' else 'size'}")
     seen[f"{end.place}/{end.port}/{end.terminal}"] += 1
     torque = low = high = None
     if terminal.torque_nm is not None:
-        torque = ledger.work(f"wire.{tid}.torque", "M", f"Torque, {where}", terminal.torque_nm, "N m", f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_nm")
-        band = ledger.work(f"wire.{tid}.band", "b", "Band allowed by the maker", terminal.torque_tolerance_pct, "%", f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_tolerance_pct")
-        low = ledger.work(f"wire.{tid}.low", "M_low", "Lowest torque in band", terminal.torque_nm * (1 - band.value / 100), "N m", "nec.110.14d", "M * (1 - b / 100)", (torque, band))
-        high = ledger.work(f"wire.{tid}.high", "M_high", "Highest torque in band", terminal.torque_nm * (1 + band.value / 100), "N m", "nec.110.14d", "M * (1 + b / 100)", (torque, band))
-    return Termination(tid, end.place, card.title, end.port, port.title, terminal, cid, sized.circuit.title, role, size, COLOURS[role], wire_class, _preparation(terminal, size), torque, low, high)
+        torque = ledger.work(
+            f"wire.{tid}.torque",
+            "M",
+            f"Torque, {where}",
+            terminal.torque_nm,
+            "N m",
+            f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_nm",
+        )
+        band = ledger.work(
+            f"wire.{tid}.band",
+            "b",
+            "Band allowed by the maker",
+            terminal.torque_tolerance_pct,
+            "%",
+            f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_tolerance_pct",
+        )
+        low = ledger.work(
+            f"wire.{tid}.low",
+            "M_low",
+            "Lowest torque in band",
+            terminal.torque_nm * (1 - band.value / 100),
+            "N m",
+            "nec.110.14d",
+            "M * (1 - b / 100)",
+            (torque, band),
+        )
+        high = ledger.work(
+            f"wire.{tid}.high",
+            "M_high",
+            "Highest torque in band",
+            terminal.torque_nm * (1 + band.value / 100),
+            "N m",
+            "nec.110.14d",
+            "M * (1 + b / 100)",
+            (torque, band),
+        )
+    return Termination(
+        tid,
+        end.place,
+        card.title,
+        end.port,
+        port.title,
+        terminal,
+        cid,
+        sized.circuit.title,
+        role,
+        size,
+        COLOURS[role],
+        wire_class,
+        _preparation(terminal, size),
+        torque,
+        low,
+        high,
+    )
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
@@ -97,8 +162,24 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
             ends += [_one(ledger, sized, core.role, end, seen) for end in core.ends]
     for term in ends:
         count = seen[f"{term.place}/{term.port}/{term.terminal.id}"]
-        ledger.verdict("TERM-DOUBLE", count <= term.terminal.max_conductors, f"{term.place} {term.port} {term.terminal.id}",
-                       f"{count} conductors under one clamp; it takes {term.terminal.max_conductors}.", "Use another terminal or a listed splice.")
+        ledger.verdict(
+            "TERM-DOUBLE",
+            count <= term.terminal.max_conductors,
+            f"{term.place} {term.port} {term.terminal.id}",
+            f"{count} conductors under one clamp; it takes {term.terminal.max_conductors}.",
+            "Use another terminal or a listed splice.",
+        )
     order = {"earth": 0, **{port: i + 1 for i, port in enumerate(ledger.card("inverter").landing_order)}}
     place_order = list(instances(ledger))
-    return tuple(sorted(ends, key=lambda t: (place_order.index(t.place), 0 if t.role == "earth" else order.get(t.port, 99), t.port, t.terminal.y, t.terminal.x)))
+    return tuple(
+        sorted(
+            ends,
+            key=lambda t: (
+                place_order.index(t.place),
+                0 if t.role == "earth" else order.get(t.port, 99),
+                t.port,
+                t.terminal.y,
+                t.terminal.x,
+            ),
+        )
+    )

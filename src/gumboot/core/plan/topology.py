@@ -40,26 +40,21 @@ class Circuit:
 
 def instances(ledger: Ledger) -> dict[str, str]:
     """Every placed thing by instance id, with its equipment role."""
-    places = {"roof": "roof_box", "inverter": "inverter", "switch-fuse": "switch_fuse", "busbar": "busbar_box", "sub-board": "sub_board", "main-board": "main_board"}
+    places = {
+        "roof": "roof_box",
+        "inverter": "inverter",
+        "switch-fuse": "switch_fuse",
+        "busbar": "busbar_box",
+        "sub-board": "sub_board",
+        "main-board": "main_board",
+    }
     places.update({unit.id: "battery" for unit in ledger.job.bank.units})
     return places
 
 
 def _pv(tracker: str, port: str) -> Circuit:
-    cores = tuple(
-        Core(role, (End("roof", tracker, t), End("inverter", port, t)))
-        for role, t in (("positive", "+"), ("negative", "-"))
-    )
-    earth = Core("earth", (End("roof", "EARTH", tracker), End("inverter", "EARTH", port)))
-    return Circuit(f"pv-{tracker.lower()}", f"PV run, {tracker}", "pv", (*cores, earth))
-
-
-def _unit(unit: str) -> Circuit:
-    return Circuit(unit, f"Battery lead, {unit}", "battery-unit", (
-        Core("positive", (End(unit, "BATTERY", "+"), End("busbar", "BATTERIES", f"{unit} +"))),
-        Core("negative", (End(unit, "BATTERY", "-"), End("busbar", "BATTERIES", f"{unit} -"))),
-        Core("earth", (End(unit, "CASE", "E"), End("busbar", "EARTH", unit))),
-    ))
+    pair: tuple[tuple[Role, str], ...] = (("positive", "+"), ("negative", "-"))
+    cores = tuple(Core(role, (End("roof", tracker, t), End("inverter", port, t))) for role, t in pair)
 
 
 def _ac(circuit: str, title: str, kind: Kind, far: str, far_port: str, port: str, away: bool) -> Circuit:
@@ -68,12 +63,17 @@ def _ac(circuit: str, title: str, kind: Kind, far: str, far_port: str, port: str
         return tuple(reversed(pair)) if away else pair
 
     earth = (End(far, "BARS", f"E {circuit}"), End("inverter", "EARTH", port))
-    return Circuit(circuit, title, kind, (
-        Core("line1", ends("L1", "L1", far_port)),
-        Core("line2", ends("L2", "L2", far_port)),
-        Core("neutral", ends("N", f"N {circuit}", "BARS")),
-        Core("earth", tuple(reversed(earth)) if away else earth),
-    ))
+    return Circuit(
+        circuit,
+        title,
+        kind,
+        (
+            Core("line1", ends("L1", "L1", far_port)),
+            Core("line2", ends("L2", "L2", far_port)),
+            Core("neutral", ends("N", f"N {circuit}", "BARS")),
+            Core("earth", tuple(reversed(earth)) if away else earth),
+        ),
+    )
 
 
 def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
@@ -81,11 +81,24 @@ def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
     used = {s.tracker for s in ledger.job.strings}
     pv = tuple(_pv(t.id, t.port) for t in ledger.card("inverter").trackers if t.id in used)
     units = tuple(_unit(u.id) for u in ledger.job.bank.units)
-    main = Circuit("bat-main", "Battery main", "battery", (
-        Core("positive", (End("busbar", "MAIN", "+"), End("switch-fuse", "LINE", "+"), End("switch-fuse", "LOAD", "+"), End("inverter", "BATTERY", "+"))),
-        Core("negative", (End("busbar", "MAIN", "-"), End("inverter", "BATTERY", "-"))),
-        Core("earth", (End("busbar", "EARTH", "main"), End("inverter", "EARTH", "BATTERY"))),
-    ))
+    main = Circuit(
+        "bat-main",
+        "Battery main",
+        "battery",
+        (
+            Core(
+                "positive",
+                (
+                    End("busbar", "MAIN", "+"),
+                    End("switch-fuse", "LINE", "+"),
+                    End("switch-fuse", "LOAD", "+"),
+                    End("inverter", "BATTERY", "+"),
+                ),
+            ),
+            Core("negative", (End("busbar", "MAIN", "-"), End("inverter", "BATTERY", "-"))),
+            Core("earth", (End("busbar", "EARTH", "main"), End("inverter", "EARTH", "BATTERY"))),
+        ),
+    )
     grid = _ac("grid", "Grid feed", "grid", "main-board", "BREAKER", "GRID", away=False)
     backup = _ac("backup", "Backed-up feed", "backup", "sub-board", "MAIN", "LOAD", away=True)
     return (*pv, *units, main, grid, backup)

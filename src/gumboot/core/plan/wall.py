@@ -90,7 +90,9 @@ def withdrawal_n_per_mm(gravity: float, diameter_mm: float) -> float:
 def _studs(ledger: Ledger, width_mm: float) -> tuple[float, ...]:
     wall = ledger.job.wall
     spacing = ledger.asked("wall.stud_spacing_mm", "s", "Stud spacing", "mm", "survey", "Stud spacing?", "Where screws hold")
-    first = ledger.asked("wall.stud_first_mm", "x_0", "Middle of the first stud", "mm", "survey", "Where is the first stud?", "Where screws hold")
+    first = ledger.asked(
+        "wall.stud_first_mm", "x_0", "Middle of the first stud", "mm", "survey", "Where is the first stud?", "Where screws hold"
+    )
     if spacing is None or first is None or wall.surface == "masonry":
         return ()
     count = int((width_mm - first.value) // spacing.value) + 1
@@ -100,14 +102,21 @@ def _studs(ledger: Ledger, width_mm: float) -> tuple[float, ...]:
 def _holes(ledger: Ledger, box: str, body: Body, rect: Rect, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
     wall, anchor = ledger.job.wall, ledger.job.wall.anchor
     room_mm = wall.stud_width_mm / 2 - 1.5 * anchor.diameter_mm
-    px, py = (ledger.decided(f"wall.placements.{box}.{a}_mm", s, n, "mm") for a, s, n in (("x", "x_b", "Box from datum"), ("y", "y_b", "Box from floor")))
+    px, py = (
+        ledger.decided(f"wall.placements.{box}.{a}_mm", s, n, "mm")
+        for a, s, n in (("x", "x_b", "Box from datum"), ("y", "y_b", "Box from floor"))
+    )
     card_id = ledger.card(instances(ledger)[box]).id
     holes = []
     for hole in body.holes:
         hx = ledger.work(f"wall.{box}.{hole.id}.dx", "x_h", "Hole from the box's left edge", hole.x_mm, "mm", f"card:{card_id}:body.holes")
         hy = ledger.work(f"wall.{box}.{hole.id}.dy", "y_h", "Hole from the box's lower edge", hole.y_mm, "mm", f"card:{card_id}:body.holes")
-        x = ledger.work(f"wall.{box}.{hole.id}.x", "x", f"Hole {hole.id} of {box}, from datum", rect.x + hole.x_mm, "mm", "arith", "x_b + x_h", (px, hx))
-        y = ledger.work(f"wall.{box}.{hole.id}.y", "y", f"Hole {hole.id} of {box}, from floor", rect.y + hole.y_mm, "mm", "arith", "y_b + y_h", (py, hy))
+        x = ledger.work(
+            f"wall.{box}.{hole.id}.x", "x", f"Hole {hole.id} of {box}, from datum", rect.x + hole.x_mm, "mm", "arith", "x_b + x_h", (px, hx)
+        )
+        y = ledger.work(
+            f"wall.{box}.{hole.id}.y", "y", f"Hole {hole.id} of {box}, from floor", rect.y + hole.y_mm, "mm", "arith", "y_b + y_h", (py, hy)
+        )
         nearest = min(studs, key=lambda s: abs(s - x.value), default=None)
         miss = abs(nearest - x.value) if nearest is not None else 0.0
         hits = wall.surface == "masonry" or (nearest is not None and miss <= room_mm + 1e-9)
@@ -116,9 +125,15 @@ def _holes(ledger: Ledger, box: str, body: Body, rect: Rect, studs: tuple[float,
     worst = max(missed, key=lambda h: h.miss_mm, default=None)
     if studs and worst is not None:
         side = "left" if worst.x_mm.value > (worst.stud_x_mm or 0) else "right"
-        ledger.verdict("WALL-STUD-MISS", False, box,
-                       f"{' and '.join(h.id for h in missed)} of {box} stand {worst.miss_mm:.0f} mm off the stud's middle; {room_mm:.0f} mm is the most that leaves edge distance.",
-                       f"Slide {box} {worst.miss_mm:.0f} mm {side}, or add a noggin.", found=worst.x_mm, field=f"wall.placements.{box}.x_mm")
+        ledger.verdict(
+            "WALL-STUD-MISS",
+            False,
+            box,
+            f"{' and '.join(h.id for h in missed)} of {box} stand {worst.miss_mm:.0f} mm off the stud's middle; {room_mm:.0f} mm is the most that leaves edge distance.",
+            f"Slide {box} {worst.miss_mm:.0f} mm {side}, or add a noggin.",
+            found=worst.x_mm,
+            field=f"wall.placements.{box}.x_mm",
+        )
     return tuple(holes)
 
 
@@ -132,67 +147,199 @@ def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], 
     depth = ledger.read(ledger.card(instances(ledger)[box]), "body.depth_mm", "d", "Depth of the box", "mm")
     n_all = ledger.work(f"wall.{box}.n_all", "n", "Screws in timber", float(len(carrying)), "", "arith")
     n_top = ledger.work(f"wall.{box}.n_top", "n_t", "Screws in the top row", float(len(top)), "", "arith")
-    arm = ledger.work(f"wall.{box}.arm", "h", "Top row above the box's lower edge", max(h.y_mm for h in body.holes if h.carries), "mm", "arith")
-    shear = ledger.work(f"wall.{box}.shear", "V", "Shear on each screw", mass.value * STANDARD_GRAVITY_M_PER_S2 / len(carrying), "N", "physics", "m * 9.80665 / n", (mass, n_all))
-    pull = ledger.work(f"wall.{box}.pull", "T", "Pull on each top screw", mass.value * STANDARD_GRAVITY_M_PER_S2 * body.depth_mm / 2 / arm.value / len(top), "N", "physics",
-                       "m * 9.80665 * d / 2 / h / n_t", (mass, depth, arm, n_top), limits="Weight acts at half the depth; the box turns about its lower edge.")
+    arm = ledger.work(
+        f"wall.{box}.arm", "h", "Top row above the box's lower edge", max(h.y_mm for h in body.holes if h.carries), "mm", "arith"
+    )
+    shear = ledger.work(
+        f"wall.{box}.shear",
+        "V",
+        "Shear on each screw",
+        mass.value * STANDARD_GRAVITY_M_PER_S2 / len(carrying),
+        "N",
+        "physics",
+        "m * 9.80665 / n",
+        (mass, n_all),
+    )
+    pull = ledger.work(
+        f"wall.{box}.pull",
+        "T",
+        "Pull on each top screw",
+        mass.value * STANDARD_GRAVITY_M_PER_S2 * body.depth_mm / 2 / arm.value / len(top),
+        "N",
+        "physics",
+        "m * 9.80665 * d / 2 / h / n_t",
+        (mass, depth, arm, n_top),
+        limits="Weight acts at half the depth; the box turns about its lower edge.",
+    )
     gravity = ledger.decided("wall.timber_gravity", "G", "Specific gravity of the stud", "")
     diameter = ledger.decided("wall.anchor.diameter_mm", "D", "Screw diameter", "mm")
     length = ledger.decided("wall.anchor.length_mm", "L", "Screw length", "mm")
-    unit = ledger.work("wall.withdrawal", "w", "Withdrawal per mm of thread", withdrawal_n_per_mm(gravity.value, diameter.value), "N/mm", "nds.12.2",
-                       "1800 * G ** 1.5 * (D / 25.4) ** 0.75 * 4.4482216152605 / 25.4", (gravity, diameter))
+    unit = ledger.work(
+        "wall.withdrawal",
+        "w",
+        "Withdrawal per mm of thread",
+        withdrawal_n_per_mm(gravity.value, diameter.value),
+        "N/mm",
+        "nds.12.2",
+        "1800 * G ** 1.5 * (D / 25.4) ** 0.75 * 4.4482216152605 / 25.4",
+        (gravity, diameter),
+    )
     board = wall.board.thickness_mm if wall.board else 0.0
     through = ledger.work("wall.through", "b", "Backing board and 3 mm bracket", board + 3.0, "mm", "arith")
-    thread = ledger.work("wall.thread", "t", "Thread in the stud", max(0.0, min(length.value / 2 + 12.7, length.value - through.value)), "mm", "asme.b18",
-                         "max(0, min(L / 2 + 12.7, L - b))", (length, through))
-    allow = ledger.work("wall.pull_allowable", "W", "Allowable pull-out of one screw", unit.value * thread.value, "N", "nds.12.2", "w * t", (unit, thread),
-                        limits="Reference value for dry timber and normal duration.")
+    thread = ledger.work(
+        "wall.thread",
+        "t",
+        "Thread in the stud",
+        max(0.0, min(length.value / 2 + 12.7, length.value - through.value)),
+        "mm",
+        "asme.b18",
+        "max(0, min(L / 2 + 12.7, L - b))",
+        (length, through),
+    )
+    allow = ledger.work(
+        "wall.pull_allowable",
+        "W",
+        "Allowable pull-out of one screw",
+        unit.value * thread.value,
+        "N",
+        "nds.12.2",
+        "w * t",
+        (unit, thread),
+        limits="Reference value for dry timber and normal duration.",
+    )
     lateral = ledger.decided("wall.anchor.lateral_allowable_n", "Z", "Allowable shear of one screw", "N")
     if allow.value <= 0:
-        ledger.verdict("WALL-ANCHOR-OVER", False, box, "The screw does not reach the stud.", "Use a longer screw.", field="wall.anchor.length_mm")
+        ledger.verdict(
+            "WALL-ANCHOR-OVER", False, box, "The screw does not reach the stud.", "Use a longer screw.", field="wall.anchor.length_mm"
+        )
         return None
-    ratio = ledger.work(f"wall.{box}.ratio", "u", "Use of the top screws", shear.value / lateral.value + pull.value / allow.value, "", "nds.12.2", "V / Z + T / W", (shear, lateral, pull, allow),
-                        limits="Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use.")
-    ledger.verdict("WALL-ANCHOR-OVER", ratio.value <= 1, box, f"The top screws of {box} are used to {100 * ratio.value:.0f} %.",
-                   "Use more or thicker screws.", found=ratio, field="wall.anchor.diameter_mm")
+    ratio = ledger.work(
+        f"wall.{box}.ratio",
+        "u",
+        "Use of the top screws",
+        shear.value / lateral.value + pull.value / allow.value,
+        "",
+        "nds.12.2",
+        "V / Z + T / W",
+        (shear, lateral, pull, allow),
+        limits="Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use.",
+    )
+    ledger.verdict(
+        "WALL-ANCHOR-OVER",
+        ratio.value <= 1,
+        box,
+        f"The top screws of {box} are used to {100 * ratio.value:.0f} %.",
+        "Use more or thicker screws.",
+        found=ratio,
+        field="wall.anchor.diameter_mm",
+    )
     return ratio
 
 
 def _check_place(ledger: Ledger, box: Box, others: list[Box], width: float, height: float) -> None:
     wall, field = ledger.job.wall, f"wall.placements.{box.id}.x_mm"
     for other in others:
-        ledger.verdict("WALL-CLEARANCE", not box.clear.meets(other.rect), f"{box.id} and {other.id}", f"{other.title} stands within the clearance of {box.title}.",
-                       "Move one of them apart.", field=field)
+        ledger.verdict(
+            "WALL-CLEARANCE",
+            not box.clear.meets(other.rect),
+            f"{box.id} and {other.id}",
+            f"{other.title} stands within the clearance of {box.title}.",
+            "Move one of them apart.",
+            field=field,
+        )
     for opening in wall.openings:
         rect = Rect(opening.x_mm, opening.y_mm, opening.width_mm, opening.height_mm)
-        ledger.verdict("WALL-CLEARANCE", not box.clear.meets(rect), f"{box.id} and {opening.id}", f"{opening.title} lies within the clearance of {box.title}.", "Move the box.", field=field)
+        ledger.verdict(
+            "WALL-CLEARANCE",
+            not box.clear.meets(rect),
+            f"{box.id} and {opening.id}",
+            f"{opening.title} lies within the clearance of {box.title}.",
+            "Move the box.",
+            field=field,
+        )
         if box.id in {u.id for u in ledger.job.bank.units} and opening.kind in ("door", "window"):
-            ledger.verdict("PLACE-OPENING", box.rect.gap_to(rect) >= OPENING_DISTANCE_MM - 0.5, f"{box.id} and {opening.id}",
-                           f"{box.title} is {box.rect.gap_to(rect):.0f} mm from {opening.title}; {OPENING_DISTANCE_MM:.0f} mm is asked.", "Move the battery away from the opening.", field=field)
-    ledger.verdict("WALL-CLEARANCE", box.clear.inside(Rect(0, 0, width, height)), f"{box.id} and the wall's edge", f"{box.title} has no clearance to the edge, floor or ceiling.", "Move the box.", field=field)
+            ledger.verdict(
+                "PLACE-OPENING",
+                box.rect.gap_to(rect) >= OPENING_DISTANCE_MM - 0.5,
+                f"{box.id} and {opening.id}",
+                f"{box.title} is {box.rect.gap_to(rect):.0f} mm from {opening.title}; {OPENING_DISTANCE_MM:.0f} mm is asked.",
+                "Move the battery away from the opening.",
+                field=field,
+            )
+    ledger.verdict(
+        "WALL-CLEARANCE",
+        box.clear.inside(Rect(0, 0, width, height)),
+        f"{box.id} and the wall's edge",
+        f"{box.title} has no clearance to the edge, floor or ceiling.",
+        "Move the box.",
+        field=field,
+    )
     if wall.surface in ("timber cladding", "plasterboard"):
         board = wall.board
-        behind = board is not None and board.material == "cement board" and box.rect.inside(Rect(board.x_mm, board.y_mm, board.width_mm, board.height_mm))
-        ledger.verdict("WALL-COMBUSTIBLE", behind or wall.surface == "plasterboard", box.id, f"{box.title} stands on {wall.surface} without cement board behind all of it.",
-                       "Put cement board behind the whole box.", field="wall.board.width_mm" if board else "wall.board")
+        behind = (
+            board is not None
+            and board.material == "cement board"
+            and box.rect.inside(Rect(board.x_mm, board.y_mm, board.width_mm, board.height_mm))
+        )
+        ledger.verdict(
+            "WALL-COMBUSTIBLE",
+            behind or wall.surface == "plasterboard",
+            box.id,
+            f"{box.title} stands on {wall.surface} without cement board behind all of it.",
+            "Put cement board behind the whole box.",
+            field="wall.board.width_mm" if board else "wall.board",
+        )
     if box.screen is not None:
-        ledger.verdict("WALL-EYE", EYE_LOW.value <= box.screen.value <= EYE_HIGH.value, box.id, f"The screen is {box.screen.value:.0f} mm above the floor.", "Put it between 1300 and 1750 mm.",
-                       found=box.screen, limit=EYE_HIGH, field=f"wall.placements.{box.id}.y_mm")
+        ledger.verdict(
+            "WALL-EYE",
+            EYE_LOW.value <= box.screen.value <= EYE_HIGH.value,
+            box.id,
+            f"The screen is {box.screen.value:.0f} mm above the floor.",
+            "Put it between 1300 and 1750 mm.",
+            found=box.screen,
+            limit=EYE_HIGH,
+            field=f"wall.placements.{box.id}.y_mm",
+        )
 
 
 def _check_room(ledger: Ledger) -> None:
     wall, card = ledger.job.wall, ledger.card("battery")
-    ledger.verdict("PLACE-ROOM", wall.room != "habitable room", "room", "A habitable room is no place for the bank.", "Choose a garage, utility room, or outside.", field="wall.room")
+    ledger.verdict(
+        "PLACE-ROOM",
+        wall.room != "habitable room",
+        "room",
+        "A habitable room is no place for the bank.",
+        "Choose a garage, utility room, or outside.",
+        field="wall.room",
+    )
     if wall.room in ROOM_LIMIT_WH:
         units = ledger.figures["bank.units"]
         one = ledger.read(card, "energy_wh", "E_1", "Energy of one battery", "Wh")
         total = ledger.work("wall.energy", "E", "Energy standing here", units.value * one.value, "Wh", "arith", "n * E_1", (units, one))
         limit = ledger.keep(constant("E_max", f"Most energy in a {wall.room}", ROOM_LIMIT_WH[wall.room], "Wh", "nfpa.855"))
-        ledger.verdict("PLACE-ENERGY", total.value <= limit.value, "room", f"{total.value / 1000:.1f} kWh stand here; {limit.value / 1000:.0f} kWh is the most.", "Share the bank between places.", found=total, limit=limit)
-    depth = ledger.asked("wall.free_depth_mm", "d", "Free floor in front", "mm", "survey", "Free floor in front of the wall?", "Working space")
+        ledger.verdict(
+            "PLACE-ENERGY",
+            total.value <= limit.value,
+            "room",
+            f"{total.value / 1000:.1f} kWh stand here; {limit.value / 1000:.0f} kWh is the most.",
+            "Share the bank between places.",
+            found=total,
+            limit=limit,
+        )
+    depth = ledger.asked(
+        "wall.free_depth_mm", "d", "Free floor in front", "mm", "survey", "Free floor in front of the wall?", "Working space"
+    )
     if depth:
-        ledger.verdict("WALL-WORKING-SPACE", depth.value >= WORKING_DEPTH.value, "room", f"{depth.value:.0f} mm are free in front; {WORKING_DEPTH.value:.0f} mm are asked.", "Choose another wall.",
-                       found=depth, limit=WORKING_DEPTH, field="wall.free_depth_mm")
+        ledger.verdict(
+            "WALL-WORKING-SPACE",
+            depth.value >= WORKING_DEPTH.value,
+            "room",
+            f"{depth.value:.0f} mm are free in front; {WORKING_DEPTH.value:.0f} mm are asked.",
+            "Choose another wall.",
+            found=depth,
+            limit=WORKING_DEPTH,
+            field="wall.free_depth_mm",
+        )
 
 
 def plan_wall(ledger: Ledger) -> WallPlan | None:
@@ -213,20 +360,36 @@ def plan_wall(ledger: Ledger) -> WallPlan | None:
         card = ledger.card(places[placement.id])
         body: Body = card.body
         rect = Rect(placement.x_mm, placement.y_mm, body.width_mm, body.height_mm)
-        clear = Rect(rect.x - body.clear_left_mm, rect.y - body.clear_below_mm, rect.w + body.clear_left_mm + body.clear_right_mm, rect.h + body.clear_above_mm + body.clear_below_mm)
+        clear = Rect(
+            rect.x - body.clear_left_mm,
+            rect.y - body.clear_below_mm,
+            rect.w + body.clear_left_mm + body.clear_right_mm,
+            rect.h + body.clear_above_mm + body.clear_below_mm,
+        )
         mass = ledger.read(card, "body.mass_kg", "m", f"Weight of {card.title}", "kg")
         holes = _holes(ledger, placement.id, body, rect, studs)
         screen = None
         if body.screen_up_mm is not None:
             y = ledger.decided(f"wall.placements.{placement.id}.y_mm", "y_b", "Box from floor", "mm")
             up = ledger.read(card, "body.screen_up_mm", "y_s", "Screen above the box's lower edge", "mm")
-            screen = ledger.work(f"wall.{placement.id}.screen", "y", "Screen above floor", y.value + up.value, "mm", "arith", "y_b + y_s", (y, up))
-        boxes.append(Box(placement.id, card.title, body, rect, clear, holes, mass, _screws(ledger, placement.id, body, holes, mass), screen))
+            screen = ledger.work(
+                f"wall.{placement.id}.screen", "y", "Screen above floor", y.value + up.value, "mm", "arith", "y_b + y_s", (y, up)
+            )
+        boxes.append(
+            Box(placement.id, card.title, body, rect, clear, holes, mass, _screws(ledger, placement.id, body, holes, mass), screen)
+        )
     for box in boxes:
         _check_place(ledger, box, [b for b in boxes if b is not box], width.value, height.value)
     for title, mass in {b.title: b.mass for b in boxes}.items():
-        ledger.verdict("LIFT-TWO", mass.value <= ONE_PERSON.value, title, f"{title} weighs {mass.value:g} kg: more than one person lifts.", "Two people or a lift table; hook 50 mm above the bracket and lower until seated.",
-                       found=mass, limit=ONE_PERSON)
+        ledger.verdict(
+            "LIFT-TWO",
+            mass.value <= ONE_PERSON.value,
+            title,
+            f"{title} weighs {mass.value:g} kg: more than one person lifts.",
+            "Two people or a lift table; hook 50 mm above the bracket and lower until seated.",
+            found=mass,
+            limit=ONE_PERSON,
+        )
     for needed in ("inverter", "sub-board", *(u.id for u in ledger.job.bank.units)):
         if needed not in {b.id for b in boxes}:
             ledger.gap("wall.placements", "wall", f"Where does {needed} stand?", "Holes and clearances")

@@ -52,7 +52,7 @@ def solve(readings_w: Mapping[str, float], legs: Mapping[str, Leg], loads_w: Map
     """
     fits: dict[str, list[Hypothesis]] = {}
     for channel, reading in readings_w.items():
-        every = [Hypothesis(leg, rev) for leg in ("L1", "L2") for rev in (False, True)]  # type: ignore[arg-type]
+        every = [Hypothesis(leg, rev) for leg in ("L1", "L2") for rev in (False, True)]
         fits[channel] = [h for h in every if abs(reading - h.reads_w(loads_w)) <= tolerance_w(loads_w[h.leg])]
     channels = list(readings_w)
     if len(channels) == 2:
@@ -67,9 +67,23 @@ def solve(readings_w: Mapping[str, float], legs: Mapping[str, Leg], loads_w: Map
 def _judge(channel: str, expected: Leg, reading: float, possible: tuple[Hypothesis, ...]) -> CtVerdict:
     words = sorted({_word(h, expected) for h in possible})
     if not words:
-        return CtVerdict(channel, expected, reading, possible, "none", f"{reading:.0f} W fits no place of {channel}: look for an open core, a load that changed, or PV still on.")
+        return CtVerdict(
+            channel,
+            expected,
+            reading,
+            possible,
+            "none",
+            f"{reading:.0f} W fits no place of {channel}: look for an open core, a load that changed, or PV still on.",
+        )
     if len(words) > 1:
-        return CtVerdict(channel, expected, reading, possible, "cannot tell", f"{channel} could be {' or '.join(words)}: make the two test loads differ more, and both above 200 W.")
+        return CtVerdict(
+            channel,
+            expected,
+            reading,
+            possible,
+            "cannot tell",
+            f"{channel} could be {' or '.join(words)}: make the two test loads differ more, and both above 200 W.",
+        )
     text = {
         "right": f"{channel} is right: on {expected}, arrow as the card says.",
         "reversed": f"{channel} is on {expected} but reversed: turn the core round.",

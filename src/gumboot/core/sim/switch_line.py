@@ -78,7 +78,11 @@ def judge(line: Line, closed: frozenset[str], charged: bool, move: str, closing:
     if closing and move == "bypass":
         fed = "inverter" in closed and "inverter-dc" in live
         if fed and not line.interlocked:
-            return Outcome(move, False, "Refused: the inverter feeds this board. Closing the grid onto it without an interlock joins two sources out of step and destroys the inverter.")
+            return Outcome(
+                move,
+                False,
+                "Refused: the inverter feeds this board. Closing the grid onto it without an interlock joins two sources out of step and destroys the inverter.",
+            )
         if line.interlocked and "sub-main" in closed:
             return Outcome(move, False, "Refused by the interlock: open the backed-up board's main first.")
     if closing and move == "sub-main" and line.interlocked and "bypass" in closed:
@@ -86,7 +90,9 @@ def judge(line: Line, closed: frozenset[str], charged: bool, move: str, closing:
     if closing and move == "sub-main" and "bypass" in closed and "inverter" in closed:
         return Outcome(move, False, "Refused: the bypass already feeds this board from the grid. Two sources would meet out of step.")
     if closing and move == "battery-switch" and not charged:
-        return Outcome(move, False, "Refused: the inverter's capacitors are empty. Closing now draws thousands of amperes: pre-charge first.")
+        return Outcome(
+            move, False, "Refused: the inverter's capacitors are empty. Closing now draws thousands of amperes: pre-charge first."
+        )
     if closing and move == "precharge" and "dc-bus" not in live:
         return Outcome(move, False, "Nothing to pre-charge from: switch the batteries on first.")
     if closing and move == "inverter" and "inverter-dc" not in live:

@@ -32,10 +32,15 @@ function cureStation(path) {
   return "/jobs/" + encodeURIComponent(bench().dataset.job) + "/" + (path.startsWith("bank.units") ? "links" : station) + "#f-" + path.replaceAll(".", "-");
 }
 
-let focused = "";
-document.addEventListener("htmx:before:swap", () => { focused = document.activeElement ? document.activeElement.id : ""; });
+// A redraw must not throw the keyboard back to the top: focus returns to the same element, or to the same place in order.
+const reachable = () => [...document.querySelectorAll("#bench a, #bench button, #bench input:not([type=hidden]), #bench select, #bench [tabindex='0']")];
+let focused = "", place = -1;
+document.addEventListener("htmx:before:swap", () => {
+  focused = document.activeElement ? document.activeElement.id : "";
+  place = reachable().indexOf(document.activeElement);
+});
 document.addEventListener("htmx:after:swap", () => {
-  const again = focused && document.getElementById(focused);
+  const again = (focused && document.getElementById(focused)) || (place >= 0 && document.activeElement === document.body && reachable()[place]);
   if (again && document.activeElement !== again) again.focus({ preventScroll: true });
 });
 

@@ -6,9 +6,7 @@ from gumboot.core.errors import OutOfRange
 from gumboot.core.rulebook.loader import read_table
 
 STANDARD_A = tuple(float(r["rating_a"]) for r in read_table("north_american/tables/standard_ratings.csv"))
-SMALL_CEILING_A = {
-    r["size"]: float(r["device_max_a"]) for r in read_table("north_american/tables/small_conductor_ceiling.csv")
-}
+SMALL_CEILING_A = {r["size"]: float(r["device_max_a"]) for r in read_table("north_american/tables/small_conductor_ceiling.csv")}
 
 
 def next_standard_a(minimum_a: float) -> float:

@@ -1,0 +1,149 @@
+"""``./gumboot bench``: plan time, page and edit round trips on loopback, start-up time."""
+
+from __future__ import annotations
+
+import argparse
+import contextlib
+import json
+import os
+import socket
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+
+import httpx
+
+from gumboot.catalogue import demo_house, demo_houses, shelf
+from gumboot.cli.cluster import CHECKOUT, OWNER, Cluster
+from gumboot.cli.trouble import Trouble
+from gumboot.core.plan.derive import derive
+from gumboot.store.engine import migrate
+
+PLAN_ROUNDS, PAGE_ROUNDS = 200, 40
+
+
+def spread(samples_s: list[float]) -> dict[str, float]:
+    """Median and 95th percentile in ms."""
+    ordered = sorted(samples_s)
+    return {"p50_ms": round(1000 * statistics.median(ordered), 2), "p95_ms": round(1000 * ordered[int(0.95 * (len(ordered) - 1))], 2)}
+
+
+def timed(act: Callable[[], object], rounds: int) -> list[float]:
+    """Seconds of each round."""
+    samples = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        act()
+        samples.append(time.perf_counter() - began)
+    return samples
+
+
+def plan_times() -> dict[str, dict[str, float]]:
+    """Derivation of every demo house."""
+    out = {}
+    for path in demo_houses():
+        name = path.name.removesuffix(".gumboot.json")
+        job = demo_house(name)
+        derive(job, shelf())
+        out[f"plan {name}"] = spread(timed(lambda job=job: derive(job, shelf()), PLAN_ROUNDS))  # type: ignore[misc]
+    return out
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@contextlib.contextmanager
+def _app(port: int, database: str) -> Iterator[float]:
+    environment = {**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), "GUMBOOT_PORT": str(port), "DATABASE_URL": database}
+    began = time.perf_counter()
+    app = subprocess.Popen(
+        [sys.executable, "-m", "gumboot.cli", "demo"], env=environment, cwd=CHECKOUT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
+    try:
+        while True:
+            if app.poll() is not None or time.perf_counter() - began > 60:
+                raise Trouble("The app did not start for the measurement. Remedy: run ./gumboot demo and read what it says.")
+            with contextlib.suppress(httpx.TransportError):
+                if httpx.get(f"http://127.0.0.1:{port}/healthz").status_code == 200:
+                    break
+            time.sleep(0.02)
+        yield time.perf_counter() - began
+    finally:
+        app.terminate()
+        app.wait(20)
+
+
+def _scratch_database(cluster: Cluster) -> str:
+    from sqlalchemy import create_engine, text
+
+    engine = create_engine(cluster.url(OWNER).set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        connection.execute(text("drop database if exists gumboot_bench with (force)"))
+        connection.execute(text("create database gumboot_bench"))
+    engine.dispose()
+    url = cluster.url(OWNER).set(database="gumboot_bench")
+    migrate(url)
+    return url.render_as_string(hide_password=False)
+
+
+def page_times() -> dict[str, dict[str, float]]:
+    """Start-up, pages and edits against a real server on loopback and a scratch database."""
+    cluster = Cluster()
+    was_up = cluster.running()
+    cluster.start()
+    port = _free_port()
+    out: dict[str, dict[str, float]] = {}
+    try:
+        with (
+            _app(port, _scratch_database(cluster)) as start_s,
+            httpx.Client(base_url=f"http://127.0.0.1:{port}", follow_redirects=True) as client,
+        ):
+            out["start-up, database running"] = {"p50_ms": round(1000 * start_s, 1), "p95_ms": round(1000 * start_s, 1)}
+            client.post("/sign-in", data={"name": "ivo", "password": "low-tide-42"})
+            for station in ("strings", "circuits", "wire"):
+                out[f"page {station}"] = spread(
+                    timed(lambda s=station: client.get(f"/jobs/d1-saltmarsh/{s}").raise_for_status(), PAGE_ROUNDS)
+                )  # type: ignore[misc]
+            page = client.get("/jobs/d1-saltmarsh/circuits").text
+            csrf = page.split('name="csrf" value="')[1].split('"')[0]
+            lengths = iter(range(1, 1000))
+
+            def edit() -> None:
+                base = client.get("/api/jobs/d1-saltmarsh/revision").json()["revision"]
+                value = str(10 + next(lengths) / 10)
+                client.post(
+                    "/jobs/d1-saltmarsh/edit",
+                    headers={"HX-Request": "true"},
+                    data={
+                        "csrf": csrf,
+                        "path": "runs.bat-main.length_m",
+                        "base": base,
+                        "value": value,
+                        "kind": "number",
+                        "unit": "m",
+                        "station": "circuits",
+                    },
+                )
+
+            out["edit, key press to new picture"] = spread(timed(edit, PAGE_ROUNDS))
+    finally:
+        if not was_up:
+            cluster.stop()
+    return out
+
+
+def run(args: argparse.Namespace) -> int:
+    """Measure and print a table, or JSON."""
+    results = {**plan_times(), **page_times()}
+    if args.json:
+        print(json.dumps(results, indent=1))
+        return 0
+    print(f"{'what':38}{'p50 ms':>10}{'p95 ms':>10}")
+    for name, row in results.items():
+        print(f"{name:38}{row['p50_ms']:>10.2f}{row['p95_ms']:>10.2f}")
+    return 0

@@ -6,7 +6,7 @@ from typing import Any
 
 from gumboot.core.card import Shelf
 from gumboot.core.errors import BadFigure, UnknownCard
-from gumboot.core.figure import Figure, card_value, job_input
+from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding, Gap, Level
 from gumboot.core.job import Job, read_path
 from gumboot.core.rulebook.loader import sources
@@ -24,6 +24,7 @@ class Ledger:
         self.gaps: list[Gap] = []
         self._document: dict[str, Any] = job.model_dump()
         self._known = sources()
+        self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def card(self, role: str) -> Any:
         """The chosen card for an equipment role. Raises UnknownCard with the field's path."""
@@ -35,10 +36,11 @@ class Ledger:
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a key may be kept once only."""
-        if not figure.is_input and figure.source not in self._known:
+        if figure.source not in self._known and not figure.is_input:
             raise BadFigure(f"{figure.key} names the unknown source '{figure.source}'")
-        if figure.key in self.figures and self.figures[figure.key] != figure and not figure.is_input:
-            raise BadFigure(f"{figure.key} is worked out twice")
+        known = self.figures.get(checked(figure).key)
+        if known is not None and known.value != figure.value:
+            raise BadFigure(f"{figure.key} is worked out twice, as {known.value} and {figure.value}")
         self.figures[figure.key] = figure
         return figure
 
@@ -63,7 +65,15 @@ class Ledger:
 
     def decided(self, path: str, symbol: str, name: str, unit: str) -> Figure:
         """A job input that always has a value."""
-        return self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
+        found = self._inputs.get((path, symbol, name))
+        if found is None:
+            found = self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
+            self._inputs[path, symbol, name] = found
+        return found
+
+    def answer(self, path: str) -> Any:
+        """The job's raw answer at a path, None when there is none."""
+        return read_path(self._document, path)
 
     def asked(self, path: str, symbol: str, name: str, unit: str, station: str, question: str, holds_up: str) -> Figure | None:
         """A job input that may be unanswered; an empty one is kept as a gap."""
@@ -79,10 +89,15 @@ class Ledger:
 
     def read(self, card: Any, field: str, symbol: str, name: str, unit: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list."""
+        found = self._inputs.get((f"{card.id}:{field}", symbol, name))
+        if found is not None:
+            return found
         node: Any = card
         for part in field.split("."):
             node = next(i for i in node if i.id == part) if isinstance(node, list) else getattr(node, part)
-        return self.keep(card_value(card.id, field, symbol, name, float(node), unit))
+        found = self.keep(card_value(card.id, field, symbol, name, float(node), unit))
+        self._inputs[f"{card.id}:{field}", symbol, name] = found
+        return found
 
     def verdict(
         self,

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
-from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rulebook.loader import source
@@ -19,19 +18,6 @@ FONTS = HERE.parent / "web" / "static" / "fonts"
 ENVIRONMENT = Environment(
     loader=FileSystemLoader(HERE), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
 )
-
-
-class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
-    """Fetches nothing but the shipped fonts: no address ever leaves the machine."""
-
-    def __init__(self) -> None:
-        super().__init__(allowed_protocols=("file",))
-
-    def fetch(self, url: str, headers: dict[str, str] | None = None):  # type: ignore[no-untyped-def]
-        """Fetch one of our fonts; refuse all else."""
-        if not url.startswith(FONTS.as_uri() + "/"):
-            raise ValueError("the pack holds no foreign files")
-        return super().fetch(url, headers)
 
 
 def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> str:
@@ -57,8 +43,3 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
         lbf_in=lbf_in_from_nm,
         fonts=FONTS.as_uri(),
     )
-
-
-def pack_pdf(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> bytes:
-    """The pack as PDF bytes."""
-    return bytes(HTML(string=pack_html(plan, standing, records, revision), url_fetcher=OwnFilesOnly()).write_pdf())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import sys
 from typing import Any
@@ -95,6 +96,11 @@ def create_app(database: URL) -> FastAPI:
     for router in (pages.ROUTER, record_pages.ROUTER, api.ROUTER):
         app.include_router(router)
     _handlers(app)
+    # A derivation makes thousands of small values. What was loaded at start is never garbage, so the
+    # collector need not walk it during every edit.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)
 
     @app.get(urls.HEALTH)
     def health() -> JSONResponse:

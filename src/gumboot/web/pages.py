@@ -13,7 +13,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from gumboot.core.errors import BadUnit
 from gumboot.core.job import BadPath, read_path
 from gumboot.core.standing import STATION_IDS
-from gumboot.documents import pack, tables
+from gumboot.documents import tables
 from gumboot.documents.rule_reference import rule_rows
 from gumboot.store import accounts, jobs
 from gumboot.web import urls
@@ -82,6 +82,12 @@ def working(job_id: str, figure: str, db: Db, person: Person, station: str = "su
     return render("working.html", b=view)
 
 
+def _pack_pdf(view: Bench) -> bytes:
+    from gumboot.documents.pdf import pack_pdf
+
+    return pack_pdf(view.plan, view.standing, view.records, view.revision.number)
+
+
 @ROUTER.get("/jobs/{job_id}/download/{name}")
 def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     """The job, its terminations, its records, or the hand-over pack."""
@@ -90,7 +96,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
         "job.gumboot.json": lambda: (tables.job_json(view.job), "application/json"),
         "terminations.csv": lambda: (tables.terminations_csv(view.plan), "text/csv; charset=utf-8"),
         "records.csv": lambda: (tables.records_csv(view.records), "text/csv; charset=utf-8"),
-        "pack.pdf": lambda: (pack.pack_pdf(view.plan, view.standing, view.records, view.revision.number), "application/pdf"),
+        "pack.pdf": lambda: (_pack_pdf(view), "application/pdf"),
     }
     if name not in makers:
         raise HTTPException(404, "There is no such file.")
@@ -137,10 +143,12 @@ def edit(
     figure: Text = "",
 ) -> Response:
     """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
-    view = bench(db, person, job_id, station)
+    job = jobs.load(db, job_id).job
     problem, conflict, status = "", None, 200
     try:
-        jobs.edit(db, job_id, base, path, _typed(view.job.model_dump(mode="json"), path, value, kind, unit, view.system), person.display)
+        jobs.edit(
+            db, job_id, base, path, _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units), person.display
+        )
     except BadUnit as refused:
         problem, status = str(refused), 422
     except ValidationError as refused:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.job import read_path
 from gumboot.core.ledger import Ledger
 
 
@@ -76,9 +75,8 @@ QUESTIONS: tuple[Question, ...] = (
 
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself."""
-    document = ledger.job.model_dump()
     for question in QUESTIONS:
-        if read_path(document, question.path) in (None, ""):
+        if ledger.answer(question.path) in (None, ""):
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     high = ledger.job.site.room_high_c
     if high is not None:

@@ -55,6 +55,21 @@ def instances(ledger: Ledger) -> dict[str, str]:
 def _pv(tracker: str, port: str) -> Circuit:
     pair: tuple[tuple[Role, str], ...] = (("positive", "+"), ("negative", "-"))
     cores = tuple(Core(role, (End("roof", tracker, t), End("inverter", port, t))) for role, t in pair)
+    earth = Core("earth", (End("roof", "EARTH", tracker), End("inverter", "EARTH", port)))
+    return Circuit(f"pv-{tracker.lower()}", f"PV run, {tracker}", "pv", (*cores, earth))
+
+
+def _unit(unit: str) -> Circuit:
+    return Circuit(
+        unit,
+        f"Battery lead, {unit}",
+        "battery-unit",
+        (
+            Core("positive", (End(unit, "BATTERY", "+"), End("busbar", "BATTERIES", f"{unit} +"))),
+            Core("negative", (End(unit, "BATTERY", "-"), End("busbar", "BATTERIES", f"{unit} -"))),
+            Core("earth", (End(unit, "CASE", "E"), End("busbar", "EARTH", unit))),
+        ),
+    )
 
 
 def _ac(circuit: str, title: str, kind: Kind, far: str, far_port: str, port: str, away: bool) -> Circuit:

@@ -1,0 +1,29 @@
+"""Turns the pack into PDF. Apart from the rest because its library takes seconds to load: imported when first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.standing import Record, Standing
+from gumboot.documents.pack import FONTS, pack_html
+
+
+class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
+    """Fetches nothing but the shipped fonts: no address ever leaves the machine."""
+
+    def __init__(self) -> None:
+        super().__init__(allowed_protocols=("file",))
+
+    def fetch(self, url: str, headers: dict[str, str] | None = None):  # type: ignore[no-untyped-def]
+        """Fetch one of our fonts; refuse all else."""
+        if not url.startswith(FONTS.as_uri() + "/"):
+            raise ValueError("the pack holds no foreign files")
+        return super().fetch(url, headers)
+
+
+def pack_pdf(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> bytes:
+    """The pack as PDF bytes."""
+    return bytes(HTML(string=pack_html(plan, standing, records, revision), url_fetcher=OwnFilesOnly()).write_pdf())

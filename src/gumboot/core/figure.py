@@ -61,9 +61,8 @@ def checked(figure: Figure) -> Figure:
     if not figure.source:
         raise BadFigure(f"{figure.key} has no source")
     if len(figure.given) > 1:
-        symbols = [g.symbol for g in figure.given]
-        if len(symbols) != len(set(symbols)):
-            raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {symbols}")
+        if len({g.symbol for g in figure.given}) != len(figure.given):
+            raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in figure.given]}")
     return figure
 
 

@@ -99,6 +99,12 @@ class Ledger:
         self._inputs[f"{card.id}:{field}", symbol, name] = found
         return found
 
+    def open(self, *figures: Figure | None) -> None:
+        """Make figures openable that are shown without having been worked out here, such as fixed limits."""
+        for figure in figures:
+            if figure is not None and figure.key not in self.figures:
+                self.keep(figure)
+
     def verdict(
         self,
         code: str,
@@ -115,5 +121,6 @@ class Ledger:
         """Record a finding when the check fails; returns whether it held."""
         if not ok:
             rule = RULES[code]
+            self.open(found, limit)
             self.findings.append(Finding(code, level or rule.level, rule.station, where, text, act, rule.source, found, limit, field))
         return ok

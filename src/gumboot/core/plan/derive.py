@@ -84,6 +84,8 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     power_up = plan_power_up(ledger, bank, checks)
     settings = plan_settings(ledger, bank, loads, links, main.ampacity if main else None)
     live = plan_live_checks(ledger)
+    for check in (*checks, *live, *(s.measure for s in power_up.steps if s.measure)):
+        ledger.open(check.low, check.high, check.expected)
     return Plan(
         job,
         shelf,

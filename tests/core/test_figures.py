@@ -1,0 +1,90 @@
+"""Every figure shown can be worked again from what its working shows."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.errors import BadFigure
+from gumboot.core.figure import Figure, checked
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.rulebook.loader import sources
+from gumboot.drawing.show import substituted
+from tests.helpers import BAD, GOOD
+
+NAMES = {"min": min, "max": max, "ceil": math.ceil, "floor": math.floor, "sqrt": math.sqrt}
+
+
+@pytest.fixture(scope="module", params=[GOOD, BAD])
+def plan(request: pytest.FixtureRequest) -> Plan:
+    return derive(demo_house(request.param), shelf())
+
+
+def test_every_formula_gives_its_value(plan: Plan) -> None:
+    worked = [f for f in plan.figures.values() if f.formula]
+    assert len(worked) > 250
+    for figure in worked:
+        values = {g.symbol: g.value for g in figure.given}
+        again = eval(figure.formula, {"__builtins__": {}}, {**NAMES, **values})
+        assert again == pytest.approx(figure.value, rel=1e-9, abs=1e-9), figure.key
+
+
+def test_substituted_formula_shows_the_same_value(plan: Plan) -> None:
+    for figure in plan.figures.values():
+        if figure.formula and figure.given:
+            shown = eval(substituted(figure), {"__builtins__": {}}, NAMES)
+            assert shown == pytest.approx(figure.value, rel=2e-4, abs=2e-3), figure.key
+
+
+def test_every_source_resolves(plan: Plan) -> None:
+    for figure in plan.figures.values():
+        assert figure.is_input or figure.source in sources(), figure.key
+
+
+def test_givens_can_be_opened(plan: Plan) -> None:
+    for figure in plan.figures.values():
+        for given in figure.given:
+            assert given.key in plan.figures, f"{figure.key} rests on {given.key}"
+
+
+def test_every_finding_speaks_of_figures_that_can_be_opened(plan: Plan) -> None:
+    for finding in plan.findings:
+        for figure in (finding.found, finding.limit):
+            assert figure is None or figure.key in plan.figures, finding.code
+
+
+def test_every_band_of_a_check_can_be_opened(plan: Plan) -> None:
+    for check in plan.all_checks():
+        for figure in (check.low, check.high, check.expected):
+            assert figure is None or figure.key in plan.figures, check.id
+
+
+def test_a_decision_is_found_behind_a_figure(plan: Plan) -> None:
+    decisions = {f.source for f in plan.figures["strings.PV1.cold_v"].decisions()}
+    assert decisions == {"input:strings.S1.modules", "input:site.record_low_c"}
+
+
+@pytest.mark.parametrize(
+    ("figure", "words"),
+    [
+        (Figure("k", "x", "n", math.inf, "A", "arith"), "not finite"),
+        (Figure("k", "x", "n", math.nan, "A", "arith"), "not finite"),
+        (Figure("k", "x", "n", 1.0, "A", ""), "no source"),
+        (Figure("k", "x", "n", 1.0, "A", "arith", "a + a", (Figure("g", "a", "", 1.0, "", "arith"), Figure("h", "a", "", 2.0, "", "arith"))), "repeats"),
+    ],
+)
+def test_bad_figures_are_refused(figure: Figure, words: str) -> None:
+    with pytest.raises(BadFigure, match=words):
+        checked(figure)
+
+
+def test_ledger_refuses_an_unknown_source_and_a_second_value() -> None:
+    ledger = Ledger(demo_house(GOOD), shelf())
+    with pytest.raises(BadFigure, match="unknown source"):
+        ledger.work("k", "x", "n", 1.0, "A", "nec.999")
+    ledger.work("k", "x", "n", 1.0, "A", "arith")
+    with pytest.raises(BadFigure, match="twice"):
+        ledger.work("k", "x", "n", 2.0, "A", "arith")

@@ -1,0 +1,52 @@
+"""Terminations: all of them, with identities that survive unrelated edits."""
+
+from __future__ import annotations
+
+from gumboot.core.units import lbf_in_from_nm
+from tests.helpers import plan_of
+
+
+def test_every_core_end_is_a_termination() -> None:
+    plan = plan_of()
+    assert len(plan.terminations) == sum(len(core.ends) for c in plan.circuits.all for core in c.cores) == 54
+    assert len({t.id for t in plan.terminations}) == 54
+
+
+def test_identity_survives_unrelated_edits() -> None:
+    before = {t.id for t in plan_of().terminations}
+    edits = {"loads": [], "runs.grid.length_m": 30, "runs.bat-main.installed_size": "4/0 AWG", "wall.placements.inverter.x_mm": 1365, "settings.reserve_pct": 40, "title": "Another name"}
+    assert {t.id for t in plan_of(edits).terminations} == before
+
+
+def test_removing_a_string_removes_only_its_own() -> None:
+    before = {t.id for t in plan_of().terminations}
+    after = {t.id for t in plan_of({"strings.-W1": None}).terminations}
+    assert before - after == {t for t in before if t.endswith("pv-pv2")}
+    assert after <= before
+
+
+def test_battery_lug_card() -> None:
+    t = plan_of().termination("inverter.battery.pos.bat-main")
+    assert t is not None
+    assert (t.size, t.wire_class, t.colour) == ("2/0 AWG", "fine strand", "red")
+    assert t.preparation == "strip 24 mm · crimp lug M8, 2/0 AWG barrel"
+    assert t.torque is not None
+    assert t.torque_low is not None
+    assert t.torque_high is not None
+    assert round(lbf_in_from_nm(t.torque.value)) == 97
+    assert (t.torque_low.value, t.torque_high.value) == (11 * 0.95, 11 * 1.05)
+    assert t.terminal.recheck_24h
+
+
+def test_spring_terminals_have_no_torque() -> None:
+    t = plan_of().termination("inverter.pv1.pos.pv-pv1")
+    assert t is not None
+    assert t.torque is None
+    assert "no ferrule" in t.preparation
+
+
+def test_landing_order_at_the_inverter_is_earth_first_battery_last() -> None:
+    ports = [t.port for t in plan_of().terminations if t.place == "inverter"]
+    assert ports[:5] == ["EARTH"] * 5
+    assert ports[-2:] == ["BATTERY"] * 2
+    assert ports.index("GRID") < ports.index("LOAD") < ports.index("PV1")

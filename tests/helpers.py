@@ -1,0 +1,44 @@
+"""Small helpers: edit a demo job by path, change a card, ask for finding codes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.card import Shelf, parse_card
+from gumboot.core.finding import Finding
+from gumboot.core.job import Job, write_path
+from gumboot.core.plan.derive import Plan, derive
+
+GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
+
+
+def edited(edits: dict[str, Any], name: str = GOOD) -> Job:
+    """A demo house with some fields changed."""
+    document = demo_house(name).model_dump(mode="json")
+    for path, value in edits.items():
+        document = write_path(document, path, value)
+    return Job.model_validate(document)
+
+
+def with_card(card_id: str, edits: dict[str, Any]) -> Shelf:
+    """The catalogue with some fields of one card changed."""
+    document = shelf()[card_id].model_dump(mode="json")
+    for path, value in edits.items():
+        document = write_path(document, path, value)
+    return {**shelf(), card_id: parse_card(document)}
+
+
+def plan_of(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> Plan:
+    """The plan of the edited good house."""
+    return derive(edited(edits or {}), cards or shelf())
+
+
+def findings(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> list[Finding]:
+    """Findings of the edited good house."""
+    return list(plan_of(edits, cards).findings)
+
+
+def codes(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> set[str]:
+    """Finding codes of the edited good house."""
+    return {f.code for f in findings(edits, cards)}

@@ -1,0 +1,53 @@
+"""A private cluster for the tests that need one: in a folder of its own, on a port of its own."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gumboot.cli.cluster import OWNER, Cluster
+from gumboot.store.demo import load_demo
+from gumboot.store.engine import migrate, open_engine
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    # Not pytest's own folder: that one is closed to the database's user when the tests run as root.
+    home = Path(tempfile.mkdtemp(prefix="gumboot-test-"))
+    home.chmod(0o755)
+    made = Cluster(home)
+    made.start()
+    migrate(made.url(OWNER))
+    yield made
+    made.stop()
+    shutil.rmtree(home, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def owner(cluster: Cluster) -> Iterator[Engine]:
+    engine = open_engine(cluster.url(OWNER))
+    yield engine
+    engine.dispose()
+
+
+@pytest.fixture(scope="session")
+def engine(cluster: Cluster) -> Iterator[Engine]:
+    made = open_engine(cluster.url())
+    with Session(made) as db:
+        load_demo(db)
+    yield made
+    made.dispose()
+
+
+@pytest.fixture
+def db(engine: Engine) -> Iterator[Session]:
+    """A session whose work is rolled back."""
+    with Session(engine) as session:
+        yield session
+        session.rollback()

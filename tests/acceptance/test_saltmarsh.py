@@ -73,7 +73,22 @@ def test_settings_follow_the_weakest_link() -> None:
 
 
 def test_island_first_order() -> None:
-    assert [s.id for s in PLAN.power_up.steps] == ["start-dead", "on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch", "inverter-on", "soc-agrees", "island-volts", "sub-main", "small-load", "grid-breaker", "pv-switch", "export"]
+    assert [s.id for s in PLAN.power_up.steps] == [
+        "start-dead",
+        "on-bat-1",
+        "on-bat-2",
+        "on-bat-3",
+        "precharge",
+        "battery-switch",
+        "inverter-on",
+        "soc-agrees",
+        "island-volts",
+        "sub-main",
+        "small-load",
+        "grid-breaker",
+        "pv-switch",
+        "export",
+    ]
 
 
 def test_a_longer_battery_lead_moves_drop_and_nothing_else_electrical() -> None:

@@ -67,7 +67,20 @@ def test_ampacity_and_resistance_are_monotone() -> None:
 # Anchor values of Table 310.16 that every electrician knows; from memory, NEC 2023.
 @pytest.mark.parametrize(
     ("size", "column", "amps"),
-    [("14 AWG", 75, 20), ("12 AWG", 90, 30), ("10 AWG", 60, 30), ("8 AWG", 75, 50), ("6 AWG", 75, 65), ("4 AWG", 75, 85), ("2 AWG", 75, 115), ("1/0 AWG", 75, 150), ("2/0 AWG", 75, 175), ("4/0 AWG", 75, 230), ("250 kcmil", 75, 255), ("500 kcmil", 75, 380)],
+    [
+        ("14 AWG", 75, 20),
+        ("12 AWG", 90, 30),
+        ("10 AWG", 60, 30),
+        ("8 AWG", 75, 50),
+        ("6 AWG", 75, 65),
+        ("4 AWG", 75, 85),
+        ("2 AWG", 75, 115),
+        ("1/0 AWG", 75, 150),
+        ("2/0 AWG", 75, 175),
+        ("4/0 AWG", 75, 230),
+        ("250 kcmil", 75, 255),
+        ("500 kcmil", 75, 380),
+    ],
 )
 def test_anchor_ampacities(size: str, column: nec.Column, amps: float) -> None:
     assert nec.ampacity_a(size, column) == amps
@@ -90,7 +103,10 @@ def test_ambient_factor_changes_just_past_a_band() -> None:
     assert nec.ambient_factor(40.1, 90) == 0.87
 
 
-@pytest.mark.parametrize(("count", "factor"), [(1, 1.0), (3, 1.0), (4, 0.8), (6, 0.8), (7, 0.7), (9, 0.7), (10, 0.5), (20, 0.5), (21, 0.45), (31, 0.40), (41, 0.35)])
+@pytest.mark.parametrize(
+    ("count", "factor"),
+    [(1, 1.0), (3, 1.0), (4, 0.8), (6, 0.8), (7, 0.7), (9, 0.7), (10, 0.5), (20, 0.5), (21, 0.45), (31, 0.40), (41, 0.35)],
+)
 def test_grouping_at_each_edge(count: int, factor: float) -> None:
     assert nec.grouping_factor(count) == factor
 
@@ -124,12 +140,41 @@ def test_standard_ratings_at_each_edge() -> None:
         next_standard_a(600.1)
 
 
-@pytest.mark.parametrize(("size", "amps", "device"), [("14 AWG", 25, 15), ("12 AWG", 30, 20), ("10 AWG", 40, 30), ("8 AWG", 50, 50), ("8 AWG", 50.1, 60), ("2/0 AWG", 175, 175), ("4/0 AWG", 230, 250)])
+@pytest.mark.parametrize(
+    ("size", "amps", "device"),
+    [
+        ("14 AWG", 25, 15),
+        ("12 AWG", 30, 20),
+        ("10 AWG", 40, 30),
+        ("8 AWG", 50, 50),
+        ("8 AWG", 50.1, 60),
+        ("2/0 AWG", 175, 175),
+        ("4/0 AWG", 230, 250),
+    ],
+)
 def test_largest_device_by_240_4(size: str, amps: float, device: float) -> None:
     assert largest_device_a(size, amps) == device
 
 
-@pytest.mark.parametrize(("device", "size"), [(15, "14 AWG"), (16, "12 AWG"), (20, "12 AWG"), (21, "10 AWG"), (60, "10 AWG"), (61, "8 AWG"), (100, "8 AWG"), (101, "6 AWG"), (200, "6 AWG"), (201, "4 AWG"), (300, "4 AWG"), (400, "3 AWG"), (500, "2 AWG"), (600, "1 AWG")])
+@pytest.mark.parametrize(
+    ("device", "size"),
+    [
+        (15, "14 AWG"),
+        (16, "12 AWG"),
+        (20, "12 AWG"),
+        (21, "10 AWG"),
+        (60, "10 AWG"),
+        (61, "8 AWG"),
+        (100, "8 AWG"),
+        (101, "6 AWG"),
+        (200, "6 AWG"),
+        (201, "4 AWG"),
+        (300, "4 AWG"),
+        (400, "3 AWG"),
+        (500, "2 AWG"),
+        (600, "1 AWG"),
+    ],
+)
 def test_grounding_at_each_edge(device: float, size: str) -> None:
     assert grounding_size(device) == size
 

@@ -82,7 +82,9 @@ def test_rectangles() -> None:
     assert not Rect(1, 1, 9.1, 9).inside(a)
 
 
-@pytest.mark.parametrize(("address", "switches"), [(1, "1000"), (2, "0100"), (3, "1100"), (4, "0010"), (5, "1010"), (15, "1111"), (0, "0000")])
+@pytest.mark.parametrize(
+    ("address", "switches"), [(1, "1000"), (2, "0100"), (3, "1100"), (4, "0010"), (5, "1010"), (15, "1111"), (0, "0000")]
+)
 def test_dip_is_binary_with_switch_one_least(address: int, switches: str) -> None:
     assert "".join(str(int(s)) for s in dip_positions(address, 4)) == switches
 
@@ -95,7 +97,10 @@ def test_dip_refuses_what_does_not_fit() -> None:
 def test_lead_pairs_pins_by_signal() -> None:
     ours = DataPort(id="A", title="A", bus="CAN", pins=[Pin(pin=4, signal="CAN H"), Pin(pin=5, signal="CAN L"), Pin(pin=1, signal="spare")])
     theirs = DataPort(id="B", title="B", bus="CAN", pins=[Pin(pin=8, signal="CAN L"), Pin(pin=7, signal="CAN H")])
-    assert [(c.signal, c.inverter_pin, c.battery_pin, c.colour) for c in lead_cores(ours, theirs)] == [("CAN H", 4, 7, "blue"), ("CAN L", 5, 8, "white/blue")]
+    assert [(c.signal, c.inverter_pin, c.battery_pin, c.colour) for c in lead_cores(ours, theirs)] == [
+        ("CAN H", 4, 7, "blue"),
+        ("CAN L", 5, 8, "white/blue"),
+    ]
 
 
 def test_hours_carried_by_hand() -> None:

@@ -73,7 +73,12 @@ def test_a_decision_is_found_behind_a_figure(plan: Plan) -> None:
         (Figure("k", "x", "n", math.inf, "A", "arith"), "not finite"),
         (Figure("k", "x", "n", math.nan, "A", "arith"), "not finite"),
         (Figure("k", "x", "n", 1.0, "A", ""), "no source"),
-        (Figure("k", "x", "n", 1.0, "A", "arith", "a + a", (Figure("g", "a", "", 1.0, "", "arith"), Figure("h", "a", "", 2.0, "", "arith"))), "repeats"),
+        (
+            Figure(
+                "k", "x", "n", 1.0, "A", "arith", "a + a", (Figure("g", "a", "", 1.0, "", "arith"), Figure("h", "a", "", 2.0, "", "arith"))
+            ),
+            "repeats",
+        ),
     ],
 )
 def test_bad_figures_are_refused(figure: Figure, words: str) -> None:

@@ -18,7 +18,9 @@ CardEdits = tuple[str, Edits] | None
 
 def loads(l1: float = 0, surge: float | None = None, leg: str = "L1") -> Edits:
     """The backed-up side as one load."""
-    return {"loads": [{"id": "one", "title": "One", "running_w": l1, "surge_w": l1 if surge is None else surge, "leg": leg, "side": "backed"}]}
+    return {
+        "loads": [{"id": "one", "title": "One", "running_w": l1, "surge_w": l1 if surge is None else surge, "leg": leg, "side": "backed"}]
+    }
 
 
 INV, BAT, FUSE, MOD = "plover-6s", "cobble-5", "stile-175", "slate-410"
@@ -60,7 +62,12 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "COND-SMALL": ({"runs.bat-main.installed_size": "2/0 AWG"}, None, {"runs.bat-main.installed_size": "1/0 AWG"}, None),
     "COND-MAKER": ({"runs.backup.installed_size": "6 AWG"}, None, {"runs.backup.installed_size": "8 AWG"}, None),
     "COND-MAKER-BELOW": ({}, (INV, {"battery.conductor_min": "2/0 AWG"}), {}, (INV, {"battery.conductor_min": "1/0 AWG"})),
-    "COND-UNPROTECTED": ({"runs.grid.device_a": 70, "runs.grid.installed_size": "6 AWG"}, None, {"runs.grid.device_a": 71, "runs.grid.installed_size": "6 AWG"}, None),
+    "COND-UNPROTECTED": (
+        {"runs.grid.device_a": 70, "runs.grid.installed_size": "6 AWG"},
+        None,
+        {"runs.grid.device_a": 71, "runs.grid.installed_size": "6 AWG"},
+        None,
+    ),
     "COND-TOO-HOT": ({"runs.pv-pv1.ambient_c": 85}, None, {"runs.pv-pv1.ambient_c": 85, "runs.pv-pv2.ambient_c": 85}, (MOD, {})),
     "COND-NONE": ({}, None, {"runs.bat-main.current_carrying": 41}, None),
     # 26.1596 A x 1.25 = 32.699 A.
@@ -84,10 +91,19 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "WALL-EYE": ({"wall.placements.inverter.y_mm": 1230}, None, {"wall.placements.inverter.y_mm": 1231}, None),
     "WALL-WORKING-SPACE": ({"wall.free_depth_mm": 914.4}, None, {"wall.free_depth_mm": 914.3}, None),
     "PLACE-ROOM": ({"wall.room": "garage"}, None, {"wall.room": "habitable room"}, None),
-    "PLACE-ENERGY": ({"wall.room": "utility room"}, (BAT, {"energy_wh": 13333}), {"wall.room": "utility room"}, (BAT, {"energy_wh": 13334})),
+    "PLACE-ENERGY": (
+        {"wall.room": "utility room"},
+        (BAT, {"energy_wh": 13333}),
+        {"wall.room": "utility room"},
+        (BAT, {"energy_wh": 13334}),
+    ),
     # bat-3 ends at 2656 mm; 914.4 mm further is 3570.4.
-    "PLACE-OPENING": ({"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3570, "y_mm": 210, "width_mm": 100, "height_mm": 100}]}, None,
-                      {"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3569, "y_mm": 210, "width_mm": 100, "height_mm": 100}]}, None),
+    "PLACE-OPENING": (
+        {"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3570, "y_mm": 210, "width_mm": 100, "height_mm": 100}]},
+        None,
+        {"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3569, "y_mm": 210, "width_mm": 100, "height_mm": 100}]},
+        None,
+    ),
     "LIFT-TWO": ({}, None, {}, None),
     "TERM-RANGE": ({"runs.grid.installed_size": "4 AWG"}, None, {"runs.grid.installed_size": "3 AWG"}, None),
     "TERM-CLASS": ({"runs.grid.wire_class": "fine strand"}, None, {"runs.grid.wire_class": "solid"}, None),
@@ -96,7 +112,18 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "LINK-ADDRESS-DUP": ({}, None, {"bank.units.bat-3.dip_address": 1}, None),
     "LINK-ADDRESS-ORDER": ({}, None, {"bank.units.bat-3.dip_address": 4}, None),
     "LINK-TERMINATOR": ({}, None, {"bank.units.bat-3.terminator": False}, None),
-    "LINK-LEAD": ({"links.lead_as_made": []}, None, {"links.lead_as_made": [{"inverter_pin": 4, "battery_pin": 8}, {"inverter_pin": 5, "battery_pin": 7}, {"inverter_pin": 1, "battery_pin": 2}]}, None),
+    "LINK-LEAD": (
+        {"links.lead_as_made": []},
+        None,
+        {
+            "links.lead_as_made": [
+                {"inverter_pin": 4, "battery_pin": 8},
+                {"inverter_pin": 5, "battery_pin": 7},
+                {"inverter_pin": 1, "battery_pin": 2},
+            ]
+        },
+        None,
+    ),
     "CT-LEG": ({}, None, {"sensing.cts.CT1.leg": "L2"}, None),
     "CT-ARROW": ({}, None, {"sensing.cts.CT1.arrow": "toward grid"}, None),
     "CT-SIDE": ({}, None, {"sensing.cts.CT1.side": "between loads"}, None),
@@ -104,10 +131,20 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "POWER-ORDER": ({}, None, {}, (INV, {"start_order": "pv first"})),
     "SET-CHARGE-OVER": ({"settings.charge_a": 120}, None, {"settings.charge_a": 120.1}, None),
     "SET-DISCHARGE-OVER": ({"settings.discharge_a": 140}, None, {"settings.discharge_a": 140.1}, None),
-    "SET-GRID-CHARGE": ({"settings.grid_charge_a": 100, "settings.charge_a": 100}, None, {"settings.grid_charge_a": 100, "settings.charge_a": 99}, None),
+    "SET-GRID-CHARGE": (
+        {"settings.grid_charge_a": 100, "settings.charge_a": 100},
+        None,
+        {"settings.grid_charge_a": 100, "settings.charge_a": 99},
+        None,
+    ),
     "SET-ORDER": ({"settings.absorb_v": 54.0}, None, {"settings.absorb_v": 53.9}, None),
     "SET-VOLTAGE-RANGE": ({"settings.absorb_v": 57.6}, None, {"settings.absorb_v": 57.7}, None),
-    "SET-RANGE": ({"settings.reserve_pct": 5, "settings.outage_hours": 0}, None, {"settings.reserve_pct": 4, "settings.outage_hours": 0}, None),
+    "SET-RANGE": (
+        {"settings.reserve_pct": 5, "settings.outage_hours": 0},
+        None,
+        {"settings.reserve_pct": 4, "settings.outage_hours": 0},
+        None,
+    ),
     "SET-TARIFF-OVERLAP": ({}, None, {"settings.tariff.evening.from_hour": 15}, None),
     "SET-TARIFF-PEAK": ({}, None, {"settings.tariff.evening.grid_charge": True}, None),
     "SET-RESERVE-SHORT": ({"settings.outage_hours": 6.2}, None, {"settings.outage_hours": 6.4}, None),

@@ -26,7 +26,9 @@ def record(kind: str, subject: str, value: dict[str, Any], at: datetime = NOW, n
 
 def torque(nm: float | None, **more: Any) -> Record:
     at = more.pop("at", NOW)
-    return record("torque", LUG, {"value_nm": nm, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True, "size": "2/0 AWG", **more}, at)
+    return record(
+        "torque", LUG, {"value_nm": nm, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True, "size": "2/0 AWG", **more}, at
+    )
 
 
 def faults(plan: Plan, *records: Record, now: datetime = NOW) -> tuple[str, ...]:
@@ -62,8 +64,19 @@ def test_a_record_for_another_conductor_is_not_good(plan: Plan) -> None:
 
 
 def test_a_correction_replaces_and_the_old_one_yields(plan: Plan) -> None:
-    wrong = Record("a", "torque", LUG, {"value_nm": 20, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True}, "Ivo", "installer", NOW)
-    right = Record("b", "torque", LUG, {"value_nm": 11, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True}, "Ivo", "installer", NOW + timedelta(minutes=1), "a")
+    wrong = Record(
+        "a", "torque", LUG, {"value_nm": 20, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True}, "Ivo", "installer", NOW
+    )
+    right = Record(
+        "b",
+        "torque",
+        LUG,
+        {"value_nm": 11, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True},
+        "Ivo",
+        "installer",
+        NOW + timedelta(minutes=1),
+        "a",
+    )
     assert faults(plan, wrong, right) == ()
 
 
@@ -116,7 +129,13 @@ def everything(plan: Plan, start: datetime = NOW - timedelta(hours=30)) -> list[
     out: list[Record] = []
     at = start
     for t in plan.terminations:
-        value = {"value_nm": t.torque.value if t.torque else None, "tool": "TW-2", "calibrated_to": "2027-03-31", "tug": True, "size": t.size}
+        value = {
+            "value_nm": t.torque.value if t.torque else None,
+            "tool": "TW-2",
+            "calibrated_to": "2027-03-31",
+            "tug": True,
+            "size": t.size,
+        }
         out.append(record("torque", t.id, value, at))
         if t.terminal.recheck_24h:
             out.append(record("recheck", t.id, {"ok": True}, at + timedelta(hours=25)))
@@ -140,7 +159,18 @@ def test_nothing_is_missing_when_all_is_recorded(plan: Plan) -> None:
     assert standing.stations["hand-over"].word == "ready to sign"
 
 
-@pytest.mark.parametrize(("kind", "words"), [("torque", "terminations"), ("recheck", "24 h"), ("measurement", "measurements"), ("done", "power-up"), ("link", "link tasks"), ("setting", "settings"), ("ct", "CTs")])
+@pytest.mark.parametrize(
+    ("kind", "words"),
+    [
+        ("torque", "terminations"),
+        ("recheck", "24 h"),
+        ("measurement", "measurements"),
+        ("done", "power-up"),
+        ("link", "link tasks"),
+        ("setting", "settings"),
+        ("ct", "CTs"),
+    ],
+)
 def test_each_kind_of_missing_record_is_named(plan: Plan, kind: str, words: str) -> None:
     records = [r for r in everything(plan) if r.kind != kind]
     assert any(words in m for m in stand(plan, records, NOW).missing)
@@ -180,6 +210,8 @@ def test_island_output_is_measured_before_the_house_is_fed(plan: Plan) -> None:
 
 
 def test_settings_as_left_differ(plan: Plan) -> None:
-    standing: Standing = stand(plan, [record("setting", "charge_a", {"as_left": "100"}), record("setting", "work_mode", {"as_left": "Self-use"})], NOW)
+    standing: Standing = stand(
+        plan, [record("setting", "charge_a", {"as_left": "100"}), record("setting", "work_mode", {"as_left": "Self-use"})], NOW
+    )
     assert standing.settings["charge_a"][1] is False
     assert standing.settings["work_mode"][1] is True

@@ -14,7 +14,14 @@ def test_every_core_end_is_a_termination() -> None:
 
 def test_identity_survives_unrelated_edits() -> None:
     before = {t.id for t in plan_of().terminations}
-    edits = {"loads": [], "runs.grid.length_m": 30, "runs.bat-main.installed_size": "4/0 AWG", "wall.placements.inverter.x_mm": 1365, "settings.reserve_pct": 40, "title": "Another name"}
+    edits = {
+        "loads": [],
+        "runs.grid.length_m": 30,
+        "runs.bat-main.installed_size": "4/0 AWG",
+        "wall.placements.inverter.x_mm": 1365,
+        "settings.reserve_pct": 40,
+        "title": "Another name",
+    }
     assert {t.id for t in plan_of(edits).terminations} == before
 
 

@@ -42,7 +42,9 @@ def test_colder_never_lowers_string_voltage(count: int, voc: float, beta: float,
 @given(st.floats(1, 120), st.floats(0, 60), factor, factor)
 def test_a_bigger_load_never_shrinks_a_conductor(design: float, more: float, f_a: float, f_g: float) -> None:
     def size(current: float) -> int:
-        return nec.conductor(smallest_size(current, 1.25 * current, next_standard_a(1.25 * current), 75, max(f_a, 0.6), max(f_g, 0.7))).ordinal
+        return nec.conductor(
+            smallest_size(current, 1.25 * current, next_standard_a(1.25 * current), 75, max(f_a, 0.6), max(f_g, 0.7))
+        ).ordinal
 
     assert size(design + more) >= size(design)
 

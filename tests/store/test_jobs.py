@@ -84,7 +84,10 @@ def test_same_value_meanwhile_is_no_conflict(db: Session, job_id: str) -> None:
     assert jobs.edit(db, job_id, 1, LENGTH, 2.0, "Ivo").number == 3
 
 
-@pytest.mark.parametrize(("path", "value", "error"), [(LENGTH, -1, ValidationError), (LENGTH, "far", ValidationError), ("runs.nowhere.length_m", 1, BadPath), ("site.colour", 1, BadPath)])
+@pytest.mark.parametrize(
+    ("path", "value", "error"),
+    [(LENGTH, -1, ValidationError), (LENGTH, "far", ValidationError), ("runs.nowhere.length_m", 1, BadPath), ("site.colour", 1, BadPath)],
+)
 def test_bad_edits_are_refused_and_write_nothing(db: Session, job_id: str, path: str, value: Any, error: type[Exception]) -> None:
     with pytest.raises(error):
         jobs.edit(db, job_id, 1, path, value, "Petra")

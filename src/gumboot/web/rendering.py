@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -130,11 +131,28 @@ class Bench:
         return show.quantity(value, unit, self.system)
 
 
+# Plans of the revisions seen last. A revision never changes and derive is pure, so a plan in memory cannot
+# be stale; it saves the work on every page that changes no decision.
+_PLANS: OrderedDict[tuple[str, int, datetime], Plan] = OrderedDict()
+MOST_PLANS = 64
+
+
+def plan_of(revision: jobs.Revision) -> Plan:
+    """The plan of a revision, derived once."""
+    key = (revision.job_id, revision.number, revision.at)
+    plan = _PLANS.get(key) or derive(revision.job, shelf())
+    _PLANS[key] = plan
+    _PLANS.move_to_end(key)
+    while len(_PLANS) > MOST_PLANS:
+        _PLANS.popitem(last=False)
+    return plan
+
+
 def bench(db: Session, who: Who, job_id: str, station: str, **extra: Any) -> Bench:
     """Load, derive, stand: the one route of data to a page. Raises NoSuchJob."""
     revision = jobs.load(db, job_id)
     rows = records.read_records(db, job_id)
-    plan = derive(revision.job, shelf())
+    plan = plan_of(revision)
     return Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
 
 

@@ -1,0 +1,238 @@
+"""The whole job in a browser: at the bench and in the hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from gumboot.core.standing import STATION_IDS
+from tests.browser.conftest import Walker
+
+Walk = Callable[..., Walker]
+LUG = "inverter.battery.pos.bat-main"
+
+
+@pytest.mark.parametrize("house", ["d1-saltmarsh", "d1-saltmarsh-mistakes"])
+def test_every_station_at_the_bench(walk: Walk, house: str) -> None:
+    w = walk("petra", house)
+    for station in STATION_IDS:
+        w.go(station)
+        assert w.page.locator("h1").inner_text()
+        assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the screen"
+        w.accessible()
+
+
+def test_every_station_in_the_hand(walk: Walk) -> None:
+    w = walk("ivo", width=390, height=844)
+    for station in STATION_IDS:
+        w.go(station)
+        assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the phone"
+    w.accessible()
+
+
+def test_dark_theme_keeps_its_contrast(walk: Walk) -> None:
+    w = walk("petra", "d1-saltmarsh-mistakes")
+    for station in ("loads", "strings", "bank", "circuits", "wall", "links", "settings", "power-up"):
+        w.go(station)
+        if w.page.evaluate("() => document.documentElement.dataset.theme") != "dark":
+            w.page.keyboard.press("d")
+        w.accessible()
+
+
+def test_a_decision_moves_everything_without_a_page_load(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("strings")
+    w.page.evaluate("() => { window.sameLoad = true }")
+    w.page.fill("#f-strings-S1-modules", "13")
+    w.redraw(lambda: w.page.press("#f-strings-S1-modules", "Tab"))
+    assert "538.4 V" in w.page.inner_text("main")
+    assert "PV-COLD-VOC" in w.page.inner_text("aside")
+    assert w.page.locator(".trail a.here .mark-held").count() == 1
+    assert w.page.evaluate("() => window.sameLoad")
+    assert w.page.evaluate("() => document.activeElement !== document.body"), "the keyboard was thrown out"
+    w.page.evaluate("() => document.activeElement.blur()")
+    w.redraw(lambda: w.page.keyboard.press("z"))
+    assert "PV-COLD-VOC" not in w.page.inner_text("aside")
+    assert w.page.evaluate("() => window.sameLoad")
+
+
+def test_a_refused_value_says_why_and_stays(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("bank")
+    w.page.fill("#f-runs-bat-main-length_m", "three")
+    w.redraw(lambda: w.page.press("#f-runs-bat-main-length_m", "Enter"))
+    assert "is not a number" in w.page.inner_text(".problem")
+    assert w.page.input_value("#f-runs-bat-main-length_m") == "three"
+
+
+def test_a_blower_on_leg_one(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("loads")
+    assert "1465 W running" in w.page.inner_text("main")
+    w.redraw(lambda: w.page.select_option("#f-loads-blower-leg", "L1"))
+    assert "2615 W running" in w.page.inner_text("main")
+    w.redraw(lambda: w.page.select_option("#f-loads-blower-leg", "L2"))
+
+
+def test_any_figure_opens_its_working_by_click_and_by_key(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("circuits")
+    w.page.click("g[data-figure='circuits.grid.installed'] text")
+    w.page.wait_for_selector("[data-current-figure='circuits.grid.installed']")
+    assert "6 AWG" in w.page.inner_text("#working .big")
+    w.page.focus("g[data-figure='circuits.bat-main.drop_pct']")
+    w.page.keyboard.press("Enter")
+    w.page.wait_for_selector("[data-current-figure='circuits.bat-main.drop_pct']")
+    assert "Chapter 9 Table 8" in w.page.inner_text("#working") or "210.19" in w.page.inner_text("#working")
+
+
+def test_keys_lead_through_the_trail(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("survey")
+    w.page.keyboard.press("]")
+    w.page.wait_for_url("**/loads")
+    w.page.keyboard.press("[")
+    w.page.wait_for_url("**/survey")
+    w.page.keyboard.press("g")
+    w.page.keyboard.press("6")
+    w.page.wait_for_url("**/wall")
+    w.page.keyboard.press("?")
+    assert w.page.locator("dialog[open]").count() == 1
+    w.page.keyboard.press("Escape")
+
+
+def test_nudging_a_box_with_the_arrows(walk: Walk) -> None:
+    w = walk("petra")
+    w.go("wall")
+    w.page.focus("#f-wall-placements-sub-board-x_mm")
+    for _ in range(2):
+        w.redraw(lambda: w.page.keyboard.press("Shift+ArrowUp"))
+    assert "WALL-STUD-MISS" in w.page.inner_text("aside")
+    assert w.page.evaluate("() => document.activeElement.id") == "f-wall-placements-sub-board-x_mm"
+    for _ in range(2):
+        w.redraw(lambda: w.page.keyboard.press("Shift+ArrowDown"))
+    assert "WALL-STUD-MISS" not in w.page.inner_text("aside")
+
+
+def test_two_people_on_one_field(walk: Walk) -> None:
+    petra, ivo = walk("petra"), walk("ivo")
+    petra.go("bank")
+    ivo.go("bank")
+    ivo.page.fill("#f-settings-reserve_pct", "70")
+    ivo.redraw(lambda: ivo.page.press("#f-settings-reserve_pct", "Enter"))
+    petra.page.fill("#f-settings-reserve_pct", "60")
+    petra.redraw(lambda: petra.page.press("#f-settings-reserve_pct", "Enter"))
+    shown = petra.page.inner_text(".conflict")
+    assert "70" in shown
+    assert "60" in shown
+    assert "Ivo" in shown
+    petra.redraw(lambda: petra.page.click(".conflict button"))
+    assert petra.page.input_value("#f-settings-reserve_pct") == "60"
+
+
+def test_torque_card_in_the_hand(walk: Walk) -> None:
+    w = walk("ivo", width=390, height=844)
+    w.go(f"wire/{LUG}")
+    assert w.page.inner_text(".reach .value") == "97"
+    small = w.page.evaluate(
+        "() => [...document.querySelectorAll('.thumb .act, .cells input:not([type=radio]), .cells select, .tug label')].filter(e => e.getBoundingClientRect().height < 47.5).map(e => e.outerHTML.slice(0, 80))"
+    )
+    assert small == []
+    w.accessible()
+    w.page.fill("#reached", "11")
+    assert "too low; did you read N m?" in w.page.inner_text(".hint")
+    w.page.fill("#reached", "97")
+    assert w.page.inner_text(".hint") == "in band"
+    w.page.select_option("#tool", "TW-2")
+    w.page.check("input[value=held]")
+    w.page.click(".thumb button")
+    w.page.wait_for_url("**/inverter.battery.neg.bat-main")
+    w.go(f"wire/{LUG}")
+    assert "Recorded: 97 lbf in" in w.page.inner_text(".verdict")
+
+
+def test_without_signal_the_record_is_kept_and_sent_later(walk: Walk) -> None:
+    w = walk("ivo", width=390, height=844)
+    w.go("wire/inverter.earth.pv1.pv-pv1")
+    w.page.context.set_offline(True)
+    w.page.fill("#reached", "23")
+    w.page.select_option("#tool", "TD-1")
+    w.page.check("input[value=held]")
+    w.page.click(".thumb button")
+    w.page.wait_for_function("() => document.getElementById('network').textContent.includes('1 kept here')")
+    w.page.context.set_offline(False)
+    w.page.wait_for_function("() => document.getElementById('network').textContent.includes('sent')")
+    w.go("wire/inverter.earth.pv1.pv-pv1")
+    assert "Recorded: 23 lbf in" in w.page.inner_text(".verdict")
+
+
+def test_rehearsal_refuses_the_accident(walk: Walk) -> None:
+    w = walk("abel", "d1-saltmarsh-mistakes")
+    w.go("power-up")
+    for title in ("bat-1 breaker and power", "Battery switch-fuse"):
+        w.page.click(f".moves >> text={title}")
+    assert "pre-charge first" in w.page.inner_text(".outcomes li.bad")
+    for title in ("Pre-charge button", "Battery switch-fuse", "Inverter on", "Backed-up board main", "Bypass from the main board"):
+        w.page.click(f".moves >> text={title}")
+    assert "destroys the inverter" in w.page.inner_text(".outcomes li:last-child")
+    assert w.page.locator("g.live[data-node='backed-up-board'][data-source='inverter']").count() == 1
+
+
+def test_from_dead_test_to_island(walk: Walk) -> None:
+    w = walk("ivo")
+    w.go("prove")
+    for check, value in (
+        ("dead-grid", "0"),
+        ("dead-dc", "0.4"),
+        ("earth-pv-pv1", "0.2"),
+        ("earth-pv-pv2", "0.2"),
+        ("earth-bat-main", "0.1"),
+        ("earth-grid", "0.3"),
+        ("earth-backup", "0.2"),
+        ("pack-bat-1", "52.1"),
+        ("pack-bat-2", "52.2"),
+        ("pack-bat-3", "52.4"),
+    ):
+        w.page.fill(f"#m-{check}", value)
+        w.redraw(lambda c=check: w.page.press(f"#m-{c}", "Enter"))  # type: ignore[misc]
+    w.redraw(lambda: w.page.click("#check-look-open button[value=yes]"))
+    assert "0.30 V, from the readings above" in w.page.inner_text("#check-pack-spread")
+    w.go("power-up")
+    for step in ("start-dead", "on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch", "inverter-on", "soc-agrees"):
+        w.redraw(lambda s=step: w.page.click(f"#step-{s} button.act"))  # type: ignore[misc]
+    assert "island-volts" in (
+        w.page.locator("li.check:has(b.green) >> nth=0").get_attribute("id") or ""
+    ) or "record the reading" in w.page.inner_text("#step-island-volts")
+    w.page.fill("#m-island-volts", "241")
+    w.redraw(lambda: w.page.press("#m-island-volts", "Enter"))
+    for step in ("island-volts", "sub-main"):
+        w.redraw(lambda s=step: w.page.click(f"#step-{s} > .reading button.act"))  # type: ignore[misc]
+    assert w.page.locator("g.live[data-node='backed-up-board'][data-source='inverter']").count() >= 1
+
+
+def test_links_sensing_and_settings_are_recorded(walk: Walk) -> None:
+    w = walk("ivo")
+    w.go("links")
+    for _ in range(4):
+        w.redraw(lambda: w.page.click("ol.checks .check:not(.good) button >> nth=0"))
+    w.go("sensing")
+    w.page.fill("#reading-CT1", "610")
+    w.page.fill("#reading-CT2", "1490")
+    w.redraw(lambda: w.page.click("text=Judge and record"))
+    assert "CT1 sits on the other leg" in w.page.inner_text("main")
+    w.go("settings")
+    w.page.fill("#s-charge_a", "100")
+    w.redraw(lambda: w.page.press("#s-charge_a", "Enter"))
+    assert "differs from the sheet" in w.page.inner_text("#setting-charge_a")
+
+
+def test_hand_over_prints_a_pack_and_refuses_an_early_signature(walk: Walk) -> None:
+    w = walk("lena")
+    w.go("hand-over")
+    w.page.fill("#licence", "L-7")
+    w.redraw(lambda: w.page.click("text=Sign off"))
+    assert "things are missing" in w.page.inner_text(".problem")
+    with w.page.expect_download() as download:
+        w.page.click("text=Print the pack")
+    assert download.value.path().read_bytes().startswith(b"%PDF")

@@ -1,0 +1,232 @@
+"""The command line without a server; the cluster when things go wrong."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import HERE
+from gumboot.cli import cluster as clusters
+from gumboot.cli.cluster import CHECKOUT, OWNER, Cluster, port_free
+from gumboot.cli.main import main, run
+from gumboot.cli.serving import wanted_port
+from gumboot.cli.trouble import Trouble
+from gumboot.documents.rule_reference import rule_reference
+from tests.helpers import BAD, GOOD
+
+HOUSES = HERE / "houses"
+
+
+def test_check_passes_the_good_house(capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["check", str(HOUSES / f"{GOOD}.gumboot.json")]) == 0
+    assert "0 stops" in capsys.readouterr().out
+
+
+def test_check_stops_at_the_mistaken_house(capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["check", str(HOUSES / f"{BAD}.gumboot.json"), "--json"]) == 1
+    report = json.loads(capsys.readouterr().out)
+    assert report["stops"] == 10
+    assert report["figures"]["strings.PV1.cold_v"]["given"]["n"] == "in.strings.S1.modules"
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (None, "cannot be read"),
+        ("{", "is not a job"),
+        ('{"format": "gumboot.job/1"}', "site: Field required"),
+        ("\xff\xfe", "is not a job"),
+    ],
+)
+def test_check_names_what_is_wrong_with_a_file(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch, content: str | None, words: str
+) -> None:
+    path = tmp_path / "x.gumboot.json"
+    if content is not None:
+        path.write_text(content)
+    monkeypatch.setattr(sys, "argv", ["gumboot", "check", str(path)])
+    assert main() == 2
+    out = capsys.readouterr()
+    assert words in out.err
+    assert "Remedy" in out.err
+    assert "Traceback" not in out.err
+
+
+def test_check_names_an_unknown_card(tmp_path: Path) -> None:
+    document = json.loads((HOUSES / f"{GOOD}.gumboot.json").read_text())
+    document["equipment"]["battery"] = "pebble-9"
+    path = tmp_path / "x.gumboot.json"
+    path.write_text(json.dumps(document))
+    with pytest.raises(Trouble, match="equipment.battery names the card 'pebble-9'"):
+        run(["check", str(path)])
+
+
+def test_schema_prints_both(capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["schema"]) == 0
+    schemas: dict[str, Any] = json.loads(capsys.readouterr().out)
+    assert "bank" in schemas["job"]["properties"]
+    assert "InverterCard" in schemas["card"]["$defs"]
+
+
+def test_the_rule_reference_is_current() -> None:
+    assert (CHECKOUT / "docs/rules.md").read_text() == rule_reference()
+
+
+@pytest.mark.parametrize("value", ["0", "abc", "70000"])
+def test_a_bad_port_is_named(monkeypatch: pytest.MonkeyPatch, value: str) -> None:
+    monkeypatch.setenv("GUMBOOT_PORT", value)
+    with pytest.raises(Trouble, match="no port"):
+        wanted_port()
+
+
+def test_a_taken_port_is_named(monkeypatch: pytest.MonkeyPatch) -> None:
+    with socket.socket() as busy:
+        busy.bind(("127.0.0.1", 0))
+        busy.listen()
+        port = busy.getsockname()[1]
+        assert not port_free(port)
+        monkeypatch.setenv("GUMBOOT_PORT", str(port))
+        with pytest.raises(Trouble, match="is taken"):
+            wanted_port()
+
+
+def test_a_full_disk_is_named(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr(clusters, "LEAST_FREE_BYTES", 2**62)
+    with pytest.raises(Trouble, match="MB are free"):
+        Cluster(tmp_path).start()
+
+
+def test_a_missing_right_is_named(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    def refuse(*_: object, **__: object) -> None:
+        raise PermissionError
+
+    monkeypatch.setattr(Path, "mkdir", refuse)
+    with pytest.raises(Trouble, match="GUMBOOT_DATA"):
+        Cluster(tmp_path / "x").start()
+
+
+def test_an_old_data_directory_is_named(tmp_path: Path) -> None:
+    made = Cluster(tmp_path)
+    made.data.mkdir()
+    (made.data / "PG_VERSION").write_text("9\n")
+    (tmp_path / "secrets.json").write_text('{"owner": "a", "app": "b"}')
+    with pytest.raises(Trouble, match="made by PostgreSQL 9"):
+        made.start()
+
+
+def test_a_database_that_does_not_answer_is_one_line(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        free = probe.getsockname()[1]
+    monkeypatch.setenv("GUMBOOT_PORT", str(free))
+    monkeypatch.setenv("DATABASE_URL", "postgresql://nobody:x@127.0.0.1:1/none")
+    monkeypatch.setattr(sys, "argv", ["gumboot", "serve"])
+    assert main() == 2
+    err = capsys.readouterr().err
+    assert "DATABASE_URL" in err
+    assert len(err.strip().splitlines()) == 1
+
+
+@pytest.fixture(scope="module")
+def own() -> Iterator[Cluster]:
+    home = Path(tempfile.mkdtemp(prefix="gumboot-cli-"))
+    home.chmod(0o755)
+    made = Cluster(home)
+    made.start()
+    yield made
+    made.stop()
+    shutil.rmtree(home, ignore_errors=True)
+
+
+def test_data_and_secrets_are_for_the_owner_only(own: Cluster) -> None:
+    assert own.data.stat().st_mode & 0o077 == 0
+    assert (own.home / "secrets.json").stat().st_mode & 0o077 == 0
+    pid = int((own.data / "postmaster.pid").read_text().splitlines()[0])
+    uid = next(line for line in Path(f"/proc/{pid}/status").read_text().splitlines() if line.startswith("Uid:")).split()[1]
+    assert uid != "0"
+
+
+def test_the_cluster_listens_on_loopback_only_and_asks_for_a_password(own: Cluster) -> None:
+    listening = Path("/proc/net/tcp").read_text()
+    rows = [r.split()[1] for r in listening.splitlines()[1:] if r.split()[1].endswith(f":{own.port:04X}")]
+    assert rows
+    assert all(r.startswith("0100007F") for r in rows)
+    done = subprocess.run(
+        own.tool("psql", "-w", "-c", "select 1", "postgres"),
+        env={**os.environ, "PGPASSWORD": "wrong"},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode != 0
+    assert "password authentication failed" in done.stderr
+
+
+def test_a_second_start_finds_it_running(own: Cluster) -> None:
+    port = own.port
+    own.start()
+    assert own.port == port
+
+
+def test_recovers_after_kill_9(own: Cluster) -> None:
+    from sqlalchemy import text
+
+    from gumboot.store.engine import migrate, open_engine
+
+    migrate(own.url(OWNER))
+    engine = open_engine(own.url(OWNER))
+    with engine.begin() as connection:
+        connection.execute(text("insert into jobs (id, title, head) values ('kept', 'Kept', 1) on conflict do nothing"))
+    os.kill(int((own.data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+    for _ in range(40):
+        if not own.running():
+            break
+        time.sleep(0.1)
+    own.start()
+    with engine.connect() as connection:
+        assert connection.scalar(text("select title from jobs where id = 'kept'")) == "Kept"
+    engine.dispose()
+
+
+def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    from sqlalchemy import text
+
+    from gumboot.store.engine import migrate, open_engine
+
+    monkeypatch.setenv("GUMBOOT_DATA", str(own.home))
+    migrate(own.url(OWNER))
+    dump = tmp_path / "a.dump"
+    assert run(["db", "backup", str(dump)]) == 0
+    engine = open_engine(own.url(OWNER))
+    with engine.begin() as connection:
+        connection.execute(text("insert into jobs (id, title, head) values ('later', 'Later', 1)"))
+    assert run(["db", "restore", str(dump)]) == 0
+    with engine.connect() as connection:
+        assert connection.scalar(text("select count(*) from jobs where id = 'later'")) == 0
+    engine.dispose()
+    assert "before-restore.dump" in capsys.readouterr().out
+    with pytest.raises(Trouble, match="Nothing was restored"):
+        run(["db", "restore", __file__])
+    with pytest.raises(Trouble, match="Name the dump"):
+        run(["db", "restore"])
+
+
+def test_status_and_stop(own: Cluster, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    monkeypatch.setenv("GUMBOOT_DATA", str(own.home))
+    assert run(["db", "status"]) == 0
+    assert run(["db", "stop"]) == 0
+    assert run(["db", "status"]) == 3
+    assert run(["db", "start"]) == 0
+    assert "answers on 127.0.0.1" in capsys.readouterr().out

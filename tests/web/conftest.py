@@ -1,0 +1,90 @@
+"""Signed-in clients on a fresh copy of the demo house."""
+
+from __future__ import annotations
+
+import re
+import uuid
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+from httpx import Response
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gumboot.cli.cluster import Cluster
+from gumboot.store import jobs
+from gumboot.store.demo import DEMO_PASSWORD
+from gumboot.web.app import create_app
+from tests.helpers import edited
+
+
+@pytest.fixture(scope="session")
+def app(cluster: Cluster, engine: Engine) -> Iterator[FastAPI]:
+    made = create_app(cluster.url())
+    yield made
+    made.state.engine.dispose()
+
+
+@dataclass
+class Crew:
+    """A signed-in person's browser."""
+
+    client: TestClient
+    job: str
+    csrf: str
+
+    def get(self, station: str) -> str:
+        answer = self.client.get(f"/jobs/{self.job}/{station}")
+        assert answer.status_code == 200, answer.text[:400]
+        return answer.text
+
+    def post(self, verb: str, fragment: bool = True, **data: Any) -> Response:
+        headers = {"HX-Request": "true"} if fragment else {}
+        return self.client.post(f"/jobs/{self.job}/{verb}", data={"csrf": self.csrf, **data}, headers=headers)
+
+    def revision(self) -> int:
+        return int(self.client.get(f"/api/jobs/{self.job}/revision").json()["revision"])
+
+    def edit(self, path: str, value: str, kind: str = "number", unit: str = "", base: int | None = None, **more: Any) -> Response:
+        return self.post("edit", path=path, value=value, kind=kind, unit=unit, base=base or self.revision(), **more)
+
+
+@pytest.fixture
+def job_id(engine: Engine) -> str:
+    job = edited({"preferences.units": "SI"}).model_copy(update={"id": f"w-{uuid.uuid4().hex[:8]}"})
+    with Session(engine) as db:
+        jobs.create_job(db, job, "demo")
+        db.commit()
+    return job.id
+
+
+@pytest.fixture
+def crew(app: FastAPI, job_id: str) -> Callable[[str], Crew]:
+    def sign_in(name: str) -> Crew:
+        client = TestClient(app, raise_server_exceptions=False)
+        client.post("/sign-in", data={"name": name, "password": DEMO_PASSWORD}, follow_redirects=False)
+        page = client.get(f"/jobs/{job_id}/survey").text
+        found = re.search(r'name="csrf" value="([^"]+)"', page)
+        assert found is not None
+        return Crew(client, job_id, found.group(1))
+
+    return sign_in
+
+
+@pytest.fixture
+def petra(crew: Callable[[str], Crew]) -> Crew:
+    return crew("petra")
+
+
+@pytest.fixture
+def ivo(crew: Callable[[str], Crew]) -> Crew:
+    return crew("ivo")
+
+
+@pytest.fixture
+def lena(crew: Callable[[str], Crew]) -> Crew:
+    return crew("lena")

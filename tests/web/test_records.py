@@ -1,0 +1,217 @@
+"""Recording: torque, measurements, steps, settings, holds, sign-off; who may, and in what order."""
+
+from __future__ import annotations
+
+import io
+import uuid
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from pypdf import PdfReader
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gumboot.store.models import RecordRow
+from tests.core.test_standing import everything
+from tests.helpers import plan_of
+from tests.web.conftest import Crew
+
+LUG = "inverter.battery.pos.bat-main"
+GOOD = {"reached": "97", "unit": "lbf in", "tool": "TW-2", "tug": "held"}
+
+
+def test_recording_a_torque_leads_to_the_next_terminal(ivo: Crew) -> None:
+    answer = ivo.post(f"records/torque/{LUG}", fragment=False, **GOOD)
+    assert answer.status_code == 200
+    assert answer.url.path.endswith("inverter.battery.neg.bat-main")
+    assert "1/54" in ivo.get("wire")
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"reached": "97", "unit": "lbf ft"}, "outside"),
+        ({"reached": "80"}, "outside"),
+        ({"tool": "TD-0"}, "out of calibration"),
+        ({"tug": "moved"}, "no tug test"),
+    ],
+)
+def test_a_bad_torque_is_recorded_and_stays_open(ivo: Crew, change: dict[str, str], words: str) -> None:
+    page = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, **change})
+    assert page.url.path.endswith(LUG)
+    assert words in page.text.lower()
+    assert "0/54" in ivo.get("wire")
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"reached": ""}, "not a number"),
+        ({"reached": "0"}, "above 0"),
+        ({"tool": ""}, "choose the torque tool"),
+        ({"unit": "kg"}, "wrong kind"),
+        ({"reached": "snug"}, "not a number"),
+    ],
+)
+def test_a_refused_torque_keeps_what_was_typed(ivo: Crew, change: dict[str, str], words: str) -> None:
+    answer = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, **change, "note": "left stud"})
+    assert answer.status_code == 422
+    assert words in answer.text
+    assert 'value="left stud"' in answer.text
+    assert "0/54" in ivo.get("wire")
+
+
+def test_a_correction_is_a_new_record(ivo: Crew) -> None:
+    ivo.post(f"records/torque/{LUG}", **{**GOOD, "reached": "80"})
+    ivo.post(f"records/torque/{LUG}", **GOOD)
+    rows = ivo.client.get(f"/jobs/{ivo.job}/download/records.csv").text.splitlines()
+    assert len(rows) == 3
+    assert rows[2].endswith(rows[1].split(",")[0])
+
+
+def test_a_record_kept_on_the_phone_is_sent_once(ivo: Crew) -> None:
+    identity = str(uuid.uuid4())
+    for _ in range(2):
+        answer = ivo.client.post(
+            f"/jobs/{ivo.job}/records/torque/{LUG}",
+            data={"csrf": ivo.csrf, "record_id": identity, **GOOD},
+            headers={"Accept": "application/json"},
+        )
+        assert answer.status_code == 200
+        assert answer.json()["next"]
+    assert len(ivo.client.get(f"/jobs/{ivo.job}/download/records.csv").text.splitlines()) == 2
+
+
+@pytest.mark.parametrize("name", ["petra", "abel"])
+def test_planner_and_apprentice_do_not_record(crew: Callable[[str], Crew], name: str) -> None:
+    answer = crew(name).post(f"records/torque/{LUG}", **GOOD)
+    assert answer.status_code == 403
+    assert "installer or licence holder" in answer.text
+
+
+def test_recheck_before_24_h_is_refused(ivo: Crew) -> None:
+    ivo.post(f"records/torque/{LUG}", **GOOD)
+    answer = ivo.post(f"records/recheck/{LUG}", ok="yes")
+    assert answer.status_code == 422
+    assert "not over yet" in answer.text
+
+
+def test_measurement_in_band_and_out(ivo: Crew) -> None:
+    assert "in band" in ivo.post("records/measurement/dead-dc", value="0.3").text
+    assert "Hold: 48 V is outside" in ivo.post("records/measurement/dead-dc", value="48").text
+    assert ivo.post("records/measurement/dead-dc", value="none").status_code == 422
+    assert ivo.post("records/measurement/dead-dc", value="3 A").status_code == 422
+    assert ivo.post("records/measurement/look-open").status_code == 422
+    assert ivo.post("records/measurement/nothing", value="1").status_code == 404
+
+
+def test_only_a_licence_holder_clears_a_hold_and_only_with_a_reason(ivo: Crew, lena: Crew) -> None:
+    assert lena.post("records/hold/dead-dc", reason="meter was on the wrong range").status_code == 422
+    ivo.post("records/measurement/dead-dc", value="48")
+    assert ivo.post("records/hold/dead-dc", reason="meter was on the wrong range").status_code == 403
+    assert lena.post("records/hold/dead-dc", reason="ok").status_code == 422
+    page = lena.post("records/hold/dead-dc", reason="meter was on the wrong range").text
+    assert "Hold cleared by Lena Licence: meter was on the wrong range" in page
+
+
+def test_power_up_steps_keep_their_order(ivo: Crew) -> None:
+    early = ivo.post("records/done/grid-breaker")
+    assert early.status_code == 422
+    assert "Held by" in early.text
+    assert ivo.post("records/done/start-dead").status_code == 422
+    for check, value in (
+        ("dead-grid", "0"),
+        ("dead-dc", "0"),
+        ("earth-pv-pv1", "0.2"),
+        ("earth-pv-pv2", "0.2"),
+        ("earth-bat-main", "0.2"),
+        ("earth-grid", "0.2"),
+        ("earth-backup", "0.2"),
+    ):
+        ivo.post(f"records/measurement/{check}", value=value)
+    ivo.post("records/measurement/look-open", answer="yes")
+    assert ivo.post("records/done/start-dead").status_code == 200
+    assert ivo.post("records/done/on-bat-1").status_code == 422
+    for unit, volts in (("bat-1", "52.1"), ("bat-2", "52.2"), ("bat-3", "52.3")):
+        ivo.post(f"records/measurement/pack-{unit}", value=volts)
+    for step in ("on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch"):
+        assert ivo.post(f"records/done/{step}").status_code == 200, step
+    assert 'data-source="battery"' in ivo.get("power-up")
+
+
+def test_settings_as_left(ivo: Crew) -> None:
+    assert "differs from the sheet" in ivo.post("records/setting/charge_a", value="90").text
+    assert "differs from the sheet" not in ivo.post("records/setting/charge_a", value="120").text
+    assert ivo.post("records/setting/charge_a", value=" ").status_code == 422
+
+
+def test_programming_ritual_refuses_the_wrong_order(ivo: Crew) -> None:
+    answer = ivo.post("records/link/cycle")
+    assert answer.status_code == 422
+    assert "first every battery breaker off" in answer.text
+    for task in ("off", "program", "cycle", "lead"):
+        assert ivo.post(f"records/link/{task}").status_code == 200
+    assert "clear" in ivo.get("links")
+
+
+def test_ct_readings_are_judged(ivo: Crew) -> None:
+    page = ivo.post("records/ct/test", **{"reading-CT1": "-1490", "reading-CT2": "590 W"}).text
+    assert "CT1 is on L1 but reversed" in page
+    assert "CT2 is right" in page
+    refused = ivo.post("records/ct/test", **{"reading-CT1": "blank", "reading-CT2": "1"})
+    assert refused.status_code == 422
+    assert 'value="blank"' in refused.text
+
+
+def test_sign_off_needs_a_licence_holder_and_nothing_missing(ivo: Crew, lena: Crew) -> None:
+    assert ivo.post("records/sign-off/job", number="L-123").status_code == 403
+    answer = lena.post("records/sign-off/job", number="L-123")
+    assert answer.status_code == 422
+    assert "things are missing" in answer.text
+
+
+def test_the_pack_prints_what_is_there_and_what_is_missing(ivo: Crew) -> None:
+    ivo.post(f"records/torque/{LUG}", **GOOD)
+    answer = ivo.client.get(f"/jobs/{ivo.job}/download/pack.pdf")
+    assert answer.headers["content-type"] == "application/pdf"
+    reader = PdfReader(io.BytesIO(answer.content))
+    text = " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+    for words in (
+        "Saltmarsh Cottage",
+        "Not signed",
+        "licensed person",
+        "53 of 54 terminations",
+        "Shutting down",
+        "TW-2",
+        "455.5 V",
+        "2/0 AWG",
+        "Cut at once",
+        "CAN H",
+    ):
+        assert words in text, words
+    assert len(reader.pages) >= 6
+
+
+def test_a_whole_job_is_signed_and_a_later_edit_shows(engine: Engine, lena: Crew) -> None:
+    plan = plan_of({"preferences.units": "SI"})
+    with Session(engine) as db:
+        for n, r in enumerate(everything(plan, datetime.now(UTC) - timedelta(hours=30))):
+            db.add(
+                RecordRow(
+                    id=f"{lena.job}-{n}",
+                    job_id=lena.job,
+                    kind=r.kind,
+                    subject=r.subject,
+                    value=r.value,
+                    by="Ivo",
+                    role="installer",
+                    at=r.at,
+                )
+            )
+        db.commit()
+    assert "Nothing is missing" in lena.get("hand-over")
+    assert "Give your licence number" in lena.post("records/sign-off/job", number="").text
+    assert "Signed by Lena Licence" in lena.post("records/sign-off/job", number="L-123").text
+    page = lena.edit("backup.bypass", "breaker without interlock", kind="choice", station="hand-over").text
+    assert "stop at power-up" in page

@@ -69,7 +69,7 @@ def test_check_names_an_unknown_card(tmp_path: Path) -> None:
     document["equipment"]["battery"] = "pebble-9"
     path = tmp_path / "x.gumboot.json"
     path.write_text(json.dumps(document))
-    with pytest.raises(Trouble, match="equipment.battery names the card 'pebble-9'"):
+    with pytest.raises(Trouble, match=r"equipment\.battery names the card 'pebble-9'"):
         run(["check", str(path)])
 
 

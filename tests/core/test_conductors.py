@@ -18,15 +18,15 @@ GAUGE = {"1/0": 0, "2/0": -1, "3/0": -2, "4/0": -3}
 
 def awg_area_mm2(size: str) -> float:
     """ASTM B258: diameter 0.127 mm x 92^((36 - n) / 39)."""
-    number = GAUGE.get(size.split()[0], None)
-    n = number if number is not None else int(size.split()[0])
-    return math.pi / 4 * (0.127 * 92 ** ((36 - n) / 39)) ** 2
+    number = GAUGE.get(size.split(maxsplit=1)[0])
+    n = number if number is not None else int(size.split(maxsplit=1)[0])
+    return float(math.pi / 4 * (0.127 * 92 ** ((36 - n) / 39)) ** 2)
 
 
 @pytest.mark.parametrize("size", nec.SIZES)
 def test_area_follows_the_gauge(size: str) -> None:
     area = nec.conductor(size).area_mm2
-    expected = awg_area_mm2(size) if "AWG" in size else float(size.split()[0]) * 0.506707
+    expected = awg_area_mm2(size) if "AWG" in size else float(size.split(maxsplit=1)[0]) * 0.506707
     assert area == pytest.approx(expected, rel=0.002)
 
 

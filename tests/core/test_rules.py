@@ -170,7 +170,7 @@ def test_fails_just_beyond(code: str) -> None:
 
 
 def test_lift_at_27_kg() -> None:
-    light = {**with_card(INV, {"body.mass_kg": 27}), **{BAT: with_card(BAT, {"body.mass_kg": 27})[BAT]}}
+    light = {**with_card(INV, {"body.mass_kg": 27}), BAT: with_card(BAT, {"body.mass_kg": 27})[BAT]}
     assert "LIFT-TWO" not in codes({}, light)
     heavy = {**light, BAT: with_card(BAT, {"body.mass_kg": 27.1})[BAT]}
     assert [f.where for f in findings({}, heavy) if f.code == "LIFT-TWO"] == ["Cobble 5 wall battery"]

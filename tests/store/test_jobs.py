@@ -107,7 +107,7 @@ def test_racing_edits_lose_nothing(engine: Engine) -> None:
             with Session(engine) as db:
                 jobs.edit(db, job.id, 1, path, 50, path)
                 db.commit()
-        except Exception as failure:  # noqa: BLE001 - whatever it is, the test must see it
+        except Exception as failure:
             failures.append(failure)
 
     threads = [threading.Thread(target=one, args=(p,)) for p in paths]

@@ -40,11 +40,12 @@ class Crew:
     def get(self, station: str) -> str:
         answer = self.client.get(f"/jobs/{self.job}/{station}")
         assert answer.status_code == 200, answer.text[:400]
-        return answer.text
+        return str(answer.text)
 
-    def post(self, verb: str, fragment: bool = True, **data: Any) -> Response:
+    def post(self, verb: str, fragment: Any = True, **data: Any) -> Response:
         headers = {"HX-Request": "true"} if fragment else {}
-        return self.client.post(f"/jobs/{self.job}/{verb}", data={"csrf": self.csrf, **data}, headers=headers)
+        answer: Response = self.client.post(f"/jobs/{self.job}/{verb}", data={"csrf": self.csrf, **data}, headers=headers)
+        return answer
 
     def revision(self) -> int:
         return int(self.client.get(f"/api/jobs/{self.job}/revision").json()["revision"])

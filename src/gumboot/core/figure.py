@@ -60,9 +60,8 @@ def checked(figure: Figure) -> Figure:
         raise BadFigure(f"{figure.key} is not finite")
     if not figure.source:
         raise BadFigure(f"{figure.key} has no source")
-    if len(figure.given) > 1:
-        if len({g.symbol for g in figure.given}) != len(figure.given):
-            raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in figure.given]}")
+    if len(figure.given) > 1 and len({g.symbol for g in figure.given}) != len(figure.given):
+        raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in figure.given]}")
     return figure
 
 

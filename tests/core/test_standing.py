@@ -121,7 +121,7 @@ def packs(*volts: float) -> list[Record]:
 def test_pack_spread_follows_from_the_packs(plan: Plan) -> None:
     assert stand(plan, packs(52.0, 52.2), NOW).checks["pack-spread"].record is None
     assert stand(plan, packs(52.0, 52.2, 52.5), NOW).checks["pack-spread"].good
-    assert "outside" in stand(plan, packs(52.0, 52.2, 52.51), NOW).checks["pack-spread"].faults[0]
+    assert "above 0.5 V" in stand(plan, packs(52.0, 52.2, 52.51), NOW).checks["pack-spread"].faults[0]
 
 
 def everything(plan: Plan, start: datetime = NOW - timedelta(hours=30)) -> list[Record]:

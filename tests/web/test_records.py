@@ -99,7 +99,7 @@ def test_recheck_before_24_h_is_refused(ivo: Crew) -> None:
 
 def test_measurement_in_band_and_out(ivo: Crew) -> None:
     assert "in band" in ivo.post("records/measurement/dead-dc", value="0.3").text
-    assert "Hold: 48 V is outside" in ivo.post("records/measurement/dead-dc", value="48").text
+    assert "Hold: 48 V is above 5 V" in ivo.post("records/measurement/dead-dc", value="48").text
     assert ivo.post("records/measurement/dead-dc", value="none").status_code == 422
     assert ivo.post("records/measurement/dead-dc", value="3 A").status_code == 422
     assert ivo.post("records/measurement/look-open").status_code == 422

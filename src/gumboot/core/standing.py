@@ -125,9 +125,11 @@ def judge_check(check: Check, record: Record | None) -> Judged:
         if not isinstance(value, (int, float)):
             return Judged(record, ("no value",))
         if not check.accepts(float(value)):
-            low = f"{check.low.value:.4g}" if check.low else "−∞"
-            high = f"{check.high.value:.4g}" if check.high else "∞"
-            return Judged(record, (f"{value:g} {check.unit} is outside {low} to {high} {check.unit}",))
+            below = check.low is not None and value < check.low.value
+            edge = check.low if below else check.high
+            return Judged(
+                record, (f"{value:g} {check.unit} is {'below' if below else 'above'} {edge.value if edge else 0:.4g} {check.unit}",)
+            )
         return Judged(record)
     return Judged(record, () if record.value.get("ok") else ("answered no",))
 

@@ -1,0 +1,77 @@
+"""One current picture of each main view, from a demo started by ``./gumboot demo --fresh``."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+OUT = Path(__file__).resolve().parents[1] / "docs/screenshots"
+HOUSE, MISTAKEN = "d1-saltmarsh", "d1-saltmarsh-mistakes"
+BENCH = ("survey", "loads", "strings", "bank", "circuits", "wall", "wire", "links", "sensing", "prove", "settings", "hand-over")
+REHEARSED = "bat-1,bat-2,bat-3,precharge,battery-switch,inverter,sub-main,bypass"
+
+
+def take(page: Page, address: str, path: str, name: str, wait: str = "main") -> None:
+    """One picture of one page."""
+    page.goto(f"{address}{path}")
+    page.wait_for_selector(wait)
+    page.evaluate("() => document.fonts.ready")
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def sign_in(page: Page, address: str, name: str) -> None:
+    """Sign in with the demo password."""
+    page.goto(f"{address}/sign-in")
+    page.fill("#name", name)
+    page.fill("#password", "low-tide-42")
+    page.click("button.act")
+
+
+def record_some(page: Page, address: str) -> None:
+    """A few records, so that pictures show work in progress."""
+    for place, reached in (("inverter.earth.grid.grid", "23"), ("inverter.grid.l1.grid", "28"), ("inverter.grid.l2.grid", "28")):
+        page.goto(f"{address}/jobs/{HOUSE}/wire/{place}")
+        page.fill("#reached", reached)
+        page.select_option("#tool", "TD-1")
+        page.check("input[value=held]")
+        page.click(".thumb button")
+        page.wait_for_url(lambda url, place=place: not url.endswith(place))
+    page.goto(f"{address}/jobs/{HOUSE}/prove")
+    for check, value in (("dead-grid", "0"), ("dead-dc", "31")):
+        page.fill(f"#m-{check}", value)
+        page.press(f"#m-{check}", "Enter")
+        page.wait_for_selector(f"#check-{check} .ok, #check-{check} .problem")
+    page.goto(f"{address}/jobs/{HOUSE}/sensing")
+    page.fill("#reading-CT1", "-1490")
+    page.fill("#reading-CT2", "590")
+    page.click("text=Judge and record")
+    page.wait_for_selector(".verdict")
+
+
+def main(address: str) -> None:
+    """Take them all."""
+    OUT.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as p:
+        args = ["--disable-gpu", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=args)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        sign_in(page, address, "ivo")
+        record_some(page, address)
+        for station in BENCH:
+            take(page, address, f"/jobs/{HOUSE}/{station}", station)
+        take(page, address, f"/jobs/{MISTAKEN}/power-up?moves={REHEARSED}", "power-up")
+        take(page, address, f"/jobs/{MISTAKEN}/strings", "mistakes-strings")
+        hand = browser.new_page(viewport={"width": 390, "height": 844})
+        sign_in(hand, address, "ivo")
+        hand.goto(f"{address}/jobs/{HOUSE}/wire/inverter.battery.pos.bat-main")
+        hand.fill("#reached", "98")
+        hand.wait_for_selector(".hint.ok")
+        hand.screenshot(path=OUT / "torque-card.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])

@@ -8,12 +8,17 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from gumboot.cli.cluster import OWNER, Cluster
 from gumboot.store.demo import load_demo
 from gumboot.store.engine import migrate, open_engine
+
+# No test asserts on time.
+settings.register_profile("gumboot", deadline=None)
+settings.load_profile("gumboot")
 
 
 @pytest.fixture(scope="session")

@@ -123,7 +123,7 @@ def test_a_failure_of_ours_is_a_kind_500(app: FastAPI, petra: Crew, monkeypatch:
     def broken(*_: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("gumboot.web.rendering.derive", broken)
+    monkeypatch.setattr("gumboot.web.rendering.stand", broken)
     answer = petra.client.get(f"/jobs/{petra.job}/survey")
     assert answer.status_code == 500
     assert "on our side" in answer.text

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from gumboot.catalogue import shelf
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card.model import CARD
-from gumboot.core.errors import UnknownCard
+from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.documents.report import plan_json
@@ -31,8 +31,8 @@ def read_job(path: Path) -> Job:
 def _check(args: argparse.Namespace) -> int:
     try:
         plan = derive(read_job(Path(args.file)), shelf())
-    except UnknownCard as unknown:
-        raise Trouble(str(unknown)) from None
+    except GumbootError as refused:
+        raise Trouble(str(refused)) from None
     if args.json:
         print(json.dumps(plan_json(plan), indent=1, ensure_ascii=False))
     else:

@@ -28,6 +28,13 @@ def wanted_port() -> int:
     return int(text)
 
 
+def _answer(question: str) -> str:
+    try:
+        return input(question).strip()
+    except EOFError:
+        return ""
+
+
 def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
     try:
         migrate(owner)
@@ -38,7 +45,7 @@ def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
     if args.command != "demo":
         return
     if args.fresh:
-        sure = args.yes or input("Reset the demo houses and their records? Type yes: ").strip() == "yes"
+        sure = args.yes or _answer("Reset the demo houses and their records? Type yes: ") == "yes"
         if sure:
             engine = open_engine(owner)
             drop_demo(engine)

@@ -32,5 +32,9 @@ class UnknownCard(GumbootError):
         self.field, self.card = field, card
 
 
+class WrongCard(GumbootError):
+    """The job names a card of another kind than its place asks for, or one that lacks a terminal the job needs."""
+
+
 class BadUnit(GumbootError):
     """A quantity typed in a unit of the wrong dimension, or not understood."""

@@ -5,12 +5,24 @@ from __future__ import annotations
 from typing import Any
 
 from gumboot.core.card import Shelf
-from gumboot.core.errors import BadFigure, UnknownCard
+from gumboot.core.errors import BadFigure, UnknownCard, WrongCard
 from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding, Gap, Level
 from gumboot.core.job import Job, read_path
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import RULES
+
+KIND_OF_ROLE = {
+    "inverter": "inverter",
+    "battery": "battery",
+    "module": "module",
+    "ct": "ct",
+    "switch_fuse": "switch-fuse",
+    "busbar_box": "board",
+    "roof_box": "board",
+    "sub_board": "board",
+    "main_board": "board",
+}
 
 
 class Ledger:
@@ -30,9 +42,12 @@ class Ledger:
         """The chosen card for an equipment role. Raises UnknownCard with the field's path."""
         card_id = getattr(self.job.equipment, role)
         try:
-            return self.shelf[card_id]
+            card = self.shelf[card_id]
         except KeyError:
             raise UnknownCard(f"equipment.{role}", card_id) from None
+        if card.kind != KIND_OF_ROLE[role]:
+            raise WrongCard(f"{card.title} is a {card.kind}; equipment.{role} needs a {KIND_OF_ROLE[role]}. Choose another card.")
+        return card
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a key may be kept once only."""
@@ -95,6 +110,8 @@ class Ledger:
         node: Any = card
         for part in field.split("."):
             node = next(i for i in node if i.id == part) if isinstance(node, list) else getattr(node, part)
+        if node is None:
+            raise WrongCard(f"The card {card.title} gives no {name[:1].lower()}{name[1:]} ({field}). Choose a card that does.")
         found = self.keep(card_value(card.id, field, symbol, name, float(node), unit))
         self._inputs[f"{card.id}:{field}", symbol, name] = found
         return found

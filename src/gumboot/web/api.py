@@ -8,11 +8,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, ValidationError
 from starlette.responses import JSONResponse, Response
 
-from gumboot.catalogue import shelf
+from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath
-from gumboot.core.plan.derive import derive
 from gumboot.documents.report import plan_json
 from gumboot.store import jobs
+from gumboot.web.rendering import plan_of
 from gumboot.web.security import Author, Db, Person
 
 ROUTER = APIRouter(prefix="/api")
@@ -37,7 +37,7 @@ def _problem(status: int, title: str, detail: str, **more: Any) -> Response:
 def plan(job_id: str, db: Db, person: Person) -> dict[str, Any]:
     """The whole plan: the same figures that the pages show."""
     revision = jobs.load(db, job_id)
-    return {"revision": revision.number, **plan_json(derive(revision.job, shelf()))}
+    return {"revision": revision.number, **plan_json(plan_of(revision))}
 
 
 @ROUTER.get("/jobs/{job_id}/revision")
@@ -51,6 +51,7 @@ def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
     """Set one field; answers with the new revision, or problem details that name the field."""
     try:
         revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display)
+        plan_of(revision)
     except BadPath as refused:
         return _problem(404, "No such field", str(refused), field=body.path)
     except ValidationError as refused:
@@ -67,4 +68,7 @@ def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
             by=refused.by,
             head=refused.head,
         )
+    except GumbootError as refused:
+        db.rollback()
+        return _problem(422, "No plan follows from that value", str(refused), field=body.path)
     return JSONResponse({"revision": revision.number})

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from gumboot.core.errors import BadUnit
+from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath, read_path
 from gumboot.core.standing import STATION_IDS
 from gumboot.documents import tables
@@ -18,7 +18,7 @@ from gumboot.documents.rule_reference import rule_rows
 from gumboot.store import accounts, jobs
 from gumboot.web import urls
 from gumboot.web.quantities import parse
-from gumboot.web.rendering import Bench, bench, render, render_bench
+from gumboot.web.rendering import Bench, bench, plan_of, render, render_bench
 from gumboot.web.security import COOKIE, Author, Db, Person, session_cookie
 
 ROUTER = APIRouter()
@@ -146,17 +146,19 @@ def edit(
     job = jobs.load(db, job_id).job
     problem, conflict, status = "", None, 200
     try:
-        jobs.edit(
-            db, job_id, base, path, _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units), person.display
-        )
-    except BadUnit as refused:
-        problem, status = str(refused), 422
+        typed = _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units)
+        plan_of(jobs.edit(db, job_id, base, path, typed, person.display))
     except ValidationError as refused:
         problem, status = _message(refused), 422
     except BadPath as refused:
         raise HTTPException(404, str(refused)) from None
+    except GumbootError as refused:
+        # Also a value that no plan can be derived from: a job in the store always derives.
+        problem, status = str(refused), 422
     except jobs.Conflict as refused:
         conflict, status = refused, 409
+    if status != 200:
+        db.rollback()
     view = _again(
         db,
         person,

@@ -63,6 +63,8 @@ def parse(text: str, unit: str, system: str = "SI") -> float:
     match = _SHAPE.match(text)
     if match is None:
         raise BadUnit(f"'{text.strip()}' is not a number. Type a number{f', with {unit} or another unit of its kind' if unit else ''}.")
+    if re.search(r",\d{3}$", match.group(1)):
+        raise BadUnit(f"'{match.group(1)}' could be thousands or decimals. Type it without the comma.")
     number = float(match.group(1).replace("−", "-").replace(",", "."))
     typed = match.group(2)
     if not typed:

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from gumboot.core.card.parts import Body, DataPort, Frozen, Overload, Port, Protocol, Range, Terminal
+from gumboot.core.errors import WrongCard
 
 __all__ = ["Terminal"]
 
@@ -26,13 +27,13 @@ class _Enclosure(_CardBase):
     ports: list[Port]
 
     def terminal(self, port: str, terminal: str) -> Terminal:
-        """The terminal by port and terminal id; KeyError when the card lacks it."""
+        """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
         for p in self.ports:
             if p.id == port:
                 for t in p.terminals:
                     if t.id == terminal:
                         return t
-        raise KeyError(f"{self.id} has no terminal {port}/{terminal}")
+        raise WrongCard(f"{self.title} has no terminal {port} {terminal}. Choose a card that has one, or change what lands there.")
 
 
 class Tracker(Frozen):

@@ -9,8 +9,10 @@ from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
 
-Temperature = float
 Leg = Literal["L1", "L2", "L1+L2"]
+NAME = r"^[A-Za-z0-9-]{1,40}$"
+# Places that a plan names itself; a battery may not take one of these names.
+TAKEN = {"roof", "inverter", "switch-fuse", "busbar", "sub-board", "main-board", "grid", "backup", "bat-main"}
 
 
 class Site(Frozen):
@@ -68,7 +70,7 @@ class Anchor(Frozen):
 class Placement(Frozen):
     """Lower left corner of a box, mm from datum and floor."""
 
-    id: str
+    id: str = Field(pattern=NAME)
     x_mm: float = Field(ge=0, le=20000)
     y_mm: float = Field(ge=0, le=6000)
 
@@ -117,7 +119,7 @@ class Load(Frozen):
 class Face(Frozen):
     """A roof face."""
 
-    id: str
+    id: str = Field(pattern=NAME)
     title: str
     tilt_deg: float = Field(ge=0, le=90)
     azimuth_deg: float = Field(ge=0, lt=360)
@@ -129,7 +131,7 @@ class Face(Frozen):
 class String(Frozen):
     """Modules in series on one tracker."""
 
-    id: str
+    id: str = Field(pattern=NAME)
     tracker: str
     face: str
     modules: int = Field(ge=1, le=40)
@@ -140,7 +142,7 @@ class String(Frozen):
 class BatteryUnit(Frozen):
     """One battery of the bank, in chain order."""
 
-    id: str
+    id: str = Field(pattern=r"^[a-z0-9-]{1,20}$")
     dip_address: int = Field(ge=0, le=63)
     terminator: bool = False
     protocol: int
@@ -157,7 +159,7 @@ class Bank(Frozen):
 class Run(Frozen):
     """Route and choices of one circuit; the plan names the circuits."""
 
-    id: str
+    id: str = Field(pattern=NAME)
     length_m: float | None = Field(None, gt=0, le=300, description="One-way route length, m")
     ambient_c: float | None = Field(None, ge=-40, le=85, description="Hottest air along the route, °C")
     current_carrying: int = Field(2, ge=1, le=60, description="Current-carrying conductors in the same raceway")
@@ -208,8 +210,8 @@ class Sensing(Frozen):
 class TariffWindow(Frozen):
     """Hours at one price; ``to_hour`` may be below ``from_hour`` to wrap midnight."""
 
-    id: str
-    title: str
+    id: str = Field(pattern=NAME)
+    title: str = Field(min_length=1, max_length=40)
     kind: Literal["peak", "shoulder", "off-peak"]
     from_hour: int = Field(ge=0, le=23)
     to_hour: int = Field(ge=1, le=24)
@@ -301,4 +303,6 @@ class Job(Frozen):
             ids = [item.id for item in items]
             if len(ids) != len(set(ids)):
                 raise ValueError(f"{name}: two entries share one id; give each its own")
+        if taken := TAKEN & {unit.id for unit in self.bank.units}:
+            raise ValueError(f"bank.units: a battery may not be named {', '.join(sorted(taken))}")
         return self

@@ -1,0 +1,91 @@
+"""Whatever is typed into whatever field, the answer is an answer: no 500, nothing lost."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+
+from tests.helpers import edited
+from tests.web.conftest import Crew
+
+ODD = [
+    "",
+    "0",
+    "-1",
+    "1e9",
+    "999999999",
+    "nan",
+    "inf",
+    "1,250",
+    "🦪",
+    "<b>x</b>",
+    "true",
+    "[]",
+    "' or 1=1 --",
+    "a" * 500,
+    "13 AWG",
+    "nowhere",
+    "slate-410",
+    "\x00",
+]
+
+
+def leaves(node: Any, path: str = "") -> Iterator[tuple[str, Any]]:
+    """Every field of a job with its path."""
+    if isinstance(node, dict):
+        for key, value in node.items():
+            yield from leaves(value, f"{path}.{key}" if path else key)
+    elif isinstance(node, list):
+        for item in node:
+            if isinstance(item, dict) and ("id" in item or "channel" in item):
+                yield from leaves(item, f"{path}.{item.get('id') or item['channel']}")
+    else:
+        yield path, node
+
+
+def test_odd_values_in_every_field(petra: Crew) -> None:
+    bad = []
+    for n, (path, value) in enumerate(leaves(edited({}).model_dump(mode="json"))):
+        kind = "flag" if isinstance(value, bool) else "number" if isinstance(value, (int, float)) or value is None else "text"
+        answer = petra.edit(path, ODD[n % len(ODD)], kind=kind)
+        if answer.status_code >= 500 or petra.client.get(f"/jobs/{petra.job}/strings").status_code != 200:
+            bad.append((path, ODD[n % len(ODD)], answer.status_code))
+    assert bad == []
+
+
+@pytest.mark.parametrize(("path", "value"), [
+    ("runs.grid.installed_size", "13 AWG"), ("runs.grid.installed_earth", "banana"), ("equipment.battery", "none"), ("equipment.battery", "slate-410"), ("equipment.inverter", "larder-8"),
+    ("equipment.sub_board", "trough-300"), ("bank.units", None), ("bank.units", []), ("loads", [1, 2]), ("wall.board", "x"), ("site", None), ("tools", {}),
+])  # fmt: skip
+def test_values_no_plan_follows_from_are_refused(petra: Crew, path: str, value: Any) -> None:
+    answer = petra.client.patch(
+        f"/api/jobs/{petra.job}", json={"path": path, "value": value, "base": 1}, headers={"X-CSRF-Token": petra.csrf}
+    )
+    assert answer.status_code == 422
+    assert petra.revision() == 1
+
+
+def test_a_fourth_battery_without_a_terminal_is_refused_by_name(petra: Crew) -> None:
+    unit = {"id": "bat-4", "dip_address": 4, "terminator": True, "protocol": 3}
+    run = {"id": "bat-4", "length_m": 1.2, "ambient_c": 40}
+    head = {"X-CSRF-Token": petra.csrf}
+    assert petra.client.patch(f"/api/jobs/{petra.job}", json={"path": "runs.+", "value": run, "base": 1}, headers=head).status_code == 200
+    answer = petra.client.patch(f"/api/jobs/{petra.job}", json={"path": "bank.units.+", "value": unit, "base": 2}, headers=head)
+    assert answer.status_code == 422
+    assert "Trough 300 DC busbar box has no terminal BATTERIES bat-4 +" in answer.json()["detail"]
+
+
+def test_a_battery_may_not_be_named_like_a_place(petra: Crew) -> None:
+    answer = petra.client.patch(
+        f"/api/jobs/{petra.job}", json={"path": "bank.units.bat-1.id", "value": "inverter", "base": 1}, headers={"X-CSRF-Token": petra.csrf}
+    )
+    assert answer.status_code == 422
+
+
+@pytest.mark.parametrize("typed", ["5,200", "1,000 A"])
+def test_a_comma_that_could_be_thousands_is_refused(petra: Crew, typed: str) -> None:
+    answer = petra.edit("site.grid_fault_a", typed, unit="A", station="survey")
+    assert answer.status_code == 422
+    assert "without the comma" in answer.text

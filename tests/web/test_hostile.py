@@ -84,6 +84,12 @@ def test_a_battery_may_not_be_named_like_a_place(petra: Crew) -> None:
     assert answer.status_code == 422
 
 
+def test_an_unstorable_character_is_refused_kindly(petra: Crew, ivo: Crew) -> None:
+    assert petra.edit("site.utility_approval", "a\x00b", kind="text").status_code == 422
+    assert ivo.post("records/setting/charge_a", value="a\x00b").status_code == 422
+    assert petra.client.post("/sign-in", data={"name": "a\x00b", "password": "x"}).status_code == 422
+
+
 @pytest.mark.parametrize("typed", ["5,200", "1,000 A"])
 def test_a_comma_that_could_be_thousands_is_refused(petra: Crew, typed: str) -> None:
     answer = petra.edit("site.grid_fault_a", typed, unit="A", station="survey")

@@ -11,7 +11,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import URL
-from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import DataError, DBAPIError
 from starlette.exceptions import HTTPException
 from starlette.middleware.base import BaseHTTPMiddleware
 from starlette.responses import JSONResponse, RedirectResponse, Response
@@ -66,6 +66,15 @@ def _handlers(app: FastAPI) -> None:
         rows = [{"field": ".".join(str(p) for p in e["loc"][1:]) or str(e["loc"][0]), "message": e["msg"]} for e in failure.errors()]
         return _problem(
             request, 422, "Something is missing or wrong", "; ".join(f"{r['field']}: {r['message']}" for r in rows), errors=rows
+        )
+
+    @app.exception_handler(DataError)
+    def _unstorable(request: Request, _: DataError) -> Response:
+        return _problem(
+            request,
+            422,
+            "That text cannot be kept",
+            "It holds a character that cannot be stored. Type it again without pasting; nothing was saved.",
         )
 
     @app.exception_handler(DBAPIError)

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 
+from gumboot.core.standing import STATION_IDS
 from tests.helpers import edited
 from tests.web.conftest import Crew
 
@@ -95,3 +96,29 @@ def test_a_comma_that_could_be_thousands_is_refused(petra: Crew, typed: str) -> 
     answer = petra.edit("site.grid_fault_a", typed, unit="A", station="survey")
     assert answer.status_code == 422
     assert "without the comma" in answer.text
+
+
+@pytest.mark.parametrize(
+    ("path", "value"),
+    [
+        ("strings", []),
+        ("loads", []),
+        ("sensing.cts", []),
+        ("settings.tariff", []),
+        ("wall.placements", []),
+        ("wall.board", None),
+        ("faces", []),
+        ("runs", []),
+        ("tools", []),
+        ("bank.units.-bat-2", None),
+        ("links.lead_as_made", []),
+    ],
+)
+def test_every_station_of_a_bare_job(petra: Crew, path: str, value: Any) -> None:
+    answer = petra.client.patch(
+        f"/api/jobs/{petra.job}", json={"path": path, "value": value, "base": 1}, headers={"X-CSRF-Token": petra.csrf}
+    )
+    assert answer.status_code == 200
+    for station in STATION_IDS:
+        assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    assert petra.client.get(f"/jobs/{petra.job}/download/pack.pdf").status_code == 200

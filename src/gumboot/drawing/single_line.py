@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import ExitStack, nullcontext
 
 from markupsafe import Markup
 
+from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.sizing import Sized
 from gumboot.drawing.show import figure_text, quantity
@@ -24,16 +26,30 @@ class _Diagram:
             "Single-line diagram" if live is None else "Live board: conductors that are live are drawn heavy and coloured by source",
         )
 
-    def wire(self, points: list[tuple[float, float]], node: str = "", ink: str = "ink") -> None:
-        """A conductor: heavy and coloured when its node is live, thin otherwise."""
-        source = (self.live or {}).get(node)
-        if self.live is None:
-            self.c.path(points, ink, 2.2)
-        elif source:
-            with self.c.drawn_for("live", node=node, source=source):
+    def wire(self, points: list[tuple[float, float]], node: str = "", figure: Figure | None = None) -> None:
+        """A conductor: heavy and coloured when its node is live, thin otherwise. It opens its circuit's figure."""
+        with ExitStack() as stack:
+            if figure is not None:
+                stack.enter_context(self.c.opens(figure.key, f"{figure.name}: {figure_text(figure)}", "opens wire"))
+            source = (self.live or {}).get(node)
+            if self.live is None:
+                self.c.path(points, "ink", 2.2)
+            elif source:
+                stack.enter_context(self.c.drawn_for("live", node=node, source=source))
                 self.c.path(points, SOURCE_INK.get(source, "oxide"), 5)
-        else:
-            self.c.path(points, "pencil", 1.2, dash="4 3")
+            else:
+                self.c.path(points, "pencil", 1.2, dash="4 3")
+            if figure is not None:
+                self.c.grip(points)
+
+    def conductor(self, circuit: str) -> Figure | None:
+        """The conductor pulled for a circuit, once it is sized."""
+        sized = self.plan.circuits.sized.get(circuit)
+        return sized.installed if sized else None
+
+    def card(self, role: str, field: str) -> Figure | None:
+        """A figure read off the card in a role, if the plan has read it."""
+        return self.plan.figures.get(f"card.{getattr(self.plan.job.equipment, role)}.{field}")
 
     def label(self, sized: Sized | None, x: float, y: float, anchor: str = "start") -> None:
         """Size, earth and drop of a circuit; opens the working of the conductor."""
@@ -80,33 +96,33 @@ class _Diagram:
         if self.live is not None and title:
             self.c.text(tx, ty + 13 if upright else y + 22, "closed" if is_closed else "open", 11, anchor, "pencil")
 
-    def box(self, x: float, y: float, w: float, h: float, title: str, under: str = "") -> None:
-        """An enclosure."""
+    def box(self, x: float, y: float, w: float, h: float, title: str, figure: Figure | None, at: str = "middle") -> None:
+        """An enclosure; its name opens the figure that rates it."""
         self.c.rect(x, y, w, h, "white", "ink", 1.8)
-        self.c.text(x + w / 2, y + 19, title, 13, "middle", bold=True)
-        if under:
-            self.c.text(x + w / 2, y + 35, under, 11, "middle", "pencil")
+        with ExitStack() as stack:
+            if figure is not None:
+                stack.enter_context(self.c.opens(figure.key, f"{title}, {figure.name}: {figure_text(figure)}"))
+            self.c.text(x + (w / 2 if at == "middle" else 10), y + 19, title, 13, at, bold=True)
 
 
 def _pv(d: _Diagram) -> None:
     trackers = d.plan.strings.trackers if d.plan.strings else ()
     for i, t in enumerate(trackers):
-        y = 24 + i * 66
-        x = 20
-        d.c.path([(x, y + 22), (x + 12, y - 8), (x + 64, y - 8), (x + 52, y + 22)], "ink", 1.6, "cell", closed=True)
-        for k in (1, 2, 3):
-            d.c.line(x + k * 13 + 2, y + 22, x + k * 13 + 13, y - 8, "pencil", 0.7)
-        with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules"):
+        x, y, port = 20.0, 24.0 + i * 66, 236.0 + i * 34
+        conductor = d.conductor(f"pv-{t.tracker.id.lower()}")
+        with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
+            d.c.path([(x, y + 22), (x + 12, y - 8), (x + 64, y - 8), (x + 52, y + 22)], "ink", 1.6, "cell", closed=True)
+            for k in (1, 2, 3):
+                d.c.line(x + k * 13 + 2, y + 22, x + k * 13 + 13, y - 8, "pencil", 0.7)
             d.c.text(x, y + 36, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
-        port = 236 + i * 34
-        d.wire([(x + 60, y + 8), (port, y + 8), (port, 190)], "pv-strings")
+        d.wire([(x + 60, y + 8), (port, y + 8), (port, 158)], "pv-strings", conductor)
+        d.wire([(port, 158), (port, 196)], "inverter-pv", conductor)
         d.label(d.plan.circuits.sized.get(f"pv-{t.tracker.id.lower()}"), 132, y + 3)
-    d.wire([(236, 150), (236, 196)], "inverter-pv" if d.live is not None else "")
-    if len(trackers) > 1:
-        d.wire([(270, 150), (270, 196)], "inverter-pv" if d.live is not None else "")
-        d.switch(270, 158, "pv-switch", "PV switch", upright=True)
-    d.switch(236, 158, "pv-switch", "" if len(trackers) > 1 else "PV switch", upright=True)
-    d.c.text(222, 162, "PV switch", 11, "end", "pencil")
+    for i in reversed(range(len(trackers))):
+        # The two poles are one handle: its state is written once.
+        d.switch(236 + i * 34, 158, "pv-switch", "PV switch" if i == len(trackers) - 1 else "", upright=True)
+    if trackers:
+        d.c.text(222, 162, "PV switch", 11, "end", "pencil")
 
 
 def _battery(d: _Diagram) -> None:
@@ -114,35 +130,38 @@ def _battery(d: _Diagram) -> None:
     n = len(units)
     pitch = min(72.0, 230.0 / n)
     bus_y = 352.0
+    energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
     for i, unit in enumerate(units):
         x = 42 + i * pitch
-        d.wire([(x, 430), (x, 396)], f"{unit.id}-cells")
-        d.wire([(x, 396), (x, bus_y)], "dc-bus")
-        d.c.line(x - 12, 430, x + 12, 430, "ink", 2)
-        d.c.line(x - 6, 436, x + 6, 436, "ink", 4)
-        d.c.text(x - 16, 449, unit.id, 11, "start")
+        lead = d.conductor(unit.id)
+        d.wire([(x, 430), (x, 396)], f"{unit.id}-cells", lead)
+        d.wire([(x, 396), (x, bus_y)], "dc-bus", lead)
+        with d.c.opens(energy.key, f"{unit.id}: {figure_text(energy)}") if energy else nullcontext():
+            d.c.line(x - 12, 430, x + 12, 430, "ink", 2)
+            d.c.line(x - 6, 436, x + 6, 436, "ink", 4)
+            d.c.text(x - 16, 449, unit.id, 11, "start")
         sized = d.plan.circuits.sized.get(unit.id)
         d.switch(x, 396, unit.id, f"Breaker of {unit.id}", sized, upright=True)
         if sized and i == n - 1:
             d.label(sized, x + 24, 427)
-    d.wire([(22, bus_y), (42 + n * pitch - 10, bus_y)], "dc-bus")
-    d.wire([(42 + n * pitch - 40, bus_y), (290, bus_y)], "dc-bus")
-    d.c.text(22, bus_y - 8, "DC busbars", 11, ink="pencil")
-    d.wire([(290, bus_y), (332, bus_y), (332, 282)], "inverter-dc" if d.live is not None else "")
+    d.wire([(22, bus_y), (42 + n * pitch - 10, bus_y)], "dc-bus", busbar)
     main = d.plan.circuits.sized.get("bat-main")
+    d.wire([(42 + n * pitch - 40, bus_y), (290, bus_y)], "dc-bus", d.conductor("bat-main"))
+    d.c.text(22, bus_y - 8, "DC busbars", 11, ink="pencil")
+    d.wire([(290, bus_y), (332, bus_y), (332, 282)], "inverter-dc", d.conductor("bat-main"))
     d.switch(290, bus_y, "battery-switch", "Battery switch-fuse", main, fuse=True)
     d.label(main, 346, 312)
 
 
 def _grid(d: _Diagram) -> None:
     sized = d.plan.circuits.sized.get("grid")
-    d.c.rect(548, 172, 176, 112, "white", "ink", 1.8)
-    d.c.text(558, 192, "Main board", 13, bold=True)
-    d.wire([(420, 228), (574, 228)], "inverter-grid" if d.live is not None else "")
-    d.wire([(700, 228), (590, 228)], "main-board")
+    d.box(548, 172, 176, 112, "Main board", d.plan.figures.get("in.site.busbar_a"), "start")
+    d.wire([(420, 228), (574, 228)], "inverter-grid", d.conductor("grid"))
+    service = d.plan.figures.get("in.site.service_main_a")
+    d.wire([(700, 228), (590, 228)], "main-board", d.plan.figures.get("in.site.busbar_a"))
     d.switch(574, 228, "grid-breaker", "Grid breaker", sized, ground="white")
     d.label(sized, 430, 222)
-    d.wire([(640, 228), (640, 60)], "main-board")
+    d.wire([(640, 228), (640, 60)], "main-board", service)
     if d.plan.circuits.busbar_sum:
         with d.c.opens(d.plan.circuits.busbar_sum.key, "Busbar rule"):
             d.c.text(
@@ -159,22 +178,24 @@ def _grid(d: _Diagram) -> None:
     d.c.text(648, 200, "main " + (quantity(d.plan.job.site.service_main_a, "A") if d.plan.job.site.service_main_a else "?"), 11, mono=True)
     for k, ct in enumerate(d.plan.sensing.cts):
         y = 116 + k * 26
-        d.c.circle(640, y, 8, "page", "ink", 1.6)
-        d.c.text(654, y + 4, f"{ct.place.channel} {ct.place.leg}", 11)
+        with d.c.opens(ct.expected.key, f"{ct.place.channel} should read {figure_text(ct.expected)}"):
+            d.c.circle(640, y, 8, "page", "ink", 1.6)
+            d.c.text(654, y + 4, f"{ct.place.channel} {ct.place.leg}", 11)
         tip = 1 if ct.place.arrow == "toward house" else -1
         d.c.path([(624, y - 7 * tip), (624, y + 7 * tip)], "ink", 1.4)
         d.c.path([(620, y + 2 * tip), (624, y + 8 * tip), (628, y + 2 * tip)], "ink", 1.4)
-    d.c.circle(640, 48, 13, "page", "ink", 1.8)
-    d.c.text(640, 53, "kWh", 10, "middle")
-    d.wire([(640, 35), (640, 12)], "main-board")
+    with d.c.opens(service.key, f"Meter; main device {figure_text(service)}") if service else nullcontext():
+        d.c.circle(640, 48, 13, "page", "ink", 1.8)
+        d.c.text(640, 53, "kWh", 10, "middle")
+    d.wire([(640, 35), (640, 12)], "main-board", service)
     d.c.text(626, 20, "grid 120/240 V", 12, "end")
 
 
 def _backup(d: _Diagram) -> None:
     sized = d.plan.circuits.sized.get("backup")
-    d.box(500, 360, 168, 78, "Backed-up board")
-    d.wire([(400, 282), (400, 300), (512, 300), (512, 330)], "inverter-load" if d.live is not None else "")
-    d.wire([(512, 340), (512, 408), (650, 408)], "backed-up-board")
+    d.box(500, 360, 168, 78, "Backed-up board", d.card("sub_board", "main_device_a"))
+    d.wire([(400, 282), (400, 300), (512, 300), (512, 330)], "inverter-load", d.conductor("backup"))
+    d.wire([(512, 340), (512, 408), (650, 408)], "backed-up-board", d.plan.loads.running_total)
     d.switch(512, 336, "sub-main", "Backed-up board's main", sized, upright=True)
     d.label(sized, 580, 312)
     d.c.text(584, 426, f"{sum(x.side == 'backed' for x in d.plan.job.loads)} circuits", 11, "middle", "pencil")
@@ -194,7 +215,7 @@ def single_line(plan: Plan, live: Mapping[str, str] | None = None, closed: froze
     _pv(d)
     _battery(d)
     inverter = plan.shelf[plan.job.equipment.inverter]
-    d.box(212, 196, 208, 86, inverter.title)
+    d.box(212, 196, 208, 86, inverter.title, d.card("inverter", "output_w"))
     supply = plan.bank.supply
     with d.c.opens(supply.design_a.key, f"Battery design current {figure_text(supply.design_a)}"):
         d.c.text(316, 240, f"battery {figure_text(supply.design_a)}", 12, "middle", mono=True)

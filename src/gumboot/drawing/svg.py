@@ -141,13 +141,20 @@ class Canvas:
             self.text((x1 + x2) / 2, y1 - above, words, 11, "middle", "blue", mono=True)
 
     @contextmanager
-    def opens(self, figure_key: str, label: str) -> Iterator[None]:
+    def opens(self, figure_key: str, label: str, css_class: str = "opens") -> Iterator[None]:
         """Everything drawn inside opens the working of a figure by click or key."""
         self._parts.append(
-            f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="opens">'
+            f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="{css_class}">'
         )
         yield
         self._parts.append("</g>")
+
+    def grip(self, points: list[tuple[float, float]]) -> None:
+        """An unseen wide line over a thin one, so that a thumb finds it."""
+        d = "M" + " L".join(f"{number(x)} {number(y)}" for x, y in points)
+        self._parts.append(
+            f'<path d="{d}" fill="none" stroke="{INK["ink"]}" stroke-opacity="0" stroke-width="14" pointer-events="stroke"/>'
+        )
 
     @contextmanager
     def drawn_for(self, css_class: str, **data: str) -> Iterator[None]:

@@ -16,7 +16,7 @@ from starlette.responses import HTMLResponse
 from gumboot import __version__
 from gumboot.catalogue import shelf
 from gumboot.core import standing as standings
-from gumboot.core.job import Job, read_path
+from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.survey import QUESTIONS
 from gumboot.core.rulebook.loader import source
@@ -109,6 +109,14 @@ class Bench:
     def value(self, path: str) -> Any:
         """The job's value at a path."""
         return read_path(self._document, path)
+
+    def has(self, path: str) -> bool:
+        """Whether the job has such a field: a run that is not entered yet has none."""
+        try:
+            read_path(self._document, path)
+        except BadPath:
+            return False
+        return True
 
     def text(self, path: str, unit: str) -> str:
         """A field's value as it stands in its input, in the shown unit system."""

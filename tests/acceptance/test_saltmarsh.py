@@ -101,3 +101,11 @@ def test_a_blower_moved_to_leg_1() -> None:
     moved = plan_of({"loads.blower.leg": "L1"})
     assert moved.loads.running["L1"].value == 1465 + 1150
     assert moved.loads.running["L2"].value == 2220 - 1150
+
+
+def test_the_backed_up_feed_bears_the_grid_breaker_in_pass_through() -> None:
+    assert PLAN.circuits.sized["backup"].device == PLAN.figures["circuits.backup.device"]
+    assert PLAN.figures["circuits.backup.device"].value == 50
+    larger = plan_of({"runs.grid.device_a": 70})
+    assert larger.figures["circuits.backup.device"].value == 70
+    assert larger.circuits.sized["backup"].code_size.label == "6 AWG"  # 65 A, and 70 A is the next standard size (240.4(B))

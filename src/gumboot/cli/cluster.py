@@ -106,7 +106,7 @@ class Cluster:
     def _check_room(self) -> None:
         try:
             self.home.mkdir(parents=True, exist_ok=True)
-        except PermissionError:
+        except OSError:
             raise Trouble(f"No right to write {self.home}. Remedy: set GUMBOOT_DATA to a folder that {getpass.getuser()} owns.") from None
         free = shutil.disk_usage(self.home).free
         if free < LEAST_FREE_BYTES:

@@ -203,6 +203,16 @@ def good_torques(view: Bench) -> list[str]:
     return [tid for tid, judged in view.standing.torques.items() if judged.good]
 
 
+def done_steps(view: Bench) -> list[str]:
+    """Steps of first power that are recorded."""
+    return [sid for sid, judged in view.standing.steps.items() if judged.good]
+
+
+def good_checks(view: Bench) -> list[str]:
+    """Checks whose reading stands in its band."""
+    return [cid for cid, judged in view.standing.checks.items() if judged.good]
+
+
 def term_href(view: Bench) -> Callable[[str], str]:
     """Address of a termination's card."""
     return lambda tid: urls.termination(view.job.id, tid)
@@ -224,6 +234,8 @@ ENVIRONMENT.globals.update(
     place_title=place_title,
     done_at=done_at,
     good_torques=good_torques,
+    done_steps=done_steps,
+    good_checks=good_checks,
     term_href=term_href,
     closed_now=closed_now,
     live_now=live_now,

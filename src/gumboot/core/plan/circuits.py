@@ -168,8 +168,26 @@ def _grid_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
     )
 
 
-def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
-    inverter, board = ledger.card("inverter"), ledger.card("sub_board")
+def _backup_device(ledger: Ledger, grid: Sized | None) -> Figure:
+    """The device the backed-up feed must bear: its own main, or the grid breaker that feeds it in pass-through, whichever is larger."""
+    main = ledger.read(ledger.card("sub_board"), "main_device_a", "I_main", "Backed-up board's main device", "A")
+    if grid is None or grid.device is None:
+        return main
+    return ledger.work(
+        "circuits.backup.upstream",
+        "I_up",
+        "Larger of main and grid breaker",
+        max(main.value, grid.device.value),
+        "A",
+        "nec.240.4b",
+        "max(I_main, I_n)",
+        (main, grid.device),
+        limits="In pass-through the grid breaker feeds this conductor through the inverter.",
+    )
+
+
+def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, grid: Sized | None) -> Demand:
+    inverter = ledger.card("inverter")
     leg = _leg_current(ledger, "backup", loads)
     volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between legs", "V")
     return Demand(
@@ -179,7 +197,7 @@ def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand
         leg,
         inverter.load_conductor_min,
         f"card:{inverter.id}:load_conductor_min",
-        ledger.read(board, "main_device_a", "I_main", "Backed-up board's main device", "A"),
+        _backup_device(ledger, grid),
         True,
         "sub-board main; the grid breaker also feeds it in pass-through",
     )
@@ -308,7 +326,8 @@ def run_for(ledger: Ledger, circuit: Circuit) -> Run:
 
 def plan_circuits(ledger: Ledger, strings: StringsPlan | None, supply: BankSupply, loads: LoadsPlan) -> CircuitsPlan:
     """Work out the Circuits station."""
-    everything, sized = circuits(ledger), {}
+    everything = circuits(ledger)
+    sized: dict[str, Sized] = {}
     for circuit in everything:
         if not any(r.id == circuit.id for r in ledger.job.runs):
             ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
@@ -323,7 +342,7 @@ def plan_circuits(ledger: Ledger, strings: StringsPlan | None, supply: BankSuppl
         elif circuit.kind == "grid":
             demand = _grid_demand(ledger, circuit, loads)
         else:
-            demand = _backup_demand(ledger, circuit, loads)
+            demand = _backup_demand(ledger, circuit, loads, sized.get("grid"))
         if demand and (done := size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_ratings_c(ledger, circuit))):
             sized[circuit.id] = done
     grid = sized.get("grid")

@@ -93,9 +93,8 @@ def _device(ledger: Ledger, cid: str, run: Run, demand: Demand) -> Figure | None
         limits="Next rating of Table 240.6(A) at or above 125 % of the design current.",
     )
     if demand.fixed_device_a is not None:
-        device = ledger.work(
-            f"circuits.{cid}.device", "I_n", "Overcurrent device", demand.fixed_device_a.value, "A", demand.fixed_device_a.source
-        )
+        fixed = demand.fixed_device_a
+        device = ledger.work(f"circuits.{cid}.device", "I_n", "Overcurrent device", fixed.value, "A", fixed.source, fixed.symbol, (fixed,))
     elif run.device_a is not None:
         device = ledger.work(
             f"circuits.{cid}.device", "I_n", "Overcurrent device, chosen", run.device_a, "A", f"input:runs.{run.id}.device_a"

@@ -90,6 +90,24 @@ def test_planner_and_apprentice_do_not_record(crew: Callable[[str], Crew], name:
     assert "installer or licence holder" in answer.text
 
 
+def test_an_apprentice_looks_and_rehearses_but_decides_nothing(crew: Callable[[str], Crew]) -> None:
+    abel = crew("abel")
+    answer = abel.edit("strings.S1.modules", "9")
+    assert answer.status_code == 403
+    assert answer.text.startswith('<div id="bench"')
+    assert "signed in as apprentice" in answer.text
+    assert abel.post("undo").status_code == 403
+    assert abel.post("redo").status_code == 403
+    assert (
+        abel.client.patch(
+            f"/api/jobs/{abel.job}", json={"path": "title", "value": "x", "base": 1}, headers={"X-CSRF-Token": abel.csrf}
+        ).status_code
+        == 403
+    )
+    assert abel.revision() == 1
+    assert "Rehearsal" in abel.client.get(f"/jobs/{abel.job}/power-up?moves=bat-1").text
+
+
 def test_recheck_before_24_h_is_refused(ivo: Crew) -> None:
     ivo.post(f"records/torque/{LUG}", **GOOD)
     answer = ivo.post(f"records/recheck/{LUG}", ok="yes")

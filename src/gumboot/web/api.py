@@ -12,8 +12,9 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath
 from gumboot.documents.report import plan_json
 from gumboot.store import jobs
+from gumboot.web.pages import EDITORS
 from gumboot.web.rendering import plan_of
-from gumboot.web.security import Author, Db, Person
+from gumboot.web.security import Author, Db, Person, may
 
 ROUTER = APIRouter(prefix="/api")
 
@@ -49,6 +50,7 @@ def revision(job_id: str, db: Db, person: Person) -> dict[str, int]:
 @ROUTER.patch("/jobs/{job_id}")
 def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
     """Set one field; answers with the new revision, or problem details that name the field."""
+    may(person, *EDITORS)
     try:
         revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display)
         plan_of(revision)

@@ -31,7 +31,9 @@ def _problem(request: Request, status: int, title: str, detail: str, **more: Any
     if request.url.path.startswith("/api/"):
         body = {"type": "about:blank", "title": title, "status": status, "detail": detail, "request_id": request_id, **more}
         return JSONResponse(body, status, media_type="application/problem+json", headers=HEADERS)
-    response = render("error.html", status, title=title, detail=detail, request_id=request_id)
+    # A script swaps the answer into the page: then only the part that fits there is sent.
+    template = "error_fragment.html" if request.headers.get("HX-Request") else "error.html"
+    response = render(template, status, title=title, detail=detail, request_id=request_id)
     response.headers.update(HEADERS)
     return response
 

@@ -19,10 +19,12 @@ from gumboot.store import accounts, jobs
 from gumboot.web import urls
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import Bench, bench, plan_of, render, render_bench
-from gumboot.web.security import COOKIE, Author, Db, Person, session_cookie
+from gumboot.web.security import COOKIE, Author, Db, Person, may, session_cookie
 
 ROUTER = APIRouter()
 Text = Annotated[str, Form()]
+# An apprentice looks and rehearses; decisions are the others'.
+EDITORS = ("planner", "installer", "licence holder")
 
 
 @ROUTER.get(urls.SIGN_IN)
@@ -143,6 +145,7 @@ def edit(
     figure: Text = "",
 ) -> Response:
     """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
+    may(person, *EDITORS)
     job = jobs.load(db, job_id).job
     problem, conflict, status = "", None, 200
     try:
@@ -190,6 +193,7 @@ def _answer(request: Request, view: Bench, status: int = 200) -> Response:
 @ROUTER.post("/jobs/{job_id}/undo")
 def undo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
     """One step back."""
+    may(person, *EDITORS)
     try:
         jobs.undo(db, job_id, person.display)
         said = ""
@@ -201,6 +205,7 @@ def undo(request: Request, job_id: str, db: Db, person: Author, station: Text = 
 @ROUTER.post("/jobs/{job_id}/redo")
 def redo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
     """One step forward."""
+    may(person, *EDITORS)
     try:
         jobs.redo(db, job_id, person.display)
         said = ""

@@ -203,6 +203,34 @@ def test_a_bad_dead_measurement_holds_until_a_licence_holder_clears_it(plan: Pla
     assert step_holds(plan, records, "start-dead") == ()
 
 
+def test_a_bad_reading_that_guards_life_holds_its_station(plan: Plan) -> None:
+    bad = record("measurement", "dead-dc", {"value": 5.1})
+    assert stand(plan, [bad], NOW).stations["prove"].state == "held"
+    assert stand(plan, [record("measurement", "dead-dc", {"value": 5.0})], NOW).stations["prove"].state == "part"
+    cleared = record("hold-cleared", "check:dead-dc", {"reason": "meter lead swapped"}, NOW + timedelta(minutes=1))
+    assert stand(plan, [bad, cleared], NOW).stations["prove"].state == "part"
+
+
+def test_a_clearance_does_not_cover_a_later_reading(plan: Plan) -> None:
+    records = [r for r in everything(plan) if r.kind == "measurement" and r.subject != "dead-dc"]
+    records += [
+        record("measurement", "dead-dc", {"value": 12.0}),
+        record("hold-cleared", "check:dead-dc", {"reason": "meter lead swapped"}, NOW + timedelta(minutes=1)),
+    ]
+    assert step_holds(plan, records, "start-dead") == ()
+    records.append(record("measurement", "dead-dc", {"value": 40.0}, NOW + timedelta(minutes=2)))
+    assert step_holds(plan, records, "start-dead") == ("DC busbars, positive to negative",)
+
+
+def test_a_cleared_hold_does_not_stand_in_the_way_of_signing(plan: Plan) -> None:
+    records = [r for r in everything(plan) if r.subject != "dead-dc"]
+    records += [
+        record("measurement", "dead-dc", {"value": 12.0}),
+        record("hold-cleared", "check:dead-dc", {"reason": "meter lead swapped"}, NOW + timedelta(minutes=1)),
+    ]
+    assert stand(plan, records, NOW).missing == ()
+
+
 def test_island_output_is_measured_before_the_house_is_fed(plan: Plan) -> None:
     records = [r for r in everything(plan) if r.subject != "island-volts"]
     assert any("Island output" in h for h in step_holds(plan, records, "island-volts"))

@@ -233,3 +233,4 @@ def test_a_whole_job_is_signed_and_a_later_edit_shows(engine: Engine, lena: Crew
     assert "Signed by Lena Licence" in lena.post("records/sign-off/job", number="L-123").text
     page = lena.edit("backup.bypass", "breaker without interlock", kind="choice", station="hand-over").text
     assert "stop at power-up" in page
+    assert "The job has changed since: it is at revision 2 now" in page

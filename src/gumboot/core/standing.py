@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
@@ -151,6 +152,16 @@ def _derived_spread(plan: Plan, judged: dict[str, Judged]) -> None:
     )
 
 
+def _cleared(clearances: dict[str, Record], checks: dict[str, Judged]) -> dict[str, Record]:
+    """Clearances that still hold: one speaks of the reading it saw, never of a later one."""
+    standing = {}
+    for subject, clearance in clearances.items():
+        reading = checks.get(subject.removeprefix("check:"), Judged(None)).record
+        if reading is not None and clearance.at >= reading.at:
+            standing[subject] = clearance
+    return standing
+
+
 def _holds(plan: Plan, step: Step, checks: dict[str, Judged], steps: dict[str, Judged], cleared: dict[str, Record]) -> tuple[str, ...]:
     titles = {c.id: c.title for c in plan.all_checks()}
     held = [titles[c] for c in step.holds if not checks[c].good and f"check:{c}" not in cleared]
@@ -204,7 +215,6 @@ LINK_TASKS = (
 def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
     """Work out the standing. ``now`` is given: the core has no clock of its own."""
     torque_records, measured, done = latest(records, "torque"), latest(records, "measurement"), latest(records, "done")
-    cleared = latest(records, "hold-cleared")
     torques = {t.id: judge_torque(t, torque_records.get(t.id)) for t in plan.terminations}
     recheck_records = latest(records, "recheck")
     rechecks: dict[str, tuple[datetime | None, bool]] = {}
@@ -218,24 +228,30 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
             )
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
     _derived_spread(plan, checks)
+    cleared = _cleared(latest(records, "hold-cleared"), checks)
     steps = {s.id: Judged(done.get(s.id)) for s in plan.power_up.steps}
     step_holds = {s.id: _holds(plan, s, checks, steps, cleared) for s in plan.power_up.steps}
     settings = _settings(plan, latest(records, "setting"))
     links_done = {k: r for k, r in latest(records, "link").items() if k in dict(LINK_TASKS)}
     cts = _ct_verdicts(plan, latest(records, "ct").get("ct-test"))
     signed = latest(records, "sign-off").get("job")
+
+    def settled(check_id: str) -> bool:
+        return checks[check_id].good or f"check:{check_id}" in cleared
+
+    held = Counter(c.station for c in plan.all_checks() if c.life and checks[c.id].faults and f"check:{c.id}" not in cleared)
     counts = {
         "survey": unanswered(plan),
         "wire": (sum(j.good for j in torques.values()), len(torques)),
         "links": (len(links_done), len(LINK_TASKS)),
         "sensing": (sum(v.verdict == "right" for v in cts), len(plan.sensing.cts)),
-        "prove": (sum(checks[c.id].good for c in plan.checks), len(plan.checks)),
+        "prove": (sum(settled(c.id) for c in plan.checks), len(plan.checks)),
         "power-up": (sum(j.good for j in steps.values()), len(steps)),
         "settings": (sum(same for _, same in settings.values()), len(settings)),
-        "live-checks": (sum(checks[c.id].good for c in plan.live_checks), len(plan.live_checks)),
+        "live-checks": (sum(settled(c.id) for c in plan.live_checks), len(plan.live_checks)),
     }
     missing = _missing(plan, torques, rechecks, counts, now)
-    stations = {sid: _station(plan, sid, title, counts, missing, signed) for _, group in LEGS for sid, title in group}
+    stations = {sid: _station(plan, sid, title, counts, missing, signed, held[sid]) for _, group in LEGS for sid, title in group}
     return Standing(stations, torques, rechecks, checks, steps, step_holds, settings, links_done, cts, missing, signed, cleared)
 
 
@@ -270,10 +286,16 @@ def _missing(
 
 
 def _station(
-    plan: Plan, sid: str, title: str, counts: dict[str, tuple[int, int]], missing: tuple[str, ...], signed: Record | None
+    plan: Plan,
+    sid: str,
+    title: str,
+    counts: dict[str, tuple[int, int]],
+    missing: tuple[str, ...],
+    signed: Record | None,
+    readings_held: int,
 ) -> StationStanding:
     here = plan.at(sid)
-    stops = sum(f.level == "stop" for f in here)
+    stops = sum(f.level == "stop" for f in here) + readings_held
     cautions = sum(f.level == "caution" for f in here)
     gaps = sum(g.station == sid for g in plan.gaps)
     have, want = counts.get(sid, (0, 0))

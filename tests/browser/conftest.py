@@ -58,7 +58,7 @@ def server() -> Iterator[str]:
         yield address
         app.terminate()
         app.wait(30)
-    Cluster(home).stop()
+    assert not Cluster(home).running(), "the app ended and left its database running"
     shutil.rmtree(home, ignore_errors=True)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import os
+import signal
 
 import uvicorn
 from sqlalchemy import URL
@@ -58,8 +59,14 @@ def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
     engine.dispose()
 
 
+def _end(*_: object) -> None:
+    raise SystemExit(0)
+
+
 def run(args: argparse.Namespace) -> int:
     """Start everything and stay until Ctrl-C."""
+    # The server hands a TERM on after its own shutdown; without this the database would be left running.
+    signal.signal(signal.SIGTERM, _end)
     port = wanted_port()
     address = os.environ.get("DATABASE_URL")
     cluster = None if address else Cluster()

@@ -155,3 +155,31 @@ def test_terminations_csv(petra: Crew) -> None:
     assert len(rows) == 55
     lug = next(r for r in rows if r.startswith("inverter.battery.pos"))
     assert ",11.00,97.4,8.11,yes" in lug
+
+
+def test_a_load_is_added_and_removed(petra: Crew) -> None:
+    page = petra.post("loads/add", title="Sump pump", running="0.8 kW", surge="2400", leg="L1", side="backed").text
+    assert "2265 W running" in page
+    assert "Sump pump" in page
+    again = petra.post("loads/add", title="Sump pump", running="100", leg="L2", side="house")
+    assert 'value="sump-pump-2"' in again.text
+    removed = petra.post("loads/remove", load="sump-pump")
+    assert "1465 W running" in removed.text
+    assert "2265 W running" in petra.post("undo", station="loads").text
+    assert petra.post("loads/remove", load="nothing").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"running": "much"}, "is not a number"),
+        ({"running": "800", "surge": "5"}, "at least running_w"),
+        ({"title": " "}, "title"),
+        ({"running": "3 m"}, "wrong kind"),
+    ],
+)
+def test_a_bad_load_is_refused_and_stays_typed(petra: Crew, change: dict[str, str], words: str) -> None:
+    answer = petra.post("loads/add", **{"title": "Sump pump", "running": "800", "surge": "", "leg": "L1", "side": "backed", **change})
+    assert answer.status_code == 422
+    assert words in answer.text
+    assert petra.revision() == 1

@@ -36,6 +36,7 @@ class Ledger:
         self.gaps: list[Gap] = []
         self._document: dict[str, Any] = job.model_dump()
         self._known = sources()
+        self.places: dict[str, str] = {}
         self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def card(self, role: str) -> Any:
@@ -92,6 +93,8 @@ class Ledger:
 
     def asked(self, path: str, symbol: str, name: str, unit: str, station: str, question: str, holds_up: str) -> Figure | None:
         """A job input that may be unanswered; an empty one is kept as a gap."""
+        if (path, symbol, name) in self._inputs:
+            return self._inputs[path, symbol, name]
         if read_path(self._document, path) is None:
             self.gap(path, station, question, holds_up)
             return None
@@ -101,6 +104,11 @@ class Ledger:
         """Note a missing answer once for each field; the first asker says what it holds up."""
         if all(gap.path != path for gap in self.gaps):
             self.gaps.append(Gap(path, station, question, holds_up))
+
+    def from_card(self, card_id: str, field: str, symbol: str, name: str, value: float, unit: str) -> Figure:
+        """A number that the caller has read off a card, kept once."""
+        found = self.figures.get(f"card.{card_id}.{field}")
+        return found or self.keep(card_value(card_id, field, symbol, name, value, unit))
 
     def read(self, card: Any, field: str, symbol: str, name: str, unit: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list."""

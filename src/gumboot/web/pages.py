@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Annotated, Any
 
@@ -173,6 +174,61 @@ def edit(
         conflict=conflict,
     )
     return _answer(request, view, status)
+
+
+@ROUTER.post("/jobs/{job_id}/loads/add")
+def add_load(
+    request: Request,
+    job_id: str,
+    db: Db,
+    person: Author,
+    title: Text = "",
+    running: Text = "",
+    surge: Text = "",
+    leg: Text = "L1",
+    side: Text = "backed",
+) -> Response:
+    """A new load; without a starting power it starts as it runs."""
+    may(person, *EDITORS)
+    revision = jobs.load(db, job_id)
+    taken = {x.id for x in revision.job.loads}
+    base = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:30] or "load"
+    load_id = next(name for name in (base, *(f"{base}-{n}" for n in range(2, 1000))) if name not in taken)
+    problem = ""
+    try:
+        running_w = parse(running, "W")
+        load = {
+            "id": load_id,
+            "title": title.strip(),
+            "running_w": running_w,
+            "surge_w": parse(surge, "W") if surge.strip() else running_w,
+            "leg": leg,
+            "side": side,
+        }
+        plan_of(jobs.edit(db, job_id, revision.number, "loads.+", load, person.display))
+    except ValidationError as refused:
+        problem = f"{refused.errors()[0]['loc'][-1]}: {_message(refused)}"
+    except GumbootError as refused:
+        problem = str(refused)
+    if problem:
+        db.rollback()
+    typed = {"add-title": title, "add-running": running, "add-surge": surge} if problem else {}
+    return _answer(
+        request,
+        _again(db, person, job_id, "loads", "", problems={"add-load": problem} if problem else {}, typed=typed),
+        422 if problem else 200,
+    )
+
+
+@ROUTER.post("/jobs/{job_id}/loads/remove")
+def remove_load(request: Request, job_id: str, db: Db, person: Author, load: Text) -> Response:
+    """Take a load off the job; undo brings it back."""
+    may(person, *EDITORS)
+    try:
+        jobs.edit(db, job_id, jobs.load(db, job_id).number, f"loads.-{load}", None, person.display)
+    except BadPath:
+        raise HTTPException(404, "That load is not on this job any more.") from None
+    return _answer(request, _again(db, person, job_id, "loads", ""))
 
 
 def _again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
+from typing import Any
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
@@ -84,6 +85,38 @@ def _check(ledger: Ledger, where: str, terminal: Terminal, size: str, wire_class
     )
 
 
+def _torque(ledger: Ledger, card: Any, end: End, terminal: Terminal, torque_nm: float) -> tuple[Figure, Figure, Figure]:
+    """Torque of a card's terminal with its band; alike terminals of alike boxes share their figures."""
+    key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
+    if key in ledger.figures:
+        return ledger.figures[key], ledger.figures[f"{key}.low"], ledger.figures[f"{key}.high"]
+    name = f"{card.title}, {end.port} {end.terminal}"
+    pct = terminal.torque_tolerance_pct
+    torque = ledger.work(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm")
+    band = ledger.work(f"torque.{card.id}.band.{pct:g}", "b", f"Band allowed, {card.title}", pct, "%", f"{source}.torque_tolerance_pct")
+    low = ledger.work(
+        f"{key}.low",
+        "M_low",
+        f"Lowest torque in band, {name}",
+        torque_nm * (1 - pct / 100),
+        "N m",
+        "nec.110.14d",
+        "M * (1 - b / 100)",
+        (torque, band),
+    )
+    high = ledger.work(
+        f"{key}.high",
+        "M_high",
+        f"Highest torque in band, {name}",
+        torque_nm * (1 + pct / 100),
+        "N m",
+        "nec.110.14d",
+        "M * (1 + b / 100)",
+        (torque, band),
+    )
+    return torque, low, high
+
+
 def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) -> Termination:
     card = ledger.card(instances(ledger)[end.place])
     terminal: Terminal = card.terminal(end.port, end.terminal)
@@ -97,42 +130,7 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
     seen[f"{end.place}/{end.port}/{end.terminal}"] += 1
     torque = low = high = None
     if terminal.torque_nm is not None:
-        torque = ledger.work(
-            f"wire.{tid}.torque",
-            "M",
-            f"Torque, {where}",
-            terminal.torque_nm,
-            "N m",
-            f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_nm",
-        )
-        band = ledger.work(
-            f"wire.{tid}.band",
-            "b",
-            "Band allowed by the maker",
-            terminal.torque_tolerance_pct,
-            "%",
-            f"card:{card.id}:ports.{end.port}.{end.terminal}.torque_tolerance_pct",
-        )
-        low = ledger.work(
-            f"wire.{tid}.low",
-            "M_low",
-            "Lowest torque in band",
-            terminal.torque_nm * (1 - band.value / 100),
-            "N m",
-            "nec.110.14d",
-            "M * (1 - b / 100)",
-            (torque, band),
-        )
-        high = ledger.work(
-            f"wire.{tid}.high",
-            "M_high",
-            "Highest torque in band",
-            terminal.torque_nm * (1 + band.value / 100),
-            "N m",
-            "nec.110.14d",
-            "M * (1 + b / 100)",
-            (torque, band),
-        )
+        torque, low, high = _torque(ledger, card, end, terminal, terminal.torque_nm)
     return Termination(
         tid,
         end.place,

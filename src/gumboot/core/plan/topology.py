@@ -40,7 +40,10 @@ class Circuit:
 
 def instances(ledger: Ledger) -> dict[str, str]:
     """Every placed thing by instance id, with its equipment role."""
-    places = {
+    places = ledger.places
+    if places:
+        return places
+    places |= {
         "roof": "roof_box",
         "inverter": "inverter",
         "switch-fuse": "switch_fuse",

@@ -109,8 +109,8 @@ def _holes(ledger: Ledger, box: str, body: Body, rect: Rect, studs: tuple[float,
     card_id = ledger.card(instances(ledger)[box]).id
     holes = []
     for hole in body.holes:
-        hx = ledger.work(f"wall.{box}.{hole.id}.dx", "x_h", "Hole from the box's left edge", hole.x_mm, "mm", f"card:{card_id}:body.holes")
-        hy = ledger.work(f"wall.{box}.{hole.id}.dy", "y_h", "Hole from the box's lower edge", hole.y_mm, "mm", f"card:{card_id}:body.holes")
+        hx = ledger.from_card(card_id, f"hole.{hole.id}.x_mm", "x_h", "Hole from the box's left edge", hole.x_mm, "mm")
+        hy = ledger.from_card(card_id, f"hole.{hole.id}.y_mm", "y_h", "Hole from the box's lower edge", hole.y_mm, "mm")
         x = ledger.work(
             f"wall.{box}.{hole.id}.x", "x", f"Hole {hole.id} of {box}, from datum", rect.x + hole.x_mm, "mm", "arith", "x_b + x_h", (px, hx)
         )

@@ -90,6 +90,10 @@ def test_ledger_refuses_an_unknown_source_and_a_second_value() -> None:
     ledger = Ledger(demo_house(GOOD), shelf())
     with pytest.raises(BadFigure, match="unknown source"):
         ledger.work("k", "x", "n", 1.0, "A", "nec.999")
+    with pytest.raises(BadFigure, match="not finite"):
+        ledger.work("k", "x", "n", math.nan, "A", "arith")
+    with pytest.raises(BadFigure, match="no source"):
+        ledger.work("k", "x", "n", 1.0, "A", "")
     ledger.work("k", "x", "n", 1.0, "A", "arith")
     with pytest.raises(BadFigure, match="twice"):
         ledger.work("k", "x", "n", 2.0, "A", "arith")

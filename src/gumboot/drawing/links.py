@@ -80,9 +80,9 @@ def lead_drawing(plan: Plan) -> Markup:
             c.text(x, y + 11, str(pin), 11, "middle", mono=True)
             if pin in used:
                 c.text(x + (-20 if anchor == "end" else 20), y + 11, used[pin], 11, anchor, mono=True)
-    for k, core in enumerate(links.lead):
+    for core in links.lead:
         y1, y2 = 29 + (core.inverter_pin - 1) * 17, 29 + (core.battery_pin - 1) * 17
-        middle = 290 + k * 40
+        middle = 350
         c.path(
             [(109, y1), (middle - 60, y1), (middle + 60, y2), (619, y2)],
             "blue" if "blue" in core.colour else "green" if "green" in core.colour else "ochre",

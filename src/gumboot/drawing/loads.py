@@ -13,10 +13,10 @@ from gumboot.drawing.svg import Canvas
 LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L1+L2": "pencil"}
 
 
-def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], scale: float, top: float) -> float:
-    total = sum(x.running_w for x in loads)
+def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], total: Figure, scale: float, top: float) -> float:
     c.text(x, top, title, 14, bold=True)
-    c.text(x + width, top, quantity(total, "W") + " running", 12, "end", "pencil", mono=True)
+    with c.opens(total.key, f"{total.name}: {figure_text(total)}"):
+        c.text(x + width, top, figure_text(total) + " running", 12, "end", "pencil", mono=True)
     y = top + 12
     for load in loads:
         run, surge = max(3, load.running_w * scale), load.surge_w * scale
@@ -27,7 +27,8 @@ def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], scal
         if surge > run + 2:
             c.line(x0 + run, y + 9.5, x0 + surge, y + 9.5, "ink", 1.2)
             c.line(x0 + surge, y + 5, x0 + surge, y + 14, "ink", 1.2)
-        c.text(x0 + max(surge, run) + 5, y + 13, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
+        with c.opens(f"in.loads.{load.id}.running_w", f"{load.title}, running {quantity(load.running_w, 'W')}"):
+            c.text(x0 + max(surge, run) + 5, y + 13, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
         y += 20
     return y
 
@@ -40,9 +41,9 @@ def tags_drawing(plan: Plan) -> Markup:
     most = max((x.surge_w for x in plan.job.loads), default=1)
     scale = 132 / max(most, 1)
     c = Canvas("tags", 728, height, "Loads on the house side and on the backed-up side")
-    _tags(c, 0, 352, "House side", house, scale, 16)
+    _tags(c, 0, 352, "House side", house, plan.loads.house_total, scale, 16)
     c.line(364, 4, 364, height - 6, "rule", 1)
-    _tags(c, 376, 352, "Backed-up side", backed, scale, 16)
+    _tags(c, 376, 352, "Backed-up side", backed, plan.loads.running_total, scale, 16)
     return c.render()
 
 

@@ -71,5 +71,5 @@ def day_strip(plan: Plan) -> Markup:
         x += 32 + 6.0 * len(words)
     c.rect(x, 124, 14, 10, "green")
     c.text(x + 19, 133, "grid charge", 11, ink="pencil")
-    c.text(18, 36, f"demand, highest {top:.0f} W", 11, ink="ink")
+    c.text(18, 36, "demand of the backed-up side", 11, ink="ink")
     return c.render()

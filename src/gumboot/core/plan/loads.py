@@ -20,6 +20,7 @@ class LoadsPlan:
     running: dict[str, Figure]
     starting: dict[str, Figure]
     running_total: Figure
+    house_total: Figure
     starting_total: Figure
     leg_limit: Figure
     leg_surge_limit: Figure
@@ -150,6 +151,9 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
             found=starting[leg],
             limit=leg_surge,
         )
+    house = _sum_figure(
+        ledger, "loads.running.house", "Running on the house side", [x for x in ledger.job.loads if x.side == "house"], None
+    )
     total = _sum_figure(ledger, "loads.running.total", "Running, both legs", backed, None)
     start = _start_figure(ledger, "loads.starting.total", "Starting, both legs", backed, None, total)
     ledger.verdict(
@@ -180,4 +184,4 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         limit=bank_power,
     )
     profile, carried = _autonomy(ledger, backed, energy)
-    return LoadsPlan(running, starting, total, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried)
+    return LoadsPlan(running, starting, total, house, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried)

@@ -69,6 +69,11 @@ class Box:
     screw_ratio: Figure | None
     screen: Figure | None
 
+    @property
+    def lift_needs_two(self) -> bool:
+        """Whether the box is heavier than one person lifts."""
+        return self.mass.value > ONE_PERSON.value
+
 
 @dataclass(frozen=True)
 class WallPlan:

@@ -22,18 +22,23 @@ class _CardBase(Frozen):
     house_notes: list[str] = []
 
 
+def find_terminal(title: str, ports: list[Port], port: str, terminal: str) -> Terminal:
+    """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
+    for p in ports:
+        if p.id == port:
+            for t in p.terminals:
+                if t.id == terminal:
+                    return t
+    raise WrongCard(f"{title} has no terminal {port} {terminal}. Choose a card that has one, or change what lands there.")
+
+
 class _Enclosure(_CardBase):
     body: Body
     ports: list[Port]
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
-        for p in self.ports:
-            if p.id == port:
-                for t in p.terminals:
-                    if t.id == terminal:
-                        return t
-        raise WrongCard(f"{self.title} has no terminal {port} {terminal}. Choose a card that has one, or change what lands there.")
+        return find_terminal(self.title, self.ports, port, terminal)
 
 
 class Tracker(Frozen):
@@ -48,6 +53,13 @@ class Tracker(Frozen):
     i_max_a: float
     isc_max_a: float
     terminal_max_a: float
+    bridge_max_a: float | None = Field(default=None, description="Current of two terminals under the maker's bridge, A")
+
+
+Chemistry = Literal["LFP", "NMC", "lead-acid flooded", "lead-acid sealed", "lead-acid gel"]
+Output = Literal["single phase", "split phase", "three phase"]
+SystemKind = Literal["K1", "K2", "K3", "K4", "K5", "K6", "K7", "K8", "K9", "K10", "K11", "K12", "K13", "K14"]
+AcLeg = Literal["L1", "L2", "L3"]
 
 
 class InverterBattery(Frozen):
@@ -58,23 +70,39 @@ class InverterBattery(Frozen):
     discharge_a: float
     charge_a: float
     efficiency: float = Field(gt=0.5, le=1)
-    conductor_min: str
+    conductor_min: str = ""
     input_capacitance_uf: float
     precharge_ohm: float
+    chemistries: list[Chemistry] = ["LFP"]
+    cable_max_m: float | None = Field(default=None, description="Longest battery cable, one way, m")
+    ripple: bool = Field(default=False, description="The battery current carries the ripple of a single-phase output")
 
 
 class CtChannel(Frozen):
     """A CT input and the leg it measures."""
 
     id: str
-    leg: Literal["L1", "L2"]
+    leg: AcLeg
+
+
+class AcSource(Frozen):
+    """How an inverter behaves at its AC terminals in a fault, and what residual device its maker allows."""
+
+    island_fault_a: float | None = Field(default=None, description="Fault current in island mode, A")
+    island_shutdown_s: float | None = Field(default=None, description="Time in which a short-circuited island output is shut down, s")
+    residual_monitor: bool = Field(default=False, description="Residual current is monitored inside (IEC 62109-2)")
+    residual_type_a: bool = Field(default=False, description="The maker states that a type A residual device suffices")
+    residual_min_ma: float | None = Field(default=None, description="Least residual rating the maker asks outside, mA")
 
 
 class InverterCard(_Enclosure):
-    """Split-phase hybrid inverter with battery, grid, load and PV ports."""
+    """Hybrid, off-grid, AC-coupled or integrated battery inverter. Its AC and DC ports say which circuits there are."""
 
     kind: Literal["inverter"]
-    system_kind: Literal["K4"]
+    system_kind: SystemKind
+    output: Output = "split phase"
+    role: Literal["hybrid", "off-grid", "AC-coupled", "integrated"] = "hybrid"
+    source: AcSource = AcSource()
     output_w: float
     leg_w: float
     output_v: float
@@ -83,25 +111,38 @@ class InverterCard(_Enclosure):
     pass_through_a: float
     grid_device_max_a: float
     output_current_a: float
-    pv_max_w: float
-    trackers: list[Tracker]
+    pv_max_w: float = 0
+    trackers: list[Tracker] = []
+    pv_modes: list[Literal["independent", "parallel"]] = ["independent"]
     battery: InverterBattery
-    grid_conductor_min: str
-    load_conductor_min: str
-    data_ports: list[DataPort]
-    protocols: list[Protocol]
+    grid_conductor_min: str = ""
+    load_conductor_min: str = ""
+    generator_input_a: float | None = Field(default=None, description="Largest device at the generator input, A")
+    shift_max_hz: float | None = Field(default=None, description="Highest frequency it shifts the island to, Hz")
+    coupled_pv_max_w: float | None = Field(default=None, description="Most AC-coupled PV, W")
+    bank_internal: bool = Field(default=False, description="Batteries dock inside: no battery cable is laid")
+    data_ports: list[DataPort] = []
+    protocols: list[Protocol] = []
     firmware: str
-    ct_channels: list[CtChannel]
-    ct_arrow: Literal["toward house", "toward grid"]
-    neutral_bond: Literal["relay", "none"]
+    ct_channels: list[CtChannel] = []
+    ct_arrow: Literal["toward house", "toward grid"] = "toward house"
+    neutral_bond: Literal["relay", "fixed in gateway", "none"]
     ambient_min_c: float
     ambient_max_c: float
     environment: str
     start_order: Literal["island first", "grid first", "pv first"]
     landing_order: list[str]
-    settings: list[Range]
+    settings: list[Range] = []
     goes_in_first: list[str] = []
     idle_w: float
+
+    @property
+    def phases(self) -> tuple[AcLeg, ...]:
+        """Live conductors of its output."""
+        return PHASES[self.output]
+
+
+PHASES: dict[str, tuple[AcLeg, ...]] = {"single phase": ("L1",), "split phase": ("L1", "L2"), "three phase": ("L1", "L2", "L3")}
 
 
 class OpenLoop(Frozen):
@@ -120,10 +161,20 @@ class OpenLoop(Frozen):
 
 
 class BatteryCard(_Enclosure):
-    """48 V wall or floor battery for parallel banks."""
+    """A battery or a module of a bank. All values are of one unit; ``arrangement`` says how units make the bank."""
 
     kind: Literal["battery"]
-    chemistry: Literal["LFP"]
+    system_kind: SystemKind | None = None
+    chemistry: Chemistry
+    arrangement: Literal["parallel", "stack", "blocks", "docked"] = Field(
+        "parallel", description="parallel on busbars; stack plugged in series; blocks wired in series; docked inside the inverter"
+    )
+    series_min: int = 1
+    series_max: int = 1
+    cell_mohm: float = Field(8.0, gt=0, description="Internal resistance of one unit, mohm")
+    stack_pitch_mm: float = Field(0, description="Height that each further module adds to a stack, mm")
+    floor_standing: bool = False
+    spacing_mm: float | None = Field(None, description="Spacing between units that its fire test allows, mm")
     nominal_v: float
     energy_wh: float
     v_min: float
@@ -135,20 +186,20 @@ class BatteryCard(_Enclosure):
     peak_s: float
     depth_pct: float
     fault_a: float
-    breaker_a: float
-    breaker_interrupting_a: float
+    breaker_a: float | None = None
+    breaker_interrupting_a: float | None = None
     units_max: int
     charge_min_c: float
     charge_max_c: float
-    dip_switches: int
-    terminator: Literal["plug", "switch"]
-    data_ports: list[DataPort]
-    protocols: list[Protocol]
-    firmware: str
-    shipped_protocol: int
-    lead_min: str
+    dip_switches: int = 0
+    terminator: Literal["plug", "switch"] = "plug"
+    data_ports: list[DataPort] = []
+    protocols: list[Protocol] = []
+    firmware: str = ""
+    shipped_protocol: int = 0
+    lead_min: str = ""
     join_window_v: float
-    open_loop: OpenLoop
+    open_loop: OpenLoop | None = None
     discharge_floor_pct: float
 
 
@@ -189,6 +240,62 @@ class SwitchFuseCard(_Enclosure):
     interrupting_a: float
 
 
+class TransferCard(_Enclosure):
+    """A gateway or transfer box that holds the islanding contactor, or a manual transfer switch."""
+
+    kind: Literal["transfer"]
+    style: Literal["gateway", "manual"]
+    rated_a: float
+    neutral_switched: bool = False
+    data_ports: list[DataPort] = []
+
+
+class GeneratorCard(_CardBase):
+    """A generator for the generator input."""
+
+    kind: Literal["generator"]
+    power_w: float
+    voltage_v: float
+    device_a: float
+    ports: list[Port] = []
+
+    def terminal(self, port: str, terminal: str) -> Terminal:
+        """The terminal by port and terminal id. Raises WrongCard."""
+        return find_terminal(self.title, self.ports, port, terminal)
+
+
+class PvInverterCard(_Enclosure):
+    """A grid-tied PV inverter that may be coupled on the AC side."""
+
+    kind: Literal["pv-inverter"]
+    system_kind: SystemKind = "K14"
+    output: Output
+    output_w: float
+    output_current_a: float
+    output_v: float
+    pv_max_w: float
+    trackers: list[Tracker]
+    droop: Literal["", "IEEE 1547", "EN 50549", "AS/NZS 4777.2 Australia A", "AS/NZS 4777.2 New Zealand"] = ""
+    conductor_min: str = ""
+    source: AcSource = AcSource()
+
+    @property
+    def phases(self) -> tuple[AcLeg, ...]:
+        """Live conductors of its output."""
+        return PHASES[self.output]
+
+
+class OptimiserCard(_CardBase):
+    """A power optimiser at each module; the inverter holds the string at one voltage."""
+
+    kind: Literal["optimiser"]
+    string_v: float
+    count_min: int
+    count_max: int
+    string_max_w: float
+    output_max_a: float
+
+
 class BoardCard(_Enclosure):
     """A board, busbar box or transition box: somewhere conductors meet."""
 
@@ -198,11 +305,23 @@ class BoardCard(_Enclosure):
     dc_voltage: float | None = None
 
 
-Card = Annotated[InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard, Field(discriminator="kind")]
+AnyCard = (
+    InverterCard
+    | BatteryCard
+    | ModuleCard
+    | CtCard
+    | SwitchFuseCard
+    | BoardCard
+    | TransferCard
+    | GeneratorCard
+    | PvInverterCard
+    | OptimiserCard
+)
+Card = Annotated[AnyCard, Field(discriminator="kind")]
 CARD: TypeAdapter[Card] = TypeAdapter(Card)
-Shelf = Mapping[str, InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard]
+Shelf = Mapping[str, AnyCard]
 
 
-def parse_card(data: Any) -> InverterCard | BatteryCard | ModuleCard | CtCard | SwitchFuseCard | BoardCard:
+def parse_card(data: Any) -> AnyCard:
     """Validate one card document; pydantic's ValidationError names each bad field."""
     return CARD.validate_python(data)

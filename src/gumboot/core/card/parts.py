@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-Role = Literal["line1", "line2", "neutral", "earth", "positive", "negative"]
+Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
 
 
@@ -27,7 +27,12 @@ class Terminal(Frozen):
     wire_classes: list[WireClass] = Field(min_length=1)
     strip_mm: float = Field(gt=0, description="Insulation to strip, mm")
     end: Literal["bare", "ferrule", "lug", "spring"]
-    lug_hole: str = ""
+    lug_hole: str = Field(default="", description="Stud that the lug goes on, such as M8")
+    materials: list[Literal["copper", "aluminium"]] = ["copper"]
+    bend_mm: float | None = Field(default=None, gt=0, description="Room opposite the terminal to bend the conductor, mm")
+    screw: Literal["", "slot_small", "slot_large", "split_bolt", "hex_head"] = Field(
+        default="", description="Kind of screw where the maker gives no torque: the fallback of NEC Annex I is then taken"
+    )
     tool: str
     torque_nm: float | None = Field(default=None, gt=0, description="Tightening torque, N m; none for spring terminals")
     torque_tolerance_pct: float = Field(default=5, gt=0, le=25)
@@ -40,8 +45,8 @@ class Terminal(Frozen):
 
     @model_validator(mode="after")
     def _torque_or_spring(self) -> Terminal:
-        if self.end != "spring" and self.torque_nm is None:
-            raise ValueError(f"terminal {self.id}: a screw or stud needs torque_nm; say end 'spring' if it has no screw")
+        if self.end != "spring" and self.torque_nm is None and not self.screw:
+            raise ValueError(f"terminal {self.id}: a screw or stud needs torque_nm, or the kind of screw; say end 'spring' if it has none")
         return self
 
 
@@ -66,7 +71,7 @@ class DataPort(Frozen):
 
     id: str
     title: str
-    bus: Literal["CAN", "RS-485", "CT", "12 V"]
+    bus: Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense"]
     pins: list[Pin]
 
 

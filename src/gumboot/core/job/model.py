@@ -9,10 +9,14 @@ from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
 
-Leg = Literal["L1", "L2", "L1+L2"]
+Leg = Literal["L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
 NAME = r"^[A-Za-z0-9-]{1,40}$"
-# Places that a plan names itself; a battery may not take one of these names.
-TAKEN = {"roof", "inverter", "switch-fuse", "busbar", "sub-board", "main-board", "grid", "backup", "bat-main"}
+# Places and circuits that a plan names itself; a battery may not take one of these names.
+TAKEN = {
+    *("roof", "inverter", "switch-fuse", "busbar", "sub-board", "main-board", "transfer", "generator", "pv-inverter"),
+    *("grid", "backup", "bat-main", "interlinks", "through", "generator-feed", "pv-ac", "electrode"),
+}
+BookId = Literal["nec-2023", "iec-60364", "bs-7671", "as-nzs-3000"]
 
 
 class Site(Frozen):
@@ -33,6 +37,23 @@ class Site(Frozen):
     utility_approval: str | None = Field(None, max_length=200, description="Utility's approval reference")
     building_approval: str | None = Field(None, max_length=200)
     neutral_bond: Literal["main board", "both boards", "none"] = "main board"
+    supply: Literal["split phase", "single phase", "three phase", "none"] = Field("split phase", description="What the network brings")
+    connection: Literal["load side", "supply side", "controlled"] = Field("load side", description="Where the inverter joins the supply")
+    busbar_case: Literal["sum", "opposite ends", "sum of devices", "centre fed"] | None = Field(
+        None, description="Busbar case of NEC 705.12(B); empty follows busbar_opposite_end"
+    )
+    board_devices_a: list[float] = Field([], description="Every load and source device on the busbar but the main, A")
+    control_setting_a: float | None = Field(None, gt=0, description="Limit that the listed power control holds on the busbar, A")
+    series_rating: Literal["not used", "marked", "unmarked"] = Field("not used", description="Series rating relied on at the main board")
+    backfed_fastened: bool | None = Field(None, description="The inverter's plug-in breaker is fastened and suitable for back-feed")
+    rapid_shutdown: bool | None = Field(None, description="Rapid shutdown of the array is fitted with its initiator")
+    earthing: Literal["TN-S", "TN-C-S", "TT", "IT"] = Field("TN-C-S", description="Earthing arrangement of the supply")
+    loop_ohm: float | None = Field(None, gt=0, le=2000, description="Earth-fault loop impedance at the origin, ohm")
+    electrode_ohm: float | None = Field(None, gt=0, le=5000, description="Resistance of the installation's earth electrode, ohm")
+    electrode_size: str | None = Field(None, description="Grounding electrode conductor fitted")
+    service_size: str | None = Field(None, description="Largest service conductor")
+    rod_only: bool = Field(True, description="The electrode is a rod, pipe or plate alone")
+    island_electrode: bool | None = Field(None, description="An earth electrode of the installation's own stands for the island")
     cell_today_c: float | None = Field(None, ge=-40, le=90, description="Cell temperature on the day of the dead tests, °C")
 
 
@@ -52,7 +73,7 @@ class Opening(Frozen):
 
     id: str
     title: str
-    kind: Literal["door", "window", "gas", "water"]
+    kind: Literal["door", "window", "exit", "appliance", "gas", "water"]
     x_mm: float
     y_mm: float
     width_mm: float = Field(gt=0)
@@ -90,6 +111,9 @@ class Wall(Frozen):
     stud_depth_mm: float = Field(140, gt=40, le=400)
     timber_gravity: float = Field(0.42, gt=0.3, lt=0.8, description="Specific gravity of the stud timber")
     board: Board | None = None
+    habitable_behind: bool = Field(False, description="A habitable room lies behind or beside this wall")
+    barrier: bool = Field(False, description="A non-combustible barrier stands between battery and habitable room")
+    condition: Literal[1, 2, 3] = Field(1, description="What faces the equipment: 1 insulated, 2 earthed, 3 live parts")
     openings: list[Opening] = []
     anchor: Anchor = Anchor()
     placements: list[Placement] = []
@@ -134,7 +158,8 @@ class String(Frozen):
     id: str = Field(pattern=NAME)
     tracker: str
     face: str
-    modules: int = Field(ge=1, le=40)
+    modules: int = Field(ge=1, le=60)
+    bridge: bool = Field(False, description="The maker's bridge joins two terminals for this string")
     label_top: str = ""
     label_bottom: str = ""
 
@@ -143,16 +168,16 @@ class BatteryUnit(Frozen):
     """One battery of the bank, in chain order."""
 
     id: str = Field(pattern=r"^[a-z0-9-]{1,20}$")
-    dip_address: int = Field(ge=0, le=63)
+    dip_address: int = Field(0, ge=0, le=63)
     terminator: bool = False
-    protocol: int
+    protocol: int = 0
 
 
 class Bank(Frozen):
     """The battery bank."""
 
-    units: list[BatteryUnit] = Field(min_length=1, max_length=16)
-    cabling: Literal["busbar", "daisy"] = "busbar"
+    units: list[BatteryUnit] = Field(min_length=1, max_length=30)
+    cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True
 
 
@@ -163,11 +188,33 @@ class Run(Frozen):
     length_m: float | None = Field(None, gt=0, le=300, description="One-way route length, m")
     ambient_c: float | None = Field(None, ge=-40, le=85, description="Hottest air along the route, °C")
     current_carrying: int = Field(2, ge=1, le=60, description="Current-carrying conductors in the same raceway")
+    circuits_together: int = Field(1, ge=1, le=40, description="Circuits or cables laid together, this one counted (IEC grouping)")
+    single_layer: bool = Field(False, description="Laid in one layer on a wall or tray, not bunched (IEC grouping)")
     installed_size: str | None = None
     installed_earth: str | None = None
+    material: Literal["copper", "aluminium"] = "copper"
+    insulation: Literal["PVC", "XLPE", "THWN-2", "XHHW-2", "RHW-2"] | None = Field(None, description="Empty: THWN-2 by NEC, PVC by IEC")
+    cable: Literal["building wire", "flexible cable"] = Field(
+        "building wire", description="Flexible: welding-type cable of NEC Article 400"
+    )
+    method: Literal["A1", "A2", "B1", "B2", "C", "D1", "D2", "E"] = Field("B1", description="Method of installation (IEC 60364-5-52)")
+    soil_km_per_w: float | None = Field(None, gt=0, description="Thermal resistivity of the soil for methods D1 and D2, K m/W")
+    roof_height_mm: float | None = Field(None, ge=0, description="Height above a sunlit roof, mm; empty when not on a roof")
+    sets: int = Field(1, ge=1, le=4, description="Parallel conductors for each pole")
+    power_factor: float = Field(1, gt=0, le=1)
     device_a: float | None = Field(None, gt=0, le=600)
+    device_kind: Literal["breaker", "gG fuse"] = "breaker"
+    curve: Literal["B", "C", "D"] = "C"
+    fully_rated: bool = Field(False, description="Device and enclosure listed for 100 % continuous load")
+    residual_ma: float | None = Field(None, gt=0, le=3000, description="Rated residual current of the RCD on this circuit, mA")
+    residual_type: Literal["AC", "A", "F", "B"] = "A"
     wire_class: Literal["solid", "stranded", "fine strand"] = "stranded"
-    strip_mm: float | None = Field(None, gt=0, le=80)
+    strip_mm: float | None = Field(None, gt=0, le=80, description="Strip length as prepared at the inverter's end, mm")
+    lug_hole_mm: float | None = Field(None, gt=0, le=30, description="Hole of the lugs as bought, mm")
+    raceway: Literal["EMT", "PVC 40", "PVC 80", "FMC", "LFMC", "wireway", "conduit", "trunking"] | None = None
+    raceway_size: str | None = Field(None, description="Trade size, inside diameter in mm, or width x height in mm")
+    raceway_mm: float | None = Field(None, gt=0, description="Length of the raceway, mm; a nipple is at most 600")
+    shares_with: list[str] = Field([], description="Runs that lie in the same raceway")
 
 
 class Backup(Frozen):
@@ -186,7 +233,7 @@ class PinPair(Frozen):
 class Links(Frozen):
     """Data links as decided."""
 
-    inverter_protocol: int
+    inverter_protocol: int = 0
     lead_as_made: list[PinPair] = []
 
 
@@ -194,7 +241,7 @@ class CtPlace(Frozen):
     """Where one CT sits."""
 
     channel: str
-    leg: Literal["L1", "L2"]
+    leg: Literal["L1", "L2", "L3"]
     arrow: Literal["toward house", "toward grid"]
     side: Literal["grid side of every load", "inverter side", "between loads"] = "grid side of every load"
 
@@ -205,6 +252,7 @@ class Sensing(Frozen):
     cts: list[CtPlace] = []
     test_l1_w: float = Field(1500, ge=0)
     test_l2_w: float = Field(600, ge=0)
+    test_l3_w: float = Field(1000, ge=0)
 
 
 class TariffWindow(Frozen):
@@ -231,6 +279,7 @@ class Settings(Frozen):
     grid_charge_a: float = Field(30, ge=0)
     absorb_v: float | None = Field(None, gt=0, description="Open-loop absorb voltage wanted, V; empty uses the card")
     cut_off_v: float | None = Field(None, gt=0)
+    equalise: bool = Field(False, description="Equalising charge switched on")
     tariff: list[TariffWindow] = []
 
 
@@ -239,13 +288,17 @@ class Equipment(Frozen):
 
     inverter: str
     battery: str
-    module: str
-    ct: str
-    switch_fuse: str
-    busbar_box: str
-    roof_box: str
+    module: str | None = None
+    ct: str | None = None
+    switch_fuse: str | None = None
+    busbar_box: str | None = None
+    roof_box: str | None = None
     sub_board: str
-    main_board: str
+    main_board: str | None = None
+    transfer: str | None = None
+    generator: str | None = None
+    pv_inverter: str | None = None
+    optimiser: str | None = None
 
 
 class Preferences(Frozen):
@@ -271,12 +324,14 @@ class Job(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]+$")
     title: str = Field(min_length=1, max_length=80)
     story: str = ""
-    rule_book: Literal["nec-2023"] = "nec-2023"
+    rule_book: BookId = "nec-2023"
     site: Site
     equipment: Equipment
     loads: list[Load] = []
     faces: list[Face] = []
     strings: list[String] = []
+    pv_mode: Literal["independent", "parallel"] = Field("independent", description="How the PV inputs are set")
+    string_fuse_a: float | None = Field(None, gt=0, description="Fuse of each string where strings are joined, A")
     bank: Bank
     runs: list[Run] = []
     backup: Backup = Backup()

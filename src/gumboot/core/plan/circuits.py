@@ -1,4 +1,4 @@
-"""What does each circuit carry, and may the inverter be joined to the main board?"""
+"""What does each circuit carry?"""
 
 from __future__ import annotations
 
@@ -7,13 +7,15 @@ from dataclasses import dataclass
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankSupply
+from gumboot.core.plan.bank import BankSupply, bank_nominal_v, bank_volts
 from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.plan.sizing import Demand, Sized, size_circuit
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.topology import Circuit, circuits, instances
+from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.rulebook.north_american.connection import busbar_demand_a, busbar_limit_a
+
+FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
 
 @dataclass(frozen=True)
@@ -22,18 +24,21 @@ class CircuitsPlan:
 
     all: tuple[Circuit, ...]
     sized: dict[str, Sized]
-    busbar_sum: Figure | None
-    busbar_limit: Figure | None
+    busbar_sum: Figure | None = None
+    busbar_limit: Figure | None = None
 
 
-def _continuous(ledger: Ledger, cid: str, design: Figure, source: str = "nec.210.19") -> Figure:
+def _continuous(ledger: Ledger, circuit: Circuit, design: Figure) -> Figure:
+    """125 % of the design current by NEC unless device and enclosure are listed for 100 %; the design current itself by IEC."""
+    if ledger.book.family == "iec" or run_for(ledger, circuit).fully_rated:
+        return design
     return ledger.work(
-        f"circuits.{cid}.continuous_a",
+        f"circuits.{circuit.id}.continuous_a",
         "I_c",
         "125 % of the design current",
         1.25 * design.value,
         "A",
-        source,
+        "nec.210.19",
         f"1.25 * {design.symbol}",
         (design,),
     )
@@ -43,59 +48,75 @@ def _pv_demand(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | 
     tracker = next((t for t in plan.trackers if f"pv-{t.tracker.id.lower()}" == circuit.id), None)
     if tracker is None:
         return None
-    continuous = ledger.work(
-        f"circuits.{circuit.id}.continuous_a",
-        "I_c",
-        "125 % of the maximum circuit current",
-        pv.conductor_current_a(tracker.maximum_a.value),
-        "A",
-        "nec.690.8b",
-        "1.25 * I_max",
-        (tracker.maximum_a,),
+    continuous = tracker.maximum_a
+    if ledger.book.family == "nec":
+        continuous = ledger.work(
+            f"circuits.{circuit.id}.continuous_a",
+            "I_c",
+            "125 % of the maximum circuit current",
+            pv.conductor_current_a(tracker.maximum_a.value),
+            "A",
+            "nec.690.8b",
+            "1.25 * I_max",
+            (tracker.maximum_a,),
+        )
+    why = (
+        "none: one string cannot feed a fault with more than its own current"
+        if len(tracker.strings) == 1
+        else "string fuses where others can feed a fault"
     )
-    return Demand(
-        tracker.maximum_a,
-        continuous,
-        tracker.hot_v,
-        tracker.operating_a,
-        "",
-        "",
-        None,
-        False,
-        "none: one string cannot feed a fault with more than its own current (690.9(A) exception)",
-    )
+    return Demand(tracker.maximum_a, continuous, tracker.hot_v, tracker.operating_a, "", "", None, False, why)
 
 
 def _unit_demand(ledger: Ledger, circuit: Circuit) -> Demand:
     card = ledger.card("battery")
     design = ledger.read(card, "discharge_a", "I_1", "Continuous discharge of one battery", "A")
     nominal = ledger.read(card, "nominal_v", "V_n", "Nominal voltage", "V")
+    own = ledger.read(card, "breaker_a", "I_br", "Battery's own breaker", "A") if card.breaker_a is not None else None
     return Demand(
         design,
-        _continuous(ledger, circuit.id, design),
+        _continuous(ledger, circuit, design),
         nominal,
         design,
         card.lead_min,
         f"card:{card.id}:lead_min",
-        ledger.read(card, "breaker_a", "I_br", "Battery's own breaker", "A"),
-        True,
+        own,
+        own is not None,
         "in the battery",
     )
 
 
+def _main_device(ledger: Ledger) -> Figure | None:
+    card = ledger.card("battery")
+    if ledger.has("switch_fuse"):
+        return ledger.read(ledger.card("switch_fuse"), "rated_a", "I_f", "Fuse rating", "A")
+    if card.breaker_a is not None:
+        return ledger.read(card, "breaker_a", "I_f", "Battery's own breaker", "A")
+    return None
+
+
 def _main_demand(ledger: Ledger, circuit: Circuit, supply: BankSupply) -> Demand:
-    card, inverter, fuse = ledger.card("battery"), ledger.card("inverter"), ledger.card("switch_fuse")
-    low = ledger.read(card, "v_low_operating", "V_low", "Lowest voltage in operation", "V")
+    inverter = ledger.card("inverter")
+    low = bank_volts(ledger, "v_low_operating", "V_low", "Lowest voltage in operation")
+    device = _main_device(ledger)
+    ledger.verdict(
+        "BANK-DEVICE",
+        device is not None,
+        "bat-main",
+        "No overcurrent device stands between the bank and the inverter.",
+        "Fit a DC fuse or breaker at the bank.",
+        field="equipment.switch_fuse",
+    )
     return Demand(
         supply.design_a,
-        _continuous(ledger, circuit.id, supply.design_a),
+        _continuous(ledger, circuit, supply.design_a),
         low,
         supply.design_a,
         inverter.battery.conductor_min,
         f"card:{inverter.id}:battery.conductor_min",
-        ledger.read(fuse, "rated_a", "I_f", "Fuse rating", "A"),
-        True,
-        "in the switch-fuse",
+        device,
+        device is not None,
+        "in the switch-fuse" if ledger.has("switch_fuse") else "in the battery",
     )
 
 
@@ -106,7 +127,7 @@ def _leg_current(ledger: Ledger, cid: str, loads: LoadsPlan) -> Figure:
     return ledger.work(
         f"circuits.{cid}.leg_a",
         "I_leg",
-        "Heavier leg of the backed-up side",
+        "Heavier leg of the backed-up side" if len(loads.running) > 1 else "Current of the backed-up side",
         leg.value / volts.value,
         "A",
         "physics",
@@ -115,24 +136,40 @@ def _leg_current(ledger: Ledger, cid: str, loads: LoadsPlan) -> Figure:
     )
 
 
-def _grid_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
-    inverter, card = ledger.card("inverter"), ledger.card("battery")
-    leg = _leg_current(ledger, "grid", loads)
+def _charging(ledger: Ledger, cid: str) -> Figure:
+    inverter = ledger.card("inverter")
     amps = ledger.decided("settings.grid_charge_a", "I_gc", "Charge current from the grid", "A")
-    top = ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V")
+    top = bank_volts(ledger, "v_max", "V_max", "Highest battery voltage")
     eta = ledger.read(inverter, "battery.efficiency", "eta", "Conversion efficiency", "")
-    volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between legs", "V")
-    charging = ledger.work(
-        "circuits.grid.charging_a",
+    volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between lines", "V")
+    root = 3**0.5 if inverter.output == "three phase" else 1.0
+    return ledger.work(
+        f"circuits.{cid}.charging_a",
         "I_ch",
         "Charging, AC side",
-        amps.value * top.value / (eta.value * volts.value),
+        amps.value * top.value / (eta.value * volts.value * root),
         "A",
         "physics",
-        "I_gc * V_max / (eta * V_ac)",
+        "I_gc * V_max / (eta * V_ac" + (" * 3 ** 0.5)" if root > 1 else ")"),
         (amps, top, eta, volts),
     )
-    output = ledger.read(inverter, "output_current_a", "I_out", "Inverter's output current", "A")
+
+
+def _output(ledger: Ledger) -> Figure:
+    return ledger.read(ledger.card("inverter"), "output_current_a", "I_out", "Inverter's output current", "A")
+
+
+def _flow(ledger: Ledger) -> Flow:
+    return FLOWS[ledger.card("inverter").output]
+
+
+def _volts(ledger: Ledger) -> Figure:
+    return ledger.read(ledger.card("inverter"), "output_v", "V_ac", "Voltage between lines", "V")
+
+
+def _grid_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
+    inverter = ledger.card("inverter")
+    leg, charging, output = _leg_current(ledger, "grid", loads), _charging(ledger, "grid"), _output(ledger)
     design = ledger.work(
         "circuits.grid.design_a",
         "I_b",
@@ -157,31 +194,60 @@ def _grid_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
     )
     return Demand(
         design,
-        _continuous(ledger, circuit.id, design),
-        volts,
+        _continuous(ledger, circuit, design),
+        _volts(ledger),
         design,
         inverter.grid_conductor_min,
         f"card:{inverter.id}:grid_conductor_min",
         None,
         True,
         "main board",
+        _flow(ledger),
     )
 
 
-def _backup_device(ledger: Ledger, grid: Sized | None) -> Figure:
-    """The device the backed-up feed must bear: its own main, or the grid breaker that feeds it in pass-through, whichever is larger."""
+def _through_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
+    """What passes the transfer equipment: the inverter's output, its charging, or the grid feeding the backed-up side."""
+    inverter, cid = ledger.card("inverter"), circuit.id
+    leg, charging, output = _leg_current(ledger, cid, loads), _charging(ledger, cid), _output(ledger)
+    design = ledger.work(
+        f"circuits.{cid}.design_a",
+        "I_b",
+        f"Design current, {circuit.title.lower()}",
+        max(leg.value, charging.value, output.value),
+        "A",
+        "physics",
+        "max(I_leg, I_ch, I_out)",
+        (leg, charging, output),
+    )
+    return Demand(
+        design,
+        _continuous(ledger, circuit, design),
+        _volts(ledger),
+        design,
+        inverter.load_conductor_min,
+        f"card:{inverter.id}:load_conductor_min",
+        None,
+        True,
+        "at its source",
+        _flow(ledger),
+    )
+
+
+def _backup_device(ledger: Ledger, upstream: Sized | None) -> Figure:
+    """The device the backed-up feed must bear: its own main, or the breaker that feeds it in pass-through, whichever is larger."""
     main = ledger.read(ledger.card("sub_board"), "main_device_a", "I_main", "Backed-up board's main device", "A")
-    if grid is None or grid.device is None:
+    if upstream is None or upstream.device is None:
         return main
     return ledger.work(
         "circuits.backup.upstream",
         "I_up",
         "Larger of main and grid breaker",
-        max(main.value, grid.device.value),
+        max(main.value, upstream.device.value),
         "A",
-        "nec.240.4b",
+        "nec.240.4b" if ledger.book.family == "nec" else "iec.43.433",
         "max(I_main, I_n)",
-        (main, grid.device),
+        (main, upstream.device),
         limits="In pass-through the grid breaker feeds this conductor through the inverter.",
     )
 
@@ -189,126 +255,54 @@ def _backup_device(ledger: Ledger, grid: Sized | None) -> Figure:
 def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, grid: Sized | None) -> Demand:
     inverter = ledger.card("inverter")
     leg = _leg_current(ledger, "backup", loads)
-    volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between legs", "V")
     return Demand(
         leg,
-        _continuous(ledger, circuit.id, leg),
-        volts,
+        _continuous(ledger, circuit, leg),
+        _volts(ledger),
         leg,
         inverter.load_conductor_min,
         f"card:{inverter.id}:load_conductor_min",
         _backup_device(ledger, grid),
         True,
-        "sub-board main; the grid breaker also feeds it in pass-through",
-    )
-
-
-def _busbar(ledger: Ledger) -> tuple[Figure | None, Figure | None]:
-    main = ledger.asked(
-        "site.service_main_a",
-        "I_main",
-        "Main device of the supply",
-        "A",
-        "survey",
-        "Main device of the supply?",
-        "Whether the inverter may be joined to the main board",
-    )
-    bar = ledger.asked(
-        "site.busbar_a",
-        "I_bus",
-        "Busbar of the main board",
-        "A",
-        "survey",
-        "Busbar rating of the main board?",
-        "Whether the inverter may be joined to the main board",
-    )
-    if main is None or bar is None:
-        return None, None
-    output = ledger.read(ledger.card("inverter"), "output_current_a", "I_out", "Inverter's output current", "A")
-    opposite = ledger.job.site.busbar_opposite_end
-    total = ledger.work(
-        "circuits.busbar_sum",
-        "I_sum",
-        "Main device and 125 % of the inverter",
-        busbar_demand_a(main.value, output.value),
-        "A",
-        "nec.705.12",
-        "I_main + 1.25 * I_out",
-        (main, output),
-    )
-    factor = 1.2 if opposite else 1.0
-    limit = ledger.work(
-        "circuits.busbar_limit",
-        "I_lim",
-        "What the busbar allows",
-        busbar_limit_a(bar.value) if opposite else bar.value,
-        "A",
-        "nec.705.12",
-        f"{factor} * I_bus",
-        (bar,),
-        limits="120 % only with the two feeds at opposite ends; otherwise the plain rating.",
-    )
-    ledger.verdict(
-        "BUS-120",
-        total.value <= limit.value,
-        "main board",
-        f"Main device and inverter add to {total.value:.1f} A; the busbar allows {limit.value:.1f} A.",
-        "Move the breaker to the far end, reduce the main device, or connect on the supply side.",
-        found=total,
-        limit=limit,
-        field="site.busbar_a",
-    )
-    fault = ledger.asked(
-        "site.grid_fault_a",
-        "I_kg",
-        "Prospective fault current at the main board",
-        "A",
-        "survey",
-        "Fault current at the main board?",
-        "Whether the breakers can break a grid fault",
-    )
-    if fault:
-        rating = ledger.decided("site.main_board_interrupting_a", "I_cu", "Interrupting rating of the breakers fitted", "A")
-        ledger.verdict(
-            "GRID-INTERRUPT",
-            fault.value <= rating.value,
-            "main board",
-            f"The grid can push {fault.value:.0f} A; the breakers break {rating.value:.0f} A.",
-            "Fit breakers of a higher interrupting rating.",
-            found=fault,
-            limit=rating,
-            field="site.main_board_interrupting_a",
-        )
-    return total, limit
-
-
-def _check_sources(ledger: Ledger) -> None:
-    inverter, job = ledger.card("inverter"), ledger.job
-    ledger.verdict(
-        "GRID-NO-INTERLOCK",
-        job.backup.bypass != "breaker without interlock",
         "backed-up board",
-        "A bypass breaker can close the grid onto the board that the inverter feeds: two sources meet out of step and the inverter is destroyed.",
-        "Take the bypass out, or fit an interlock or transfer switch.",
-        field="backup.bypass",
+        _flow(ledger),
     )
-    bonds = {"main board": 1, "both boards": 2, "none": 0}[job.site.neutral_bond]
-    ledger.verdict(
-        "BOND-GRID",
-        bonds == 1,
-        "neutral",
-        f"{bonds} neutral-earth bonds while the grid is present.",
-        "Keep exactly one, at the main board.",
-        field="site.neutral_bond",
+
+
+def _generator_demand(ledger: Ledger, circuit: Circuit) -> Demand:
+    card, inverter = ledger.card("generator"), ledger.card("inverter")
+    watts = ledger.read(card, "power_w", "P_gen", "Generator power", "W")
+    volts = ledger.read(card, "voltage_v", "V_gen", "Generator voltage", "V")
+    root = 3**0.5 if inverter.output == "three phase" else 1.0
+    design = ledger.work(
+        "circuits.generator-feed.design_a",
+        "I_b",
+        "Generator's full current",
+        watts.value / volts.value / root,
+        "A",
+        "physics",
+        "P_gen / V_gen" + (" / 3 ** 0.5" if root > 1 else ""),
+        (watts, volts),
     )
-    island = (1 if inverter.neutral_bond == "relay" else 0) + (1 if job.site.neutral_bond == "both boards" else 0)
-    ledger.verdict(
-        "BOND-ISLAND",
-        island == 1,
-        "neutral",
-        f"{island} neutral-earth bonds on the backed-up side in an outage.",
-        "Exactly one: the inverter's relay, or a fixed bond, never both.",
-        field="site.neutral_bond",
+    device = ledger.read(card, "device_a", "I_g", "Generator's own device", "A")
+    return Demand(design, _continuous(ledger, circuit, design), volts, design, "", "", device, True, "on the generator", _flow(ledger))
+
+
+def _pv_ac_demand(ledger: Ledger, circuit: Circuit) -> Demand:
+    card = ledger.card("pv_inverter")
+    design = ledger.read(card, "output_current_a", "I_pv", "PV inverter's output current", "A")
+    volts = ledger.read(card, "output_v", "V_pv", "PV inverter's voltage", "V")
+    return Demand(
+        design,
+        _continuous(ledger, circuit, design),
+        volts,
+        design,
+        card.conductor_min,
+        f"card:{card.id}:conductor_min",
+        None,
+        True,
+        "backed-up board",
+        FLOWS[card.output],
     )
 
 
@@ -319,44 +313,43 @@ def terminal_ratings_c(ledger: Ledger, circuit: Circuit) -> list[int]:
 
 
 def run_for(ledger: Ledger, circuit: Circuit) -> Run:
-    """The route answers of a circuit; battery leads take their length from the bank."""
+    """The route answers of a circuit; an empty run while none are entered."""
     found = next((r for r in ledger.job.runs if r.id == circuit.id), None)
     return found or Run(id=circuit.id)
 
 
+def _demand(
+    ledger: Ledger, circuit: Circuit, strings: StringsPlan | None, supply: BankSupply, loads: LoadsPlan, sized: dict[str, Sized]
+) -> Demand | None:
+    match circuit.kind:
+        case "pv":
+            return _pv_demand(ledger, circuit, strings) if strings else None
+        case "battery-unit":
+            return _unit_demand(ledger, circuit)
+        case "battery" | "interlink":
+            return _main_demand(ledger, circuit, supply)
+        case "grid":
+            return _grid_demand(ledger, circuit, loads)
+        case "through":
+            return _through_demand(ledger, circuit, loads)
+        case "backup":
+            return _backup_demand(ledger, circuit, loads, sized.get("through") if "grid" not in sized else sized["grid"])
+        case "generator":
+            return _generator_demand(ledger, circuit)
+        case "pv-ac":
+            return _pv_ac_demand(ledger, circuit)
+
+
 def plan_circuits(ledger: Ledger, strings: StringsPlan | None, supply: BankSupply, loads: LoadsPlan) -> CircuitsPlan:
-    """Work out the Circuits station."""
+    """Size every circuit whose answers are there."""
     everything = circuits(ledger)
     sized: dict[str, Sized] = {}
     for circuit in everything:
         if not any(r.id == circuit.id for r in ledger.job.runs):
             ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
             continue
-        demand: Demand | None
-        if circuit.kind == "pv":
-            demand = _pv_demand(ledger, circuit, strings) if strings else None
-        elif circuit.kind == "battery-unit":
-            demand = _unit_demand(ledger, circuit)
-        elif circuit.kind == "battery":
-            demand = _main_demand(ledger, circuit, supply)
-        elif circuit.kind == "grid":
-            demand = _grid_demand(ledger, circuit, loads)
-        else:
-            demand = _backup_demand(ledger, circuit, loads, sized.get("grid"))
+        demand = _demand(ledger, circuit, strings, supply, loads, sized)
         if demand and (done := size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_ratings_c(ledger, circuit))):
             sized[circuit.id] = done
-    grid = sized.get("grid")
-    if grid and grid.device:
-        most = ledger.read(ledger.card("inverter"), "grid_device_max_a", "I_gmax", "Largest device at the inverter's grid port", "A")
-        ledger.verdict(
-            "DEVICE-OVER-MAKER",
-            grid.device.value <= most.value,
-            "grid",
-            f"The grid breaker is {grid.device.value:.0f} A; the inverter's grid port allows {most.value:.0f} A.",
-            f"Fit {most.value:.0f} A or less.",
-            found=grid.device,
-            limit=most,
-            field="runs.grid.device_a",
-        )
-    _check_sources(ledger)
-    return CircuitsPlan(everything, sized, *_busbar(ledger))
+    bank_nominal_v(ledger)
+    return CircuitsPlan(everything, sized)

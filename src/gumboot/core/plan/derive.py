@@ -11,13 +11,18 @@ from gumboot.core.job import Job
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, plan_bank, plan_supply
 from gumboot.core.plan.circuits import CircuitsPlan, plan_circuits
+from gumboot.core.plan.connection import plan_connection
+from gumboot.core.plan.coupling import plan_coupling
+from gumboot.core.plan.labels import Label, plan_labels
 from gumboot.core.plan.links import LinksPlan, plan_links
 from gumboot.core.plan.live_checks import plan_live_checks
 from gumboot.core.plan.loads import LoadsPlan, plan_loads
 from gumboot.core.plan.power_up import PowerUpPlan, plan_power_up
 from gumboot.core.plan.prove import Check, plan_prove
+from gumboot.core.plan.raceways import plan_raceways
 from gumboot.core.plan.sensing import SensingPlan, plan_sensing
 from gumboot.core.plan.settings import SettingsPlan, plan_settings
+from gumboot.core.plan.shock import plan_shock
 from gumboot.core.plan.strings import StringsPlan, plan_strings
 from gumboot.core.plan.survey import check_survey
 from gumboot.core.plan.terminations import Termination, plan_terminations
@@ -45,6 +50,7 @@ class Plan:
     power_up: PowerUpPlan
     settings: SettingsPlan
     live_checks: tuple[Check, ...]
+    labels: tuple[Label, ...]
 
     @property
     def stops(self) -> tuple[Finding, ...]:
@@ -71,19 +77,21 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     supply = plan_supply(ledger)
     strings = plan_strings(ledger)
     loads = plan_loads(ledger, supply.delivered, supply.power_w)
-    circuits = plan_circuits(ledger, strings, supply, loads)
-    main = circuits.sized.get("bat-main")
-    leads = [circuits.sized[u.id].ampacity for u in job.bank.units if u.id in circuits.sized]
-    weakest_lead = min(leads, key=lambda f: f.value) if len(leads) == len(job.bank.units) else None
-    bank = plan_bank(ledger, supply, main.ampacity if main else None, weakest_lead)
+    circuits = plan_connection(ledger, plan_circuits(ledger, strings, supply, loads), loads)
+    plan_shock(ledger, circuits)
+    plan_raceways(ledger, circuits)
+    plan_coupling(ledger, supply)
+    bank = plan_bank(ledger, supply, circuits.sized)
     wall = plan_wall(ledger)
     terminations = plan_terminations(ledger, circuits)
     links = plan_links(ledger)
     sensing = plan_sensing(ledger)
     checks = plan_prove(ledger, strings, circuits, links)
     power_up = plan_power_up(ledger, bank, checks)
+    main = circuits.sized.get("bat-main")
     settings = plan_settings(ledger, bank, loads, links, main.ampacity if main else None)
     live = plan_live_checks(ledger)
+    labels = plan_labels(ledger, strings, supply)
     for check in (*checks, *live, *(s.measure for s in power_up.steps if s.measure)):
         ledger.open(check.low, check.high, check.expected)
     return Plan(
@@ -104,4 +112,5 @@ def derive(job: Job, shelf: Shelf) -> Plan:
         power_up,
         settings,
         live,
+        labels,
     )

@@ -43,9 +43,10 @@ class LinksPlan:
     battery_protocol: Protocol | None
     lead: tuple[LeadCore, ...]
     chain: tuple[ChainUnit, ...]
-    pair_ohm: Figure
-    inverter_port: DataPort
-    battery_port: DataPort
+    pair_ohm: Figure | None
+    inverter_port: DataPort | None
+    battery_port: DataPort | None
+    none_because: str = ""
 
 
 def dip_positions(address: int, switches: int) -> tuple[bool, ...]:
@@ -65,7 +66,7 @@ def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
     addresses = [c.unit.dip_address for c in chain]
     for c in chain:
         uid, field = c.unit.id, f"bank.units.{c.unit.id}"
-        duplicate = addresses.count(c.unit.dip_address) > 1 and addresses.index(c.unit.dip_address) != chain.index(c)
+        duplicate = bool(c.wanted_dip) and addresses.count(c.unit.dip_address) > 1 and addresses.index(c.unit.dip_address) != chain.index(c)
         ledger.verdict(
             "LINK-ADDRESS-DUP",
             not duplicate,
@@ -76,7 +77,7 @@ def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
         )
         ledger.verdict(
             "LINK-ADDRESS-ORDER",
-            duplicate or c.unit.dip_address == c.wanted_address,
+            duplicate or not c.wanted_dip or c.unit.dip_address == c.wanted_address,
             uid,
             f"{uid} is set to address {c.unit.dip_address}; in this place of the chain it is {c.wanted_address}.",
             f"Set its switches to {c.wanted_address} and power-cycle it.",
@@ -97,9 +98,21 @@ def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
         )
 
 
+def _no_bus(ledger: Ledger) -> str:
+    """Why this system has no battery bus to wire; empty when it has one."""
+    inverter, battery = ledger.card("inverter"), ledger.card("battery")
+    if battery.arrangement == "docked" or inverter.bank_internal:
+        return "The batteries dock inside this unit: their data link is made by the plug, and nothing is wired."
+    if not battery.data_ports:
+        return "This battery has no data link: the inverter works by the voltages that are set (open loop)."
+    return ""
+
+
 def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
     inverter, battery, job = ledger.card("inverter"), ledger.card("battery"), ledger.job
+    if why := _no_bus(ledger):
+        return LinksPlan(None, None, (), (), None, None, None, why)
     chosen = next((p for p in inverter.protocols if p.number == job.links.inverter_protocol), None)
     theirs = {p.number: p for p in battery.protocols}
     common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
@@ -126,17 +139,22 @@ def plan_links(ledger: Ledger) -> LinksPlan:
             f"Set protocol {common.number if common else '?'} in the battery, then power-cycle it.",
             field=f"bank.units.{unit.id}.protocol",
         )
+        if battery.arrangement == "stack":
+            break
     last = len(job.bank.units) - 1
     chain = tuple(
         ChainUnit(
             u,
             i + 1,
-            dip_positions(i + 1, battery.dip_switches),
-            dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches),
+            dip_positions(i + 1, battery.dip_switches) if battery.dip_switches else (),
+            dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches) if battery.dip_switches else (),
             i == last,
         )
         for i, u in enumerate(job.bank.units)
     )
+    if battery.arrangement == "stack":
+        # Modules of a stack find their own addresses through its plugs: one battery on the bus.
+        chain = (ChainUnit(job.bank.units[0], 1, (), (), True),)
     _check_chain(ledger, chain)
     bus = chosen.bus if chosen else "CAN"
     inv_port = next(p for p in inverter.data_ports if p.bus == bus)
@@ -156,7 +174,7 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         "links.terminators",
         "n_t",
         "Terminators on the bus",
-        float(1 + sum(u.terminator for u in job.bank.units)),
+        float(1 + sum(c.unit.terminator for c in chain)),
         "",
         "arith",
         limits="One is built into the inverter.",

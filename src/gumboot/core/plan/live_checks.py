@@ -12,7 +12,9 @@ SOC = constant("dS", "Difference between the two displays at most", 1, "%", "cp.
 
 def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
     """Live checks in order."""
-    rows = [
+    off_grid = ledger.job.site.supply == "none"
+    linked = bool(ledger.card("battery").data_ports) and ledger.card("battery").arrangement != "docked"
+    soc = [
         Check(
             "soc-agree",
             "live-checks",
@@ -21,7 +23,9 @@ def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
             "A zero or a blank means no link; displays lag 5 to 10 s.",
             None,
             SOC,
-        ),
+        )
+    ]
+    thermal = [
         Check(
             "thermal",
             "live-checks",
@@ -32,10 +36,13 @@ def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
             THERMAL,
             caution="Live parts behind covers: look with a camera, do not touch.",
         ),
+    ]
+    outage = [
         Check("outage", "live-checks", "Main switch opened: the backed-up side held", "", "Which loads dropped, and for how long?"),
         Check("return", "live-checks", "Grid returned and was taken back", "", "The inverter waits its reconnection time."),
     ]
-    if ledger.job.site.export_limit_w is not None:
+    rows = [*(soc if linked else []), *thermal, *([] if off_grid else outage)]
+    if not off_grid and ledger.job.site.export_limit_w is not None:
         limit = ledger.decided("site.export_limit_w", "P_exp", "Export the utility permits", "W")
         rows.append(Check("export", "live-checks", "Export at full sun", "W", "Never above the permit.", None, limit))
     rows += [

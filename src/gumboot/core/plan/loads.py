@@ -10,8 +10,6 @@ from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
 from gumboot.core.sim.autonomy import hourly_profile_w, hours_carried, mean_power_w
 
-LEGS = ("L1", "L2")
-
 
 @dataclass(frozen=True)
 class LoadsPlan:
@@ -37,10 +35,9 @@ class LoadsPlan:
 
 
 def leg_share(load: Load, leg: str) -> float:
-    """Share of a load's power on one leg: all of a 120 V load, half of a 240 V one."""
-    if load.leg == "L1+L2":
-        return 0.5
-    return 1.0 if load.leg == leg else 0.0
+    """Share of a load's power on one leg or phase: all of a load on it, a half or a third of one across several."""
+    legs = load.leg.split("+")
+    return 1 / len(legs) if leg in legs else 0.0
 
 
 def start_increments_w(loads: list[Load], leg: str | None) -> dict[str, float]:
@@ -59,9 +56,18 @@ def _sum_figure(ledger: Ledger, key: str, name: str, loads: list[Load], leg: str
         if share:
             figure = ledger.decided(f"loads.{load.id}.running_w", f"P{i}", f"{load.title}, running", "W")
             parts.append(figure)
-            terms.append(f"P{i}" if share == 1 else f"{share} * P{i}")
+            terms.append(f"P{i}" if share == 1 else f"{share!r} * P{i}")
     value = sum((1.0 if leg is None else leg_share(x, leg)) * x.running_w for x in loads)
-    return ledger.work(key, "P_run", name, value, "W", "nec.702.5" if leg is None else "arith", " + ".join(terms) or "0", tuple(parts))
+    return ledger.work(
+        key,
+        "P_run",
+        name,
+        value,
+        "W",
+        ("nec.702.4" if ledger.book.family == "nec" else "arith") if leg is None else "arith",
+        " + ".join(terms) or "0",
+        tuple(parts),
+    )
 
 
 def _start_figure(ledger: Ledger, key: str, name: str, loads: list[Load], leg: str | None, running: Figure) -> Figure:
@@ -130,7 +136,7 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         "loads.surge_limit", "P_inv_s", f"Power of both legs for {surge.seconds:g} s", surge.watts, "W", f"card:{inverter.id}:overloads"
     )
     running, starting = {}, {}
-    for leg in LEGS:
+    for leg in inverter.phases:
         running[leg] = _sum_figure(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
         starting[leg] = _start_figure(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, running[leg])
         ledger.verdict(
@@ -138,7 +144,7 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
             running[leg].value <= leg_limit.value,
             leg,
             f"{leg} runs at {running[leg].value:.0f} W; one leg of the inverter carries {leg_limit.value:.0f} W.",
-            f"Move a 120 V load from {leg} to the other leg, or back to the house side.",
+            f"Move a load from {leg} to another leg, or back to the house side.",
             found=running[leg],
             limit=leg_limit,
         )
@@ -183,5 +189,15 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         found=total,
         limit=bank_power,
     )
+    for load in backed:
+        known = set(load.leg.split("+")) <= set(inverter.phases)
+        ledger.verdict(
+            "LOAD-NO-LEG",
+            known,
+            load.title,
+            f"{load.title} is on {load.leg}; this inverter gives {' and '.join(inverter.phases)}.",
+            "Put it on a leg that the inverter has.",
+            field=f"loads.{load.id}.leg",
+        )
     profile, carried = _autonomy(ledger, backed, energy)
     return LoadsPlan(running, starting, total, house, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan
@@ -36,38 +37,60 @@ class PowerUpPlan:
 
 
 def switch_line(ledger: Ledger) -> Line:
-    """The switching network of this job."""
-    units = tuple(Switch(u.id, f"{u.id} breaker and power", f"{u.id}-cells", "dc-bus") for u in ledger.job.bank.units)
-    switches = (
-        *units,
-        Switch("precharge", "Pre-charge button", "dc-bus", "inverter-dc"),
-        Switch("battery-switch", "Battery switch-fuse", "dc-bus", "inverter-dc"),
+    """The switching network of this job, from what it has: battery, inverter, backed-up board, grid, PV, generator."""
+    job, fused = ledger.job, ledger.has("switch_fuse")
+    wired = _battery_switches(ledger)
+    dc = "dc-bus" if fused else "inverter-dc"
+    switches = [Switch(uid, f"{title} breaker and power", f"{uid}-cells", dc) for uid, title in wired]
+    if fused:
+        switches += [
+            Switch("precharge", "Pre-charge button", "dc-bus", "inverter-dc"),
+            Switch("battery-switch", "Battery switch-fuse", "dc-bus", "inverter-dc"),
+        ]
+    switches += [
         Switch("inverter", "Inverter on", "inverter-dc", "inverter-load"),
         Switch("sub-main", "Backed-up board main", "inverter-load", "backed-up-board"),
-        Switch("grid-breaker", "Grid breaker in the main board", "main-board", "inverter-grid"),
-        Switch("pv-switch", "PV switch", "pv-strings", "inverter-pv"),
-    )
-    if ledger.job.backup.bypass != "none":
-        switches = (*switches, Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board"))
-    sources = (*((f"{u.id}-cells", "battery") for u in ledger.job.bank.units), ("main-board", "grid"), ("pv-strings", "PV"))
-    return Line(switches, sources, ledger.job.backup.bypass == "interlocked")
+    ]
+    sources = [(f"{uid}-cells", "battery") for uid, _ in wired]
+    if job.site.supply != "none":
+        switches.append(Switch("grid-breaker", "Grid breaker in the main board", "main-board", "inverter-grid"))
+        sources.append(("main-board", "grid"))
+    if job.strings:
+        switches.append(Switch("pv-switch", "PV switch", "pv-strings", "inverter-pv"))
+        sources.append(("pv-strings", "PV"))
+    if ledger.has("generator"):
+        switches.append(Switch("generator-breaker", "Generator breaker", "generator", "inverter-generator"))
+        sources.append(("generator", "generator"))
+    if job.backup.bypass != "none":
+        switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board"))
+    return Line(tuple(switches), tuple(sources), job.backup.bypass == "interlocked")
+
+
+def _battery_switches(ledger: Ledger) -> list[tuple[str, str]]:
+    """What a hand switches on of the bank: each parallel battery, or the stack, the blocks or the cabinet as one."""
+    card, units = ledger.card("battery"), ledger.job.bank.units
+    if card.arrangement == "parallel" and not ledger.card("inverter").bank_internal:
+        return [(u.id, u.id) for u in units]
+    return [(units[0].id, {"stack": "Battery stack", "blocks": "Battery bank"}.get(card.arrangement, "Battery cabinet"))]
 
 
 def _output_check(ledger: Ledger) -> Check:
-    volts = ledger.read(ledger.card("inverter"), "output_v", "V_ac", "Voltage between legs", "V")
+    inverter = ledger.card("inverter")
+    volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between lines", "V")
     low = ledger.work("power.out.low", "V_lo", "Island output at least", 0.95 * volts.value, "V", "cp.voltage", "0.95 * V_ac", (volts,))
     high = ledger.work("power.out.high", "V_hi", "Island output at most", 1.05 * volts.value, "V", "cp.voltage", "1.05 * V_ac", (volts,))
+    between = {"single phase": "L to N", "split phase": "L1 to L2", "three phase": "each line to the next"}[inverter.output]
     return Check(
         "island-volts",
         "power-up",
-        "Island output, L1 to L2",
+        f"Island output, {between}",
         "V",
         "Measured at the terminals before it may feed the house.",
         low,
         high,
         volts,
         True,
-        "Live AC: 120 V from each leg to neutral as well.",
+        "Live AC." if inverter.output == "single phase" else f"Live AC: {inverter.leg_v:g} V from each line to neutral as well.",
     )
 
 
@@ -84,7 +107,9 @@ def plan_power_up(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...]) -> 
     dead = tuple(c.id for c in checks if c.life and not c.id.startswith(("pack", "voc", "polarity", "iso")))
     packs = tuple(c.id for c in checks if c.id.startswith("pack"))
     pv = tuple(c.id for c in checks if c.id.startswith(("voc", "polarity", "iso")))
-    units = ledger.job.bank.units
+    switched, fused = _battery_switches(ledger), ledger.has("switch_fuse")
+    grid, strings = ledger.job.site.supply != "none", bool(ledger.job.strings)
+    exports = grid and inverter.role != "off-grid"
     steps = [
         Step(
             "start-dead",
@@ -95,15 +120,69 @@ def plan_power_up(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...]) -> 
         ),
         *(
             Step(
-                f"on-{u.id}",
-                f"Switch on {u.id}" + (", the leader" if i == 0 else ""),
+                f"on-{uid}",
+                f"Switch on {title[0].lower() + title[1:]}" + (", the leader" if i == 0 and len(switched) > 1 else ""),
                 "Its lamp says ready; no alarm.",
-                u.id,
+                uid,
                 packs if i == 0 else (),
-                caution="Join batteries only inside the maker's voltage window." if i == 0 else "",
+                caution="Join batteries only inside the maker's voltage window." if i == 0 and len(switched) > 1 else "",
             )
-            for i, u in enumerate(units)
+            for i, (uid, title) in enumerate(switched)
         ),
+        *(_fuse_steps(bank) if fused else ()),
+        Step("inverter-on", "Turn the inverter on", "It starts within 5 minutes; the screen says island.", "inverter"),
+        *(
+            (Step("soc-agrees", "State of charge at the inverter equals the battery's", "Same figure at both displays, read after 10 s."),)
+            if any(c.id == "bus-pair" for c in checks)
+            else ()
+        ),
+        Step(
+            "island-volts",
+            "Measure the island output",
+            _seen_volts(inverter),
+            measure=_output_check(ledger),
+            caution="Live AC at the terminals. Insulating gloves.",
+        ),
+        Step("sub-main", "Close the backed-up board's main", "Board live; nothing trips.", "sub-main", ("island-volts",)),
+        Step("small-load", "Small load, then the largest motor", "Voltage holds; no overload."),
+    ]
+    if grid:
+        steps.append(Step("grid-breaker", "Close the grid breaker", "The inverter counts down, then takes the grid in.", "grid-breaker"))
+    if strings:
+        steps.append(Step("pv-switch", "Close the PV switch", "Power rises tracker by tracker.", "pv-switch", pv))
+    if ledger.has("generator"):
+        steps.append(
+            Step(
+                "generator-breaker",
+                "Start the generator, then close its breaker",
+                "Voltage and frequency steady; charging begins slowly.",
+                "generator-breaker",
+                caution="Exhaust kills: outdoors only, away from openings.",
+            )
+        )
+    if exports:
+        steps.append(Step("export", "Allow export, last of all", "Export stays at or under the limit."))
+    off = (
+        "Inverter off",
+        *(("Generator off, its breaker open",) if ledger.has("generator") else ()),
+        *(("Grid breaker open",) if grid else ()),
+        "Backed-up main open",
+        *(("PV switch open",) if strings else ()),
+        *(("Battery switch open",) if fused else ()),
+        *(f"{title} off" for _, title in reversed(switched)),
+    )
+    return PowerUpPlan(inverter.start_order, tuple(steps), switch_line(ledger), off)
+
+
+def _seen_volts(inverter: InverterCard) -> str:
+    leg, whole = f"{inverter.leg_v:g}", f"{inverter.output_v:g}"
+    if inverter.output == "split phase":
+        return f"{leg} / {leg} / {whole} V at the LOAD terminals."
+    return f"{whole} V at the LOAD terminals." if inverter.output == "single phase" else f"{leg} V to neutral and {whole} V between lines."
+
+
+def _fuse_steps(bank: BankPlan) -> tuple[Step, ...]:
+    return (
         Step(
             "precharge",
             f"Hold pre-charge for {bank.precharge_s.value:.0f} s or longer",
@@ -119,27 +198,4 @@ def plan_power_up(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...]) -> 
             "battery-switch",
             caution="Never without pre-charge; never open it under load.",
         ),
-        Step("inverter-on", "Turn the inverter on", "It starts within 5 minutes; the screen says island.", "inverter"),
-        Step("soc-agrees", "State of charge at the inverter equals the battery's", "Same figure at both displays, read after 10 s."),
-        Step(
-            "island-volts",
-            "Measure the island output",
-            "120 / 120 / 240 V at the LOAD terminals.",
-            measure=_output_check(ledger),
-            caution="Live AC at the terminals. Insulating gloves.",
-        ),
-        Step("sub-main", "Close the backed-up board's main", "Board live; nothing trips.", "sub-main", ("island-volts",)),
-        Step("small-load", "Small load, then the largest motor", "Voltage holds; no overload."),
-        Step("grid-breaker", "Close the grid breaker", "The inverter counts down, then passes the grid through.", "grid-breaker"),
-        Step("pv-switch", "Close the PV switch", "Power rises tracker by tracker.", "pv-switch", pv),
-        Step("export", "Allow export, last of all", "Export stays at or under the limit."),
-    ]
-    off = (
-        "Inverter off",
-        "Grid breaker open",
-        "Backed-up main open",
-        "PV switch open",
-        "Battery switch open",
-        *(f"{u.id} off" for u in reversed(units)),
     )
-    return PowerUpPlan(inverter.start_order, tuple(steps), switch_line(ledger), off)

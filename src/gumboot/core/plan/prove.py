@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import bank_volts
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.strings import StringsPlan
@@ -101,17 +102,41 @@ def _string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
 
 
 def _bank_checks(ledger: Ledger) -> list[Check]:
-    card = ledger.card("battery")
+    card, units = ledger.card("battery"), ledger.job.bank.units
     low, high = (
-        ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"),
-        ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V"),
+        ledger.read(card, "v_min", "V_min", "Lowest battery voltage, one unit", "V"),
+        ledger.read(card, "v_max", "V_max", "Highest battery voltage, one unit", "V"),
     )
+    if card.arrangement in ("stack", "docked"):
+        # The terminals of modules in a stack cannot be reached: the whole stack is measured where it is landed.
+        whole = (
+            bank_volts(ledger, "v_min", "V_min", "Lowest battery voltage"),
+            bank_volts(ledger, "v_max", "V_max", "Highest battery voltage"),
+        )
+        title = (
+            "Voltage of the whole stack, its breaker closed and the inverter off"
+            if card.arrangement == "stack"
+            else "Battery voltage as the display shows it"
+        )
+        return [
+            Check(
+                "pack-stack",
+                "prove",
+                title,
+                "V",
+                "A module that is not seated shows as a missing voltage.",
+                *whole,
+                None,
+                True,
+                "High DC voltage. Insulating gloves, eye protection.",
+            )
+        ]
     spread = ledger.read(card, "join_window_v", "dV_max", "Largest difference when joining", "V")
     checks = [
         Check(
             f"pack-{u.id}",
             "prove",
-            f"Voltage of {u.id}, breaker open",
+            f"Voltage of {u.id}" + (", breaker open" if card.breaker_a else ", links open"),
             "V",
             "Batteries at unlike voltages drive a large current into each other when joined.",
             low,
@@ -120,9 +145,9 @@ def _bank_checks(ledger: Ledger) -> list[Check]:
             True,
             "Cells cannot be switched off. Insulated tools, no jewellery.",
         )
-        for u in ledger.job.bank.units
+        for u in units
     ]
-    if len(ledger.job.bank.units) > 1:
+    if len(units) > 1:
         checks.append(
             Check(
                 "pack-spread",
@@ -137,6 +162,9 @@ def _bank_checks(ledger: Ledger) -> list[Check]:
             )
         )
     return checks
+
+
+_GLANDS = (Check("look-glands", "prove", "Unused glands blanked, covers on, labels in place", "", "Water and fingers find an open gland."),)
 
 
 def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
@@ -195,8 +223,10 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             True,
         )
         for c in circuits.sized.values()
-        if c.circuit.kind != "battery-unit"
+        if c.circuit.kind != "battery-unit" and c.earth is not None
     ]
+    if links.inverter_port is None or links.pair_ohm is None:
+        return (*looks, *earth, *_bank_checks(ledger), *_string_checks(ledger, strings), *_GLANDS)
     bus_low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", "cp.terminator", limits="60 ohm less a tenth.")
     bus_high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", "cp.terminator", limits="60 ohm and a tenth.")
     bus = [
@@ -211,7 +241,4 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             links.pair_ohm,
         )
     ]
-    glands = [
-        Check("look-glands", "prove", "Unused glands blanked, covers on, labels in place", "", "Water and fingers find an open gland.")
-    ]
-    return (*looks, *earth, *_bank_checks(ledger), *_string_checks(ledger, strings), *bus, *glands)
+    return (*looks, *earth, *_bank_checks(ledger), *_string_checks(ledger, strings), *bus, *_GLANDS)

@@ -28,7 +28,12 @@ class SensingPlan:
 
 def plan_sensing(ledger: Ledger) -> SensingPlan:
     """Work out the Sensing station."""
-    inverter, ct_card, job = ledger.card("inverter"), ledger.card("ct"), ledger.job
+    inverter, job = ledger.card("inverter"), ledger.job
+    if not inverter.ct_channels or job.site.supply == "none" or not ledger.has("ct"):
+        if inverter.ct_channels and job.site.supply != "none":
+            ledger.gap("equipment.ct", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
+        return SensingPlan(())
+    ct_card = ledger.card("ct")
     placed = {c.channel: c for c in job.sensing.cts}
     plans = []
     rated = ledger.read(ct_card, "rated_a", "I_ct", "CT rating", "A")

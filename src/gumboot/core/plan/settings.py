@@ -6,11 +6,12 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from gumboot.core.card import InverterCard
 from gumboot.core.errors import BadFigure
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankPlan
+from gumboot.core.plan.bank import BankPlan, bank_nominal_v, bank_volts
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import LoadsPlan
 
@@ -93,19 +94,30 @@ def _limit(ledger: Ledger, key: str, name: str, wanted_path: str, wanted: float 
 def _thresholds(ledger: Ledger) -> tuple[tuple[Setting, ...], Figure, Figure]:
     card, want = ledger.card("battery"), ledger.job.settings
     low, high = (
-        ledger.read(card, "v_min", "V_min", "Lowest battery voltage", "V"),
-        ledger.read(card, "v_max", "V_max", "Highest battery voltage", "V"),
+        bank_volts(ledger, "v_min", "V_min", "Lowest battery voltage"),
+        bank_volts(ledger, "v_max", "V_max", "Highest battery voltage"),
     )
+    ledger.verdict(
+        "SET-EQUALISE",
+        not want.equalise or card.chemistry == "lead-acid flooded",
+        "equalise",
+        f"Equalising is switched on for a {card.chemistry} battery: it overcharges cells that cannot vent.",
+        "Switch equalising off.",
+        field="settings.equalise",
+    )
+    if card.open_loop is None:
+        return (), low, high
     rows: list[Setting] = []
     for key, title in ORDER:
         chosen = getattr(want, key, None)
         figure = (
             ledger.decided(f"settings.{key}", f"V_{key}", title, "V")
             if chosen is not None
-            else ledger.read(card, f"open_loop.{key}", f"V_{key}", title, "V")
+            else bank_volts(ledger, f"open_loop.{key}", f"V_{key}", title)
         )
         why = "the battery card's open-loop value" if chosen is None else "chosen by this job"
-        rows.append(Setting(key, "Fallback voltages", title, f"{why}; used when the battery stops talking", figure))
+        used = "used when the battery stops talking" if card.data_ports else "the inverter works by it"
+        rows.append(Setting(key, "Fallback voltages", title, f"{why}; {used}", figure))
     for below, above in itertools.pairwise(rows):
         loose = below.key == "float_v"
         ok = below.amount.value <= above.amount.value if loose else below.amount.value < above.amount.value
@@ -208,6 +220,13 @@ def _ranges(ledger: Ledger, sheet: Sequence[Setting]) -> None:
             )
 
 
+def supply_text(inverter: InverterCard) -> str:
+    """The supply as people write it: kind and voltages."""
+    if inverter.output == "single phase":
+        return f"single phase {inverter.output_v:g} V"
+    return f"{inverter.output} {inverter.leg_v:g}/{inverter.output_v:g} V"
+
+
 def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: LinksPlan, main_ampacity: Figure | None) -> SettingsPlan:
     """Work out the Settings station."""
     card, inverter, job = ledger.card("battery"), ledger.card("inverter"), ledger.job
@@ -216,14 +235,14 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         "settings.bank_charge",
         "I_bank",
         "Bank's charge limit",
-        bank.supply.units.value * one.value,
+        bank.supply.parallel.value * one.value,
         "A",
         "arith",
-        "n * I_c1",
-        (bank.supply.units, one),
+        "n_p * I_c1",
+        (bank.supply.parallel, one),
     )
-    fuse = ledger.figures["bank.fuse_continuous"]
-    cable = (main_ampacity,) if main_ampacity else ()
+    fuse = ledger.figures.get("bank.fuse_continuous")
+    cable = (*((fuse,) if fuse else ()), *((main_ampacity,) if main_ampacity else ()))
     charge = _limit(
         ledger,
         "charge_a",
@@ -231,7 +250,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         "settings.charge_a",
         job.settings.charge_a,
         "SET-CHARGE-OVER",
-        (together, ledger.read(inverter, "battery.charge_a", "I_inv", "Inverter's largest charge current", "A"), fuse, *cable),
+        (together, ledger.read(inverter, "battery.charge_a", "I_inv", "Inverter's largest charge current", "A"), *cable),
     )
     discharge = _limit(
         ledger,
@@ -240,7 +259,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         "settings.discharge_a",
         job.settings.discharge_a,
         "SET-DISCHARGE-OVER",
-        (bank.supply.bms_a, ledger.read(inverter, "battery.discharge_a", "I_inv", "Inverter's largest battery current", "A"), fuse, *cable),
+        (bank.supply.bms_a, ledger.read(inverter, "battery.discharge_a", "I_inv", "Inverter's largest battery current", "A"), *cable),
     )
     grid_charge = ledger.decided("settings.grid_charge_a", "I_gc", "Charge current from the grid", "A")
     ledger.verdict(
@@ -254,7 +273,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         field="settings.grid_charge_a",
     )
     energy = ledger.read(card, "energy_wh", "E_1", "Energy of one battery", "Wh")
-    nominal = ledger.read(card, "nominal_v", "V_n", "Nominal voltage", "V")
+    nominal = bank_nominal_v(ledger)
     capacity = ledger.work(
         "settings.capacity",
         "Q",
@@ -265,16 +284,23 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         "n * E_1 / V_n",
         (bank.supply.units, energy, nominal),
     )
-    export = ledger.asked(
-        "site.export_limit_w", "P_exp", "Export the utility permits", "W", "survey", "How much may be exported?", "The export limit"
-    )
+    gives_back = job.site.supply != "none" and inverter.role != "off-grid"
+    export = None
+    if gives_back:
+        export = ledger.asked(
+            "site.export_limit_w", "P_exp", "Export the utility permits", "W", "survey", "How much may be exported?", "The export limit"
+        )
     rows, low, high = _thresholds(ledger)
     reserve = _reserve(ledger, bank, loads)
     protocol = f"{links.protocol.number} · {links.protocol.name}" if links.protocol else "not chosen"
     sheet = [
-        Setting("grid_type", "First", "Supply type", "the site's supply", text="split phase 120/240 V"),
+        Setting("grid_type", "First", "Supply type", "the site's supply", text=supply_text(inverter)),
         Setting("clock", "First", "Clock and time zone", "tariff windows and the log need it", text="set to local time"),
-        Setting("protocol", "Battery", "Battery protocol", "must equal the one set in every battery", text=protocol),
+        *(
+            [Setting("protocol", "Battery", "Battery protocol", "must equal the one set in every battery", text=protocol)]
+            if links.inverter_port
+            else []
+        ),
         Setting("capacity", "Battery", "Battery capacity", "the whole bank", capacity),
         Setting("charge_a", "Battery", "Charge limit", "smallest of bank, inverter, fuse and cable", charge),
         Setting("discharge_a", "Battery", "Discharge limit", "smallest of bank, inverter, fuse and cable", discharge),
@@ -283,7 +309,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
             "comms",
             "Battery",
             "Control",
-            "the BMS commands; the fallback voltages stand by"
+            "the BMS commands" + ("; the fallback voltages stand by" if rows else "")
             if job.settings.comms == "closed loop"
             else "voltages command: no link to the BMS",
             text=job.settings.comms,
@@ -302,7 +328,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
             "Working",
             "Neutral bond relay",
             "exactly one bond in every mode",
-            text="on in island" if inverter.neutral_bond == "relay" else "none",
+            text={"relay": "on in island", "fixed in gateway": "fixed in the gateway"}.get(inverter.neutral_bond, "none"),
         ),
         Setting("password", "Last", "Default passwords", "a default password is an open door", text="changed"),
         *rows,

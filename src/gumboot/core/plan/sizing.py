@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
+from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.topology import Circuit
-from gumboot.core.rulebook.north_american import conductors as nec
-from gumboot.core.rulebook.north_american.earthing import grounding_size, upsized_grounding
-from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
-
-INSULATION_C: nec.Column = 90
+from gumboot.core.rulebook.common import conductors as common
+from gumboot.core.rulebook.north_american.conductors import battery_cable_allowed, parallel_sets_allowed
 
 
 @dataclass(frozen=True)
@@ -30,11 +29,12 @@ class Demand:
     fixed_device_a: Figure | None
     needs_device: bool
     device_place: str
+    flow: common.Circuit = "DC"
 
 
 @dataclass(frozen=True)
 class Sized:
-    """A circuit with its conductors, device, earth and drop."""
+    """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it."""
 
     circuit: Circuit
     run: Run
@@ -47,8 +47,8 @@ class Sized:
     table_ampacity: Figure
     ambient_factor: Figure
     grouping_factor: Figure
-    earth: Figure
-    earth_required: Figure
+    earth: Figure | None
+    earth_required: Figure | None
     drop: Figure
     drop_pct: Figure
     length: Figure
@@ -60,8 +60,60 @@ class Sized:
 
     @property
     def earth_size(self) -> str:
-        """Trade size of the earth conductor that will be pulled."""
-        return self.earth.label
+        """Trade size of the earth conductor that will be pulled; empty where none is."""
+        return self.earth.label if self.earth else ""
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A circuit as it is laid: what every question about its conductors needs."""
+
+    ledger: Ledger
+    cid: str
+    run: Run
+    demand: Demand
+    f_a: Figure
+    f_g: Figure
+    terminal_c: int
+
+
+class Wiring(Protocol):
+    """How one code family sizes a conductor. Each answer is a figure with its working, or a size label."""
+
+    base_source: str
+    exhausted: str
+
+    def factors(self, ledger: Ledger, cid: str, run: Run, ambient: Figure) -> tuple[Figure, Figure]:
+        """Ambient and grouping factor. Raises OutOfRange outside the tables."""
+
+    def device_min(self, ledger: Ledger, cid: str, demand: Demand, run: Run) -> Figure:
+        """Smallest standard device for the circuit. Raises OutOfRange when exhausted."""
+
+    def smallest(self, laid: Laid, device: Figure | None) -> tuple[str, str]:
+        """Smallest size by code and the words that say why. Raises OutOfRange when exhausted."""
+
+    def ampacity(self, laid: Laid, size: str, device: Figure | None) -> tuple[Figure, Figure]:
+        """Table value and ampacity as laid of a size."""
+
+    def largest_device(self, laid: Laid, size: str, usable: Figure) -> Figure:
+        """Largest device that protects the size as laid."""
+
+    def earth(self, laid: Laid, basis: Figure, code: str, installed: str) -> tuple[Figure, str]:
+        """Earth conductor required as a figure, and its size."""
+
+    def resistance(self, laid: Laid, size: str) -> Figure:
+        """Resistance of the warm conductor, ohm/km."""
+
+    def reactance(self, laid: Laid, size: str) -> Figure:
+        """Reactance of the conductor, ohm/km."""
+
+
+def wiring(family: str) -> Wiring:
+    """The sizing of a code family."""
+    from gumboot.core.plan.sizing_iec import IecWiring
+    from gumboot.core.plan.sizing_nec import NecWiring
+
+    return NecWiring() if family == "nec" else IecWiring()
 
 
 def size_figure(
@@ -75,23 +127,14 @@ def size_figure(
     limits: str = "",
     formula: str = "",
 ) -> Figure:
-    """A trade size as a figure: its copper area in mm2, labelled as the trade says it."""
-    return ledger.work(key, symbol, name, nec.conductor(size).area_mm2, "mm2", source, formula, given, size, limits)
+    """A size as a figure: its copper area in mm2, labelled as the trade says it."""
+    return ledger.work(key, symbol, name, sizes.area_mm2(size), "mm2", source, formula, given, size, limits)
 
 
-def _device(ledger: Ledger, cid: str, run: Run, demand: Demand) -> Figure | None:
+def _device(ledger: Ledger, cid: str, run: Run, demand: Demand, book: Wiring) -> Figure | None:
     if not demand.needs_device:
         return None
-    least = ledger.work(
-        f"circuits.{cid}.device_min",
-        "I_n_min",
-        "Smallest standard device",
-        next_standard_a(demand.continuous_a.value),
-        "A",
-        "nec.240.6a",
-        given=(demand.continuous_a,),
-        limits="Next rating of Table 240.6(A) at or above 125 % of the design current.",
-    )
+    least = book.device_min(ledger, cid, demand, run)
     if demand.fixed_device_a is not None:
         fixed = demand.fixed_device_a
         device = ledger.work(f"circuits.{cid}.device", "I_n", "Overcurrent device", fixed.value, "A", fixed.source, fixed.symbol, (fixed,))
@@ -100,21 +143,27 @@ def _device(ledger: Ledger, cid: str, run: Run, demand: Demand) -> Figure | None
             f"circuits.{cid}.device", "I_n", "Overcurrent device, chosen", run.device_a, "A", f"input:runs.{run.id}.device_a"
         )
     else:
-        device = ledger.work(f"circuits.{cid}.device", "I_n", "Overcurrent device", least.value, "A", "nec.240.6a", "I_n_min", (least,))
+        device = ledger.work(f"circuits.{cid}.device", "I_n", "Overcurrent device", least.value, "A", least.source, "I_n_min", (least,))
+    needed = demand.continuous_a
+    words = (
+        f"A {device.value:.0f} A device carries 80 % of its rating for hours; this circuit needs {needed.value:.1f} A at 125 %."
+        if needed is not demand.design_a
+        else f"A {device.value:.0f} A device is smaller than the {needed.value:.1f} A it would carry."
+    )
     ledger.verdict(
         "DEVICE-SMALL",
-        device.value >= demand.continuous_a.value - 1e-9,
+        device.value >= needed.value - 1e-9,
         cid,
-        f"A {device.value:.0f} A device carries 80 % of its rating for hours; this circuit needs {demand.continuous_a.value:.1f} A at 125 %.",
+        words,
         f"Fit {least.value:.0f} A, and the conductor for it.",
         found=device,
-        limit=demand.continuous_a,
+        limit=needed,
         field=f"runs.{run.id}.device_a",
     )
     return device
 
 
-def _factors(ledger: Ledger, cid: str, run: Run) -> tuple[Figure, Figure] | None:
+def _factors(ledger: Ledger, cid: str, run: Run, book: Wiring) -> tuple[Figure, Figure] | None:
     ambient = ledger.asked(
         f"runs.{run.id}.ambient_c",
         "T_a",
@@ -126,67 +175,18 @@ def _factors(ledger: Ledger, cid: str, run: Run) -> tuple[Figure, Figure] | None
     )
     if ambient is None:
         return None
-    count = ledger.decided(f"runs.{run.id}.current_carrying", "n_cc", "Current-carrying conductors in the raceway", "")
     try:
-        value = nec.ambient_factor(ambient.value, INSULATION_C)
+        return book.factors(ledger, cid, run, ambient)
     except OutOfRange as refused:
         ledger.verdict(
             "COND-TOO-HOT", False, cid, str(refused), "Re-route the conductor through a cooler place.", field=f"runs.{run.id}.ambient_c"
         )
         return None
-    f_a = ledger.work(
-        f"circuits.{cid}.ambient_factor",
-        "F_a",
-        "Ambient correction",
-        value,
-        "",
-        "nec.310.15b",
-        given=(ambient,),
-        limits="90 °C column, 30 °C base.",
-    )
-    f_g = ledger.work(
-        f"circuits.{cid}.grouping_factor",
-        "F_g",
-        "Grouping adjustment",
-        nec.grouping_factor(int(count.value)),
-        "",
-        "nec.310.15c",
-        given=(count,),
-    )
-    return f_a, f_g
 
 
-def usable_ampacity_a(size: str, column: nec.Column, f_a: float, f_g: float) -> float:
-    """Ampacity in A that may be used: the derated insulation column, never above the terminal column."""
-    return min(nec.ampacity_a(size, INSULATION_C) * f_a * f_g, nec.ampacity_a(size, column))
-
-
-def smallest_size(design_a: float, continuous_a: float, device_a: float | None, column: nec.Column, f_a: float, f_g: float) -> str:
-    """Smallest copper size that passes 210.19 before factors, 310.15 after them, and 240.4 for its device."""
-    for size in nec.SIZES:
-        usable = usable_ampacity_a(size, column, f_a, f_g)
-        carries = nec.ampacity_a(size, column) >= continuous_a - 1e-9 and usable >= design_a - 1e-9
-        if carries and (device_a is None or device_a <= largest_device_a(size, usable) + 1e-9):
-            return size
-    raise OutOfRange(
-        "design current", f"{design_a:.0f} A", "one copper conductor up to 500 kcmil", "NEC 2023 Table 310.16", "Use parallel sets."
-    )
-
-
-def _earth(ledger: Ledger, cid: str, run: Run, basis: Figure, base_required: str, installed: str) -> tuple[Figure, Figure]:
-    base = grounding_size(basis.value)
-    table = size_figure(ledger, f"circuits.{cid}.earth_table", "A_e0", "Earth conductor by device", base, "nec.250.122", (basis,))
-    grown = upsized_grounding(base, base_required, installed)
-    required = size_figure(
-        ledger,
-        f"circuits.{cid}.earth_required",
-        "A_e",
-        "Earth conductor required",
-        grown,
-        "nec.250.122b",
-        (table,),
-        "Grown by the ratio of installed to required circuit conductor; never above the circuit conductor.",
-    )
+def _earth(laid: Laid, book: Wiring, basis: Figure, code: str, installed: str) -> tuple[Figure, Figure]:
+    ledger, cid, run = laid.ledger, laid.cid, laid.run
+    required, grown = book.earth(laid, basis, code, installed)
     chosen = run.installed_earth or grown
     earth = size_figure(
         ledger,
@@ -194,12 +194,12 @@ def _earth(ledger: Ledger, cid: str, run: Run, basis: Figure, base_required: str
         "A_ei",
         "Earth conductor installed",
         chosen,
-        f"input:runs.{run.id}.installed_earth" if run.installed_earth else "nec.250.122b",
+        f"input:runs.{run.id}.installed_earth" if run.installed_earth else required.source,
         (required,),
     )
     ledger.verdict(
         "EARTH-SMALL",
-        nec.conductor(chosen).ordinal >= nec.conductor(grown).ordinal,
+        sizes.area_mm2(chosen) >= sizes.area_mm2(grown) - 1e-9,
         cid,
         f"The earth conductor is {chosen}; {grown} is required.",
         f"Pull {grown}.",
@@ -210,14 +210,12 @@ def _earth(ledger: Ledger, cid: str, run: Run, basis: Figure, base_required: str
     return earth, required
 
 
-def _check_installed(
-    ledger: Ledger, cid: str, run: Run, code: Figure, maker: str, installed: Figure, usable: Figure, device: Figure | None
-) -> None:
-    ordinal = nec.conductor(installed.label).ordinal
-    field = f"runs.{run.id}.installed_size"
+def _check_installed(laid: Laid, book: Wiring, code: Figure, installed: Figure, usable: Figure, device: Figure | None) -> None:
+    ledger, cid, run, maker = laid.ledger, laid.cid, laid.run, laid.demand.maker_min
+    area, field = installed.value, f"runs.{run.id}.installed_size"
     ledger.verdict(
         "COND-SMALL",
-        ordinal >= nec.conductor(code.label).ordinal,
+        area >= code.value - 1e-9,
         cid,
         f"{installed.label} is pulled; the code asks {code.label}.",
         f"Pull {code.label} or larger.",
@@ -227,14 +225,15 @@ def _check_installed(
     )
     ledger.verdict(
         "COND-MAKER",
-        not maker or ordinal >= nec.conductor(maker).ordinal,
+        not maker or area >= sizes.area_mm2(maker) - 1e-9,
         cid,
         f"{installed.label} is pulled; the maker asks at least {maker}.",
         f"Pull {maker} or larger.",
         found=installed,
         field=field,
     )
-    below = bool(maker) and nec.conductor(maker).ordinal < nec.conductor(code.label).ordinal
+    _check_kind(laid, installed)
+    below = bool(maker) and sizes.area_mm2(maker) < code.value - 1e-9
     ledger.verdict(
         "COND-MAKER-BELOW",
         not below,
@@ -244,16 +243,7 @@ def _check_installed(
         found=code,
     )
     if device is not None:
-        most = ledger.work(
-            f"circuits.{cid}.device_most",
-            "I_n_max",
-            "Largest device for this conductor",
-            largest_device_a(installed.label, usable.value),
-            "A",
-            "nec.240.4b",
-            given=(usable,),
-            limits="Next standard rating above the ampacity; 240.4(D) caps 14, 12 and 10 AWG.",
-        )
+        most = book.largest_device(laid, installed.label, usable)
         ledger.verdict(
             "COND-UNPROTECTED",
             device.value <= most.value,
@@ -266,33 +256,72 @@ def _check_installed(
         )
 
 
-def _drop(ledger: Ledger, cid: str, demand: Demand, installed: Figure, length: Figure) -> tuple[Figure, Figure]:
-    ohm_km = ledger.work(
-        f"circuits.{cid}.ohm_per_km",
-        "r",
-        f"Resistance of {installed.label} at 75 °C",
-        nec.conductor(installed.label).resistance_ohm_per_km,
-        "ohm/km",
-        "nec.ch9t8",
+def _check_kind(laid: Laid, installed: Figure) -> None:
+    """What NEC allows of parallel sets and of welding-type cable."""
+    ledger, cid, run = laid.ledger, laid.cid, laid.run
+    if ledger.book.family != "nec":
+        return
+    ledger.verdict(
+        "COND-PARALLEL",
+        run.sets == 1 or parallel_sets_allowed(installed.label),
+        cid,
+        f"{run.sets} conductors of {installed.label} lie in parallel; only 1/0 AWG and larger may.",
+        "Pull one larger conductor, or sets of 1/0 AWG or more, all alike.",
+        found=installed,
+        field=f"runs.{run.id}.sets",
     )
-    drop = ledger.work(
-        f"circuits.{cid}.drop",
-        "dV",
-        "Voltage drop",
-        nec.voltage_drop_v(demand.drop_a.value, installed.label, length.value),
-        "V",
-        "nec.ch9t8",
-        f"2 * L / 1000 * r * {demand.drop_a.symbol}",
-        (length, ohm_km, demand.drop_a),
-        limits="DC resistance at 75 °C; reactance left out.",
+    in_bank = cid == "bat-main" or cid == "interlinks" or cid in {u.id for u in ledger.job.bank.units}
+    ledger.verdict(
+        "COND-FLEX",
+        run.cable != "flexible cable" or (in_bank and battery_cable_allowed(installed.label)),
+        cid,
+        f"{installed.label} welding-type cable is laid; such cable may join a battery to its box from 2/0 AWG, and nothing else.",
+        "Use building wire with fine strands in terminals marked for it, or 2/0 AWG and larger at the battery.",
+        found=installed,
+        field=f"runs.{run.id}.cable",
     )
+
+
+def _drop_formula(
+    laid: Laid, book: Wiring, installed: Figure, length: Figure, ohm_km: Figure
+) -> tuple[float, str, tuple[Figure, ...], str]:
+    """Drop in V with its formula: resistance alone at unity power factor, reactance too below it."""
+    demand, run = laid.demand, laid.run
+    flow = demand.flow
+    b = "3 ** 0.5" if flow == "three-phase" else "2"
+    pf, r, amps = run.power_factor, ohm_km.value, demand.drop_a.value
+    if demand.flow == "DC" or pf == 1:
+        value = common.drop_v(amps, length.value, r, circuit=flow)
+        return (
+            value,
+            f"{b} * L / 1000 * {{r}} * {demand.drop_a.symbol}",
+            (length, ohm_km, demand.drop_a),
+            "Warm resistance at unity power factor.",
+        )
+    x = book.reactance(laid, installed.label)
+    cosine = laid.ledger.decided(f"runs.{run.id}.power_factor", "cos_phi", "Power factor", "")
+    value = common.drop_v(amps, length.value, r, x.value, pf, flow)
+    formula = f"{b} * L / 1000 * ({{r}} * cos_phi + x * (1 - cos_phi ** 2) ** 0.5) * {demand.drop_a.symbol}"
+    return value, formula, (length, ohm_km, demand.drop_a, x, cosine), "Warm resistance and reactance at the power factor given."
+
+
+def _drop(laid: Laid, book: Wiring, installed: Figure, length: Figure) -> tuple[Figure, Figure]:
+    ledger, cid, demand, run = laid.ledger, laid.cid, laid.demand, laid.run
+    ohm_km = book.resistance(laid, installed.label)
+    value, formula, given, limits = _drop_formula(laid, book, installed, length, ohm_km)
+    source = "nec.ch9t8" if ledger.book.family == "nec" else "iec.52.g"
+    if run.sets > 1:
+        count = ledger.decided(f"runs.{run.id}.sets", "n_set", "Parallel conductors of each pole", "")
+        value, given = value / run.sets, (*given, count)
+        formula = formula.format(r="r / n_set") if "x *" not in formula else "(" + formula.format(r="r") + ") / n_set"
+    drop = ledger.work(f"circuits.{cid}.drop", "dV", "Voltage drop", value, "V", source, formula.format(r="r"), given, limits=limits)
     pct = ledger.work(
         f"circuits.{cid}.drop_pct",
         "dv",
         "Voltage drop",
         100 * drop.value / demand.volts.value,
         "%",
-        "nec.210.19in",
+        ledger.book.drop_source,
         f"100 * dV / {demand.volts.symbol}",
         (drop, demand.volts),
     )
@@ -305,14 +334,14 @@ def _drop(ledger: Ledger, cid: str, demand: Demand, installed: Figure, length: F
         "Shorten the route or pull a larger conductor.",
         found=pct,
         limit=limit,
-        field=f"runs.{cid}.length_m",
+        field=f"runs.{run.id}.length_m",
     )
     return drop, pct
 
 
 def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, terminal_ratings_c: Sequence[int]) -> Sized | None:
-    """Size one circuit; None while a route answer is missing (the gap says which)."""
-    cid = circuit.id
+    """Size one circuit by the job's rule book; None while a route answer is missing (the gap says which)."""
+    cid, book = circuit.id, wiring(ledger.book.family)
     length = ledger.asked(
         f"runs.{run.id}.length_m",
         "L",
@@ -322,16 +351,13 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
         f"Length of the {circuit.title}?",
         f"Voltage drop and material of {cid}",
     )
-    factors = _factors(ledger, cid, run)
+    factors = _factors(ledger, cid, run, book)
     if length is None or factors is None:
         return None
-    f_a, f_g = factors
-    device = _device(ledger, cid, run, demand)
-    column = nec.terminal_column_c((device or demand.continuous_a).value, min(terminal_ratings_c))
+    laid = Laid(ledger, cid, run, demand, *factors, min(terminal_ratings_c))
     try:
-        code = smallest_size(
-            demand.design_a.value, demand.continuous_a.value, device.value if device else None, column, f_a.value, f_g.value
-        )
+        device = _device(ledger, cid, run, demand, book)
+        code, why = book.smallest(laid, device)
     except OutOfRange as refused:
         ledger.verdict(
             "COND-NONE",
@@ -342,18 +368,9 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
             field=f"runs.{run.id}.installed_size",
         )
         return None
-    given = (demand.design_a, demand.continuous_a, f_a, f_g, *((device,) if device else ()))
-    code_size = size_figure(
-        ledger,
-        f"circuits.{cid}.code_size",
-        "A_code",
-        "Smallest conductor by code",
-        code,
-        "nec.310.16",
-        given,
-        f"Smallest size whose {column} °C column reaches 125 % of the current, whose 90 °C column after factors reaches the current, and which its device protects.",
-    )
-    required = nec.larger(code, demand.maker_min) if demand.maker_min else code
+    given = tuple(dict.fromkeys((demand.design_a, demand.continuous_a, *factors, *((device,) if device else ()))))
+    code_size = size_figure(ledger, f"circuits.{cid}.code_size", "A_code", "Smallest conductor by code", code, book.base_source, given, why)
+    required = sizes.larger(code, demand.maker_min) if demand.maker_min else code
     by_maker = required != code
     required_size = size_figure(
         ledger,
@@ -361,42 +378,20 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
         "A_req",
         "Conductor required",
         required,
-        demand.maker_source if by_maker else "nec.310.16",
+        demand.maker_source if by_maker else book.base_source,
         (code_size,),
         "The maker's minimum is larger than the code's answer." if by_maker else "The code's answer is at least the maker's minimum.",
     )
     chosen = run.installed_size or required
     source = f"input:runs.{run.id}.installed_size" if run.installed_size else required_size.source
     installed = size_figure(ledger, f"circuits.{cid}.installed", "A", "Conductor pulled", chosen, source, (required_size,))
-    table = ledger.work(
-        f"circuits.{cid}.table_ampacity",
-        "I_t90",
-        f"Ampacity of {chosen}, 90 °C column",
-        nec.ampacity_a(chosen, INSULATION_C),
-        "A",
-        "nec.310.16",
-    )
-    cap = ledger.work(
-        f"circuits.{cid}.terminal_ampacity",
-        "I_term",
-        f"Ampacity of {chosen} at {column} °C terminals",
-        nec.ampacity_a(chosen, column),
-        "A",
-        "nec.110.14c",
-    )
-    usable = ledger.work(
-        f"circuits.{cid}.ampacity",
-        "I_z",
-        f"Ampacity of {chosen} as laid",
-        usable_ampacity_a(chosen, column, f_a.value, f_g.value),
-        "A",
-        "nec.310.16",
-        "min(I_t90 * F_a * F_g, I_term)",
-        (table, f_a, f_g, cap),
-    )
-    _check_installed(ledger, cid, run, code_size, demand.maker_min, installed, usable, device)
-    earth, earth_required = _earth(ledger, cid, run, device or demand.design_a, code, chosen)
-    drop, pct = _drop(ledger, cid, demand, installed, length)
+    table, usable = book.ampacity(laid, chosen, device)
+    _check_installed(laid, book, code_size, installed, usable, device)
+    earth = earth_required = None
+    if circuit.has_earth:
+        earth, earth_required = _earth(laid, book, device or demand.design_a, code, chosen)
+    drop, pct = _drop(laid, book, installed, length)
+    f_a, f_g = factors
     return Sized(
         circuit, run, demand, device, code_size, required_size, installed, usable, table, f_a, f_g, earth, earth_required, drop, pct, length
     )

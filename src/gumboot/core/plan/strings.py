@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
-from gumboot.core.card import InverterCard, ModuleCard
+from gumboot.core.card import ModuleCard
 from gumboot.core.card.model import Tracker
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Face, String
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.topology import tracker_places
+from gumboot.core.rulebook.iec_family import photovoltaic as iec
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-
-DWELLING_LIMIT = constant("V_dw", "PV voltage limit at a one- or two-family dwelling", 600.0, "V", "nec.690.7")
 
 
 @dataclass(frozen=True)
@@ -20,6 +21,7 @@ class TrackerPlan:
     """One tracker with its string: voltages, limits, currents and the allowed count."""
 
     tracker: Tracker
+    place: str
     strings: tuple[String, ...]
     face: Face
     modules: int
@@ -33,6 +35,7 @@ class TrackerPlan:
     count_most: Figure
     count_least: Figure
     today_v: Figure | None
+    optimised: bool = False
 
 
 @dataclass(frozen=True)
@@ -62,11 +65,20 @@ def _voltage(ledger: Ledger, key: str, name: str, string: String, module: Module
     return ledger.work(key, "V", name, value, "V", source, f"n * {stc.symbol} * (1 + beta * (T - 25))", (count, stc, beta, cell))
 
 
-def _limit(ledger: Ledger, inverter: InverterCard, tracker: Tracker, module: ModuleCard) -> Figure:
+def _voltage_source(ledger: Ledger) -> str:
+    return "nec.690.7" if ledger.book.family == "nec" else "iec.62548.v"
+
+
+def _current_source(ledger: Ledger) -> str:
+    return "nec.690.8a" if ledger.book.family == "nec" else "iec.62548.i"
+
+
+def _limit(ledger: Ledger, inverter: Any, tracker: Tracker, module: ModuleCard) -> Figure:
+    book = ledger.book
     candidates = (
         ledger.read(inverter, f"trackers.{tracker.id}.v_max", "V_in", "Inverter's maximum PV voltage", "V"),
         ledger.read(module, "system_v_max", "V_sys", "Module's maximum system voltage", "V"),
-        DWELLING_LIMIT,
+        ledger.keep(constant("V_dw", "PV voltage limit of the rule book at a dwelling", book.pv_limit_v, "V", book.pv_limit_source)),
     )
     return ledger.work(
         f"strings.{tracker.id}.limit_v",
@@ -74,7 +86,7 @@ def _limit(ledger: Ledger, inverter: InverterCard, tracker: Tracker, module: Mod
         "Never above",
         min(c.value for c in candidates),
         "V",
-        "nec.690.7",
+        _voltage_source(ledger),
         "min(V_in, V_sys, V_dw)",
         candidates,
     )
@@ -89,7 +101,7 @@ def _counts(
         "One module, coldest, open circuit",
         pv.module_voltage_v(module.voc_v, module.voc_per_k, cold.value),
         "V",
-        "nec.690.7",
+        _voltage_source(ledger),
         "V_oc * (1 + beta * (T - 25))",
         (
             ledger.read(module, "voc_v", "V_oc", "Module open-circuit voltage at 25 °C", "V"),
@@ -122,7 +134,7 @@ def _counts(
             "Most modules in series",
             float(most),
             "",
-            "nec.690.7",
+            _voltage_source(ledger),
             "floor(V_lim / V_1c + 1e-9)",
             (limit, cold_one),
         ),
@@ -139,8 +151,104 @@ def _counts(
     )
 
 
-def _currents(ledger: Ledger, tracker: Tracker, inverter: InverterCard, module: ModuleCard, parallel: int) -> tuple[Figure, Figure]:
-    tid = tracker.id
+def _terminal(ledger: Ledger, tracker: Tracker, inverter: Any, strings: tuple[String, ...], maximum: Figure) -> None:
+    """What one terminal carries, or two under the maker's own bridge; no other bridge may be used."""
+    tid, bridged = tracker.id, any(s.bridge for s in strings)
+    term = ledger.read(inverter, f"trackers.{tid}.terminal_max_a", "I_term", "Current one terminal carries", "A")
+    if bridged:
+        ledger.verdict(
+            "PV-BRIDGE",
+            tracker.bridge_max_a is not None and maximum.value > term.value,
+            tid,
+            f"A bridge is set on {tid}, "
+            + (
+                "and its maker has none."
+                if tracker.bridge_max_a is None
+                else f"and one terminal carries its {maximum.value:.1f} A already."
+            ),
+            "Take the bridge out.",
+            found=maximum,
+            limit=term,
+            field=f"strings.{strings[0].id}.bridge",
+        )
+    if bridged and tracker.bridge_max_a is not None:
+        term = ledger.read(inverter, f"trackers.{tid}.bridge_max_a", "I_term", "Current two terminals carry under the maker's bridge", "A")
+    ledger.verdict(
+        "PV-TERMINAL-CURRENT",
+        maximum.value <= term.value,
+        tid,
+        f"{tid} may see {maximum.value:.1f} A; {'two bridged terminals carry' if bridged else 'one terminal carries'} {term.value:g} A.",
+        "Use the maker's bridge over two terminals."
+        if tracker.bridge_max_a and not bridged
+        else "Land the strings on separate terminals or use a module of less current.",
+        found=maximum,
+        limit=term,
+        field=f"strings.{strings[0].id}.bridge",
+    )
+
+
+def _fuses(ledger: Ledger, tid: str, module: ModuleCard, parallel: int) -> None:
+    """String fuses, where the other strings together could feed a fault with more than the module bears."""
+    nec = ledger.book.family == "nec"
+    needed = (pv if nec else iec).string_fuse_needed(parallel, module.isc_a, module.fuse_max_a)
+    most = ledger.read(module, "fuse_max_a", "I_fmax", "Largest fuse the module bears", "A")
+    short = ledger.read(module, "isc_a", "I_sc", "Module short-circuit current", "A")
+    low = pv.string_fuse_minimum_a(module.isc_a) if nec else iec.string_fuse_range_a(module.isc_a, module.fuse_max_a)[0]
+    high = module.fuse_max_a if nec else iec.string_fuse_range_a(module.isc_a, module.fuse_max_a)[1]
+    if not needed and ledger.job.string_fuse_a is None:
+        return
+    least = ledger.work(
+        f"strings.{tid}.fuse_least",
+        "I_f_min",
+        "Smallest string fuse",
+        low,
+        "A",
+        "nec.690.9" if nec else "iec.62548.i",
+        "1.25 * 1.25 * I_sc" if nec else "1.5 * I_sc",
+        (short,),
+    )
+    fuse = None
+    if ledger.job.string_fuse_a is not None:
+        fuse = ledger.decided("string_fuse_a", "I_f", "String fuse", "A")
+    ledger.verdict(
+        "PV-FUSE",
+        fuse is not None and low - 1e-9 <= fuse.value <= high + 1e-9,
+        tid,
+        f"{parallel} strings meet on {tid}: "
+        + (
+            f"the others can feed a fault above the {most.value:g} A that a module bears, and no fuse is chosen."
+            if fuse is None
+            else f"a {fuse.value:g} A string fuse lies outside {low:.1f} to {high:.1f} A."
+        ),
+        f"Fit a string fuse of {low:.1f} to {high:.1f} A in each string.",
+        found=fuse or least,
+        limit=most,
+        field="string_fuse_a",
+    )
+
+
+def _isolator(ledger: Ledger, tid: str, cold_v: Figure, maximum: Figure) -> None:
+    """Voltage and current rating of the box or isolator at the roof, where its card gives a DC rating."""
+    if not ledger.has("roof_box") or ledger.card("roof_box").dc_voltage is None:
+        return
+    volts = ledger.read(ledger.card("roof_box"), "dc_voltage", "U_e", "DC rating of the isolator at the roof", "V")
+    amps = ledger.read(ledger.card("roof_box"), "busbar_a", "I_e", "DC current of the isolator at the roof", "A")
+    enough = cold_v.value <= volts.value and maximum.value <= amps.value
+    by_volts = cold_v.value > volts.value
+    ledger.verdict(
+        "PV-ISOLATOR",
+        enough,
+        tid,
+        f"{tid} reaches {cold_v.value:.0f} V and {maximum.value:.1f} A; the isolator is rated {volts.value:g} V and {amps.value:g} A DC.",
+        "Choose an isolator with the DC rating.",
+        found=cold_v if by_volts else maximum,
+        limit=volts if by_volts else amps,
+        field="equipment.roof_box",
+    )
+
+
+def _currents(ledger: Ledger, tracker: Tracker, inverter: Any, module: ModuleCard, held: tuple[String, ...]) -> tuple[Figure, Figure]:
+    tid, parallel = tracker.id, len(held)
     strings = ledger.work(f"strings.{tid}.parallel", "N", "Strings in parallel", float(parallel), "", "arith")
     operating = ledger.work(
         f"strings.{tid}.operating_a",
@@ -158,13 +266,12 @@ def _currents(ledger: Ledger, tracker: Tracker, inverter: InverterCard, module: 
         "Maximum circuit current",
         pv.maximum_circuit_current_a(module.isc_a, parallel),
         "A",
-        "nec.690.8a",
+        _current_source(ledger),
         "1.25 * N * I_sc",
         (strings, ledger.read(module, "isc_a", "I_sc", "Module short-circuit current", "A")),
     )
     op_limit = ledger.read(inverter, f"trackers.{tid}.i_max_a", "I_trk", "Tracker's operating current limit", "A")
     sc_limit = ledger.read(inverter, f"trackers.{tid}.isc_max_a", "I_trk_sc", "Tracker's short-circuit current limit", "A")
-    term = ledger.read(inverter, f"trackers.{tid}.terminal_max_a", "I_term", "Current one terminal carries", "A")
     ledger.verdict(
         "PV-TRACKER-CURRENT",
         operating.value <= op_limit.value,
@@ -183,22 +290,22 @@ def _currents(ledger: Ledger, tracker: Tracker, inverter: InverterCard, module: 
         found=maximum,
         limit=sc_limit,
     )
-    ledger.verdict(
-        "PV-TERMINAL-CURRENT",
-        maximum.value <= term.value,
-        tid,
-        f"{tid} may see {maximum.value:.1f} A; one terminal carries {term.value:g} A.",
-        "Land the strings on separate terminals or use the maker's bridge where there is one.",
-        found=maximum,
-        limit=term,
-    )
+    _terminal(ledger, tracker, inverter, held, maximum)
+    _fuses(ledger, tid, module, parallel)
     return operating, maximum
 
 
 def _plan_tracker(
-    ledger: Ledger, tracker: Tracker, strings: tuple[String, ...], cold: Figure, summer: Figure, today: Figure | None
+    ledger: Ledger,
+    place: str,
+    inverter: Any,
+    tracker: Tracker,
+    strings: tuple[String, ...],
+    cold: Figure,
+    summer: Figure,
+    today: Figure | None,
 ) -> TrackerPlan | None:
-    inverter, module, tid = ledger.card("inverter"), ledger.card("module"), tracker.id
+    module, tid = ledger.card("module"), tracker.id
     face = next((f for f in ledger.job.faces if f.id == strings[0].face), None)
     if face is None:
         ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {tid}")
@@ -209,7 +316,9 @@ def _plan_tracker(
     hot_cell = ledger.work(
         f"strings.{tid}.hot_cell", "T", "Hottest cell", summer.value + rise.value, "°C", "cp.celltemp", "T_air + dT", (summer, rise)
     )
-    cold_v = _voltage(ledger, f"strings.{tid}.cold_v", f"Cold open-circuit voltage, {tid}", longest, module, "open", cold, "nec.690.7")
+    cold_v = _voltage(
+        ledger, f"strings.{tid}.cold_v", f"Cold open-circuit voltage, {tid}", longest, module, "open", cold, _voltage_source(ledger)
+    )
     hot_v = _voltage(
         ledger, f"strings.{tid}.hot_v", f"Hot operating voltage, {tid}", shortest, module, "maximum power", hot_cell, "physics"
     )
@@ -219,7 +328,8 @@ def _plan_tracker(
     limit = _limit(ledger, inverter, tracker, module)
     low = ledger.read(inverter, f"trackers.{tid}.v_min", "V_low", "Bottom of the tracker's window", "V")
     start = ledger.read(inverter, f"trackers.{tid}.v_start", "V_start", "Start-up voltage", "V")
-    operating, maximum = _currents(ledger, tracker, inverter, module, len(strings))
+    operating, maximum = _currents(ledger, tracker, inverter, module, strings)
+    _isolator(ledger, tid, cold_v, maximum)
     most, least = _counts(ledger, tid, limit, low, start, module, cold, hot_cell)
     field = f"strings.{longest.id}.modules"
     ledger.verdict(
@@ -261,16 +371,9 @@ def _plan_tracker(
         "Give each its own tracker, or make them alike.",
         field=field,
     )
-    ledger.verdict(
-        "PV-LABEL",
-        all(s.label_top and s.label_top == s.label_bottom for s in strings),
-        tid,
-        f"A string on {tid} is not labelled alike at both ends.",
-        "Write the same label at the roof and at the inverter.",
-        field=f"strings.{longest.id}.label_bottom",
-    )
+    _check_labels(ledger, tid, (longest, *(s for s in strings if s is not longest)))
     return TrackerPlan(
-        tracker, strings, face, longest.modules, cold_v, hot_v, limit, low, start, operating, maximum, most, least, today_v or None
+        tracker, place, strings, face, longest.modules, cold_v, hot_v, limit, low, start, operating, maximum, most, least, today_v or None
     )
 
 
@@ -288,7 +391,9 @@ def _check_faces(ledger: Ledger) -> None:
 
 
 def plan_strings(ledger: Ledger) -> StringsPlan | None:
-    """Work out the Strings station; None while a temperature is missing."""
+    """Work out the Strings station; None without strings, or while a temperature is missing."""
+    if not ledger.job.strings:
+        return None
     cold = ledger.asked(
         "site.record_low_c",
         "T",
@@ -316,26 +421,80 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
         "Cell temperature today?",
         "Expected string voltage at the dead tests",
     )
-    inverter, module = ledger.card("inverter"), ledger.card("module")
     _check_faces(ledger)
+    trackers = tracker_places(ledger)
+    _check_trackers(ledger, {t.id for _, _, t in trackers})
+    _check_mode(ledger)
+    _check_shutdown(ledger)
     if cold is None or summer is None:
         return None
     plans = []
-    for tracker in inverter.trackers:
+    for place, card, tracker in trackers:
         strings = tuple(s for s in ledger.job.strings if s.tracker == tracker.id)
-        if strings and (plan := _plan_tracker(ledger, tracker, strings, cold, summer, today)):
-            plans.append(plan)
+        if strings:
+            plan = (
+                plan_optimised(ledger, place, card, tracker, strings)
+                if ledger.has("optimiser")
+                else _plan_tracker(ledger, place, card, tracker, strings, cold, summer, today)
+            )
+            plans += [plan] if plan else []
+    return StringsPlan(tuple(plans), _power(ledger))
+
+
+def _check_trackers(ledger: Ledger, known: set[str]) -> None:
     for string in ledger.job.strings:
         ledger.verdict(
             "PV-NO-TRACKER",
-            any(t.id == string.tracker for t in inverter.trackers),
+            string.tracker in known,
             string.id,
             f"{string.id} is on {string.tracker}, which this inverter does not have.",
             "Choose a tracker of this inverter.",
             field=f"strings.{string.id}.tracker",
         )
+
+
+def _check_mode(ledger: Ledger) -> None:
+    """Independent or parallel inputs as the strings really land: parallel mode wants identical strings."""
+    job, inverter = ledger.job, ledger.card("inverter")
+    own = [s for s in job.strings if any(t.id == s.tracker for t in inverter.trackers)]
+    if not own:
+        return
+    alike = len({(s.modules, s.face) for s in own}) == 1
+    settable = job.pv_mode in inverter.pv_modes
+    words = (
+        f"this inverter's inputs cannot be set to {job.pv_mode}"
+        if not settable
+        else "parallel inputs join strings of unlike length or face"
+    )
+    ledger.verdict(
+        "PV-MODE",
+        settable and (job.pv_mode == "independent" or alike),
+        "inputs",
+        f"The PV inputs: {words}.",
+        "Set the inputs to independent, or make the strings identical.",
+        field="pv_mode",
+    )
+
+
+def _check_shutdown(ledger: Ledger) -> None:
+    if ledger.book.family != "nec" or not ledger.job.strings:
+        return
+    fitted = ledger.job.site.rapid_shutdown
+    if fitted is None:
+        ledger.gap("site.rapid_shutdown", "survey", "Is rapid shutdown of the array fitted?", "Whether a fire crew can make the roof dead")
+    ledger.verdict(
+        "PV-SHUTDOWN",
+        fitted is not False,
+        "array",
+        "The array on this building has no rapid shutdown.",
+        "Fit listed shutdown equipment at the modules and its initiator outside; take the factory bridge out.",
+        field="site.rapid_shutdown",
+    )
+
+
+def _power(ledger: Ledger) -> Figure:
     counts = tuple(ledger.decided(f"strings.{s.id}.modules", f"n{i}", f"Modules in {s.id}", "") for i, s in enumerate(ledger.job.strings))
-    watt = ledger.read(module, "power_w", "P_mod", "Module power", "W")
+    watt = ledger.read(ledger.card("module"), "power_w", "P_mod", "Module power", "W")
     power = ledger.work(
         "strings.power",
         "P_pv",
@@ -346,14 +505,132 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
         f"({' + '.join(f.symbol for f in counts) or '0'}) * P_mod",
         (*counts, watt),
     )
-    pv_max = ledger.read(inverter, "pv_max_w", "P_pv_max", "PV power the inverter accepts", "W")
+    cards = [(ledger.card("inverter"), "P_inv_max"), *([(ledger.card("pv_inverter"), "P_pvi_max")] if ledger.has("pv_inverter") else [])]
+    parts = tuple(ledger.read(c, "pv_max_w", symbol, f"PV power {c.title} accepts", "W") for c, symbol in cards if c.trackers)
+    most = parts[0]
+    if len(parts) > 1:
+        most = ledger.work(
+            "strings.power_most",
+            "P_pv_max",
+            "PV power all inverters accept",
+            sum(f.value for f in parts),
+            "W",
+            "arith",
+            " + ".join(f.symbol for f in parts),
+            parts,
+        )
     ledger.verdict(
         "PV-POWER",
-        power.value <= pv_max.value,
+        power.value <= most.value,
         "array",
-        f"{power.value:.0f} W of modules; the inverter accepts {pv_max.value:.0f} W.",
+        f"{power.value:.0f} W of modules; the inverter accepts {most.value:.0f} W.",
         "Take modules off or choose a larger inverter.",
         found=power,
-        limit=pv_max,
+        limit=most,
     )
-    return StringsPlan(tuple(plans), power)
+    return power
+
+
+def plan_optimised(ledger: Ledger, place: str, inverter: Any, tracker: Tracker, strings: tuple[String, ...]) -> TrackerPlan | None:
+    """A tracker whose modules each have an optimiser: fixed string voltage, limits of count and power from the card."""
+    card, module, tid = ledger.card("optimiser"), ledger.card("module"), tracker.id
+    face = next((f for f in ledger.job.faces if f.id == strings[0].face), None)
+    if face is None:
+        ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {tid}")
+        return None
+    fixed = ledger.read(card, "string_v", "V_fix", "String voltage that the inverter holds", "V")
+    least, most = (
+        ledger.read(card, "count_min", "n_min", "Fewest modules in an optimised string", ""),
+        ledger.read(card, "count_max", "n_max", "Most modules in an optimised string", ""),
+    )
+    watt = ledger.read(module, "power_w", "P_mod", "Module power", "W")
+    top = ledger.read(card, "string_max_w", "P_max", "Most power of an optimised string", "W")
+    for string in strings:
+        count = ledger.decided(f"strings.{string.id}.modules", "n", "Modules in series", "")
+        ledger.verdict(
+            "PV-OPTIMISER-COUNT",
+            least.value <= count.value <= most.value,
+            string.id,
+            f"{string.id} has {count.value:.0f} optimised modules; {least.value:.0f} to {most.value:.0f} are allowed.",
+            "Lengthen or split the string.",
+            found=count,
+            limit=most if count.value > most.value else least,
+            field=f"strings.{string.id}.modules",
+        )
+        power = ledger.work(
+            f"strings.{string.id}.power",
+            "P_str",
+            f"Power of {string.id}",
+            count.value * watt.value,
+            "W",
+            "cp.optimiser",
+            "n * P_mod",
+            (count, watt),
+        )
+        ledger.verdict(
+            "PV-OPTIMISER-POWER",
+            power.value <= top.value,
+            string.id,
+            f"{string.id} has {power.value:.0f} W; an optimised string may have {top.value:.0f} W.",
+            "Take modules off or split the string.",
+            found=power,
+            limit=top,
+            field=f"strings.{string.id}.modules",
+        )
+    n = ledger.work(f"strings.{tid}.parallel", "N", "Strings in parallel", float(len(strings)), "", "arith")
+    amps = ledger.read(card, "output_max_a", "I_opt", "Largest output current of an optimiser", "A")
+    maximum = ledger.work(
+        f"strings.{tid}.maximum_a",
+        "I_max",
+        "Maximum circuit current",
+        len(strings) * amps.value,
+        "A",
+        "cp.optimiser",
+        "N * I_opt",
+        (n, amps),
+    )
+    limit = _limit(ledger, inverter, tracker, module)
+    ledger.verdict(
+        "PV-COLD-VOC",
+        fixed.value <= limit.value,
+        tid,
+        f"{tid} is held at {fixed.value:g} V; the limit is {limit.value:g} V.",
+        "Choose other optimisers.",
+        found=fixed,
+        limit=limit,
+    )
+    _terminal(ledger, tracker, inverter, strings, maximum)
+    _isolator(ledger, tid, fixed, maximum)
+    _check_labels(ledger, tid, strings)
+    low = ledger.read(inverter, f"trackers.{tid}.v_min", "V_low", "Bottom of the tracker's window", "V")
+    start = ledger.read(inverter, f"trackers.{tid}.v_start", "V_start", "Start-up voltage", "V")
+    # Before the inverter commands them, optimisers give about one volt each: that is what a meter finds at the dead tests.
+    return TrackerPlan(
+        tracker,
+        place,
+        strings,
+        face,
+        strings[0].modules,
+        fixed,
+        fixed,
+        limit,
+        low,
+        start,
+        maximum,
+        maximum,
+        most,
+        least,
+        None,
+        optimised=True,
+    )
+
+
+def _check_labels(ledger: Ledger, tid: str, strings: tuple[String, ...]) -> None:
+    ledger.verdict(
+        "PV-LABEL",
+        all(s.label_top and s.label_top == s.label_bottom for s in strings),
+        tid,
+        f"A string on {tid} is not labelled alike at both ends.",
+        "Write the same label at the roof and at the inverter.",
+        field=f"strings.{strings[0].id}.label_bottom",
+    )

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
+from gumboot.core.job import Job
 from gumboot.core.ledger import Ledger
+from gumboot.core.rulebook.books import book
 
 
 @dataclass(frozen=True)
@@ -17,17 +20,49 @@ class Question:
     unit: str
     unlocks: str
     options: tuple[str, ...] = ()
+    asks: Literal["", "pv", "grid", "iec grid", "nec", "timber"] = ""
+
+
+def asked_of(question: Question, job: Job) -> bool:
+    """Whether a job needs this answer: no PV question without strings, none of the grid where there is none."""
+    grid, family = job.site.supply != "none", book(job.rule_book).family
+    return {
+        "": True,
+        "pv": bool(job.strings),
+        "grid": grid,
+        "iec grid": grid and family == "iec",
+        "nec": family == "nec",
+        "timber": job.wall.surface != "masonry",
+    }[question.asks]
 
 
 QUESTIONS: tuple[Question, ...] = (
-    Question("site.record_low_c", "Climate", "Record low air temperature", "°C", "string voltage on the coldest morning"),
-    Question("site.summer_high_c", "Climate", "Summer design air temperature", "°C", "string voltage on a hot day"),
+    Question("site.record_low_c", "Climate", "Record low air temperature", "°C", "string voltage on the coldest morning", asks="pv"),
+    Question("site.summer_high_c", "Climate", "Summer design air temperature", "°C", "string voltage on a hot day", asks="pv"),
     Question("site.room_low_c", "Climate", "Coldest air at the equipment", "°C", "whether the bank may be charged in winter"),
     Question("site.room_high_c", "Climate", "Hottest air at the equipment", "°C", "whether the inverter keeps its rating"),
-    Question("site.service_main_a", "Supply", "Main device of the supply", "A", "the busbar rule and the CT rating"),
-    Question("site.busbar_a", "Supply", "Busbar rating of the main board", "A", "the busbar rule"),
-    Question("site.grid_fault_a", "Supply", "Prospective fault current at the main board", "A", "whether the breakers can break a fault"),
-    Question("site.export_limit_w", "Supply", "Export the utility permits", "W", "the export limit and its live check"),
+    Question("site.service_main_a", "Supply", "Main device of the supply", "A", "the busbar rule and the CT rating", asks="grid"),
+    Question("site.busbar_a", "Supply", "Busbar rating of the main board", "A", "the busbar rule", asks="grid"),
+    Question(
+        "site.grid_fault_a",
+        "Supply",
+        "Prospective fault current at the main board",
+        "A",
+        "whether the breakers can break a fault",
+        asks="grid",
+    ),
+    Question("site.export_limit_w", "Supply", "Export the utility permits", "W", "the export limit and its live check", asks="grid"),
+    Question(
+        "site.supply",
+        "Supply",
+        "What the network brings",
+        "",
+        "which circuits there are",
+        ("split phase", "single phase", "three phase", "none"),
+    ),
+    Question(
+        "site.loop_ohm", "Supply", "Earth-fault loop impedance at the origin", "ohm", "whether a fault trips in time", asks="iec grid"
+    ),
     Question(
         "site.neutral_bond", "Supply", "Neutral is bonded to earth at", "", "one bond in every mode", ("main board", "both boards", "none")
     ),
@@ -49,8 +84,8 @@ QUESTIONS: tuple[Question, ...] = (
         "backing board and anchors",
         ("timber cladding", "plasterboard", "masonry", "cement board"),
     ),
-    Question("wall.stud_spacing_mm", "Wall", "Stud spacing, centre to centre", "mm", "where screws hold"),
-    Question("wall.stud_first_mm", "Wall", "Middle of the first stud from the datum", "mm", "where screws hold"),
+    Question("wall.stud_spacing_mm", "Wall", "Stud spacing, centre to centre", "mm", "where screws hold", asks="timber"),
+    Question("wall.stud_first_mm", "Wall", "Middle of the first stud from the datum", "mm", "where screws hold", asks="timber"),
     Question("wall.free_depth_mm", "Wall", "Free floor in front", "mm", "working space"),
     Question(
         "wall.room",
@@ -68,7 +103,7 @@ QUESTIONS: tuple[Question, ...] = (
         "remote access and alarms",
         ("wired", "wifi", "mobile", "none"),
     ),
-    Question("site.utility_approval", "Permission and network", "Utility's approval reference", "", "letting the grid in"),
+    Question("site.utility_approval", "Permission and network", "Utility's approval reference", "", "letting the grid in", asks="grid"),
     Question("site.building_approval", "Permission and network", "Building permit reference", "", "hand-over"),
 )
 
@@ -76,7 +111,7 @@ QUESTIONS: tuple[Question, ...] = (
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself."""
     for question in QUESTIONS:
-        if ledger.answer(question.path) in (None, ""):
+        if asked_of(question, ledger.job) and ledger.answer(question.path) in (None, ""):
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     high = ledger.job.site.room_high_c
     if high is not None:

@@ -7,14 +7,20 @@ from dataclasses import dataclass
 from typing import Any
 
 from gumboot.core.card import Terminal
-from gumboot.core.figure import Figure
+from gumboot.core.errors import NotInTable
+from gumboot.core.figure import Figure, card_value
+from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.sizing import Sized
 from gumboot.core.plan.topology import End, instances
-from gumboot.core.rulebook.north_american.conductors import conductor
+from gumboot.core.rulebook.common.identification import identification
+from gumboot.core.rulebook.north_american.raceway import bending_space_mm
+from gumboot.core.rulebook.north_american.terminations import screw_torque_nm
+from gumboot.core.sizes import area_mm2
 
-COLOURS = {"positive": "red", "negative": "black", "line1": "black", "line2": "red", "neutral": "white", "earth": "green"}
+# Widest stud-to-hole play that still seats a lug on the whole of its palm (common practice).
+LUG_PLAY_MM, STRIP_PLAY_MM = 1.0, 1.0
 
 
 @dataclass(frozen=True)
@@ -66,10 +72,10 @@ def _preparation(terminal: Terminal, size: str) -> str:
 
 
 def _check(ledger: Ledger, where: str, terminal: Terminal, size: str, wire_class: str, run_field: str) -> None:
-    low, high, this = (conductor(s).ordinal for s in (terminal.size_min, terminal.size_max, size))
+    low, high, this = (area_mm2(s) for s in (terminal.size_min, terminal.size_max, size))
     ledger.verdict(
         "TERM-RANGE",
-        low <= this <= high,
+        low - 1e-9 <= this <= high + 1e-9,
         where,
         f"{size} does not fit {where}: it takes {terminal.size_min} to {terminal.size_max}.",
         "Use a size in range, or a listed pin adapter.",
@@ -85,14 +91,97 @@ def _check(ledger: Ledger, where: str, terminal: Terminal, size: str, wire_class
     )
 
 
+def _check_prepared(ledger: Ledger, card: Any, where: str, end: End, terminal: Terminal, run: Run) -> None:
+    """Strip length and lug hole as prepared, at the inverter's end of a run."""
+    if end.place not in ("inverter", "pv-inverter"):
+        return
+    base = f"ports.{end.port}.{end.terminal}"
+    if run.strip_mm is not None:
+        strip = ledger.decided(f"runs.{run.id}.strip_mm", "l", "Strip length as prepared", "mm")
+        wanted = ledger.keep(card_value(card.id, f"{base}.strip_mm", "l_card", f"Strip length, {where}", terminal.strip_mm, "mm"))
+        ledger.verdict(
+            "TERM-STRIP",
+            abs(strip.value - wanted.value) <= STRIP_PLAY_MM + 1e-9,
+            where,
+            f"{strip.value:g} mm are stripped for {where}; its card asks {wanted.value:g} mm.",
+            "Strip it to length: too short is a clamp on insulation, too long is bare metal outside.",
+            found=strip,
+            limit=wanted,
+            field=f"runs.{run.id}.strip_mm",
+        )
+    if run.lug_hole_mm is not None and terminal.end == "lug" and terminal.lug_hole.startswith("M"):
+        hole = ledger.decided(f"runs.{run.id}.lug_hole_mm", "d", "Hole of the lugs as bought", "mm")
+        stud = ledger.keep(card_value(card.id, f"{base}.lug_hole", "d_stud", f"Stud, {where}", float(terminal.lug_hole[1:]), "mm"))
+        ledger.verdict(
+            "TERM-LUG",
+            stud.value <= hole.value <= stud.value + LUG_PLAY_MM + 1e-9,
+            where,
+            f"The lug's hole is {hole.value:g} mm; {where} has an {terminal.lug_hole} stud.",
+            f"Use a lug for {terminal.lug_hole}.",
+            found=hole,
+            limit=stud,
+            field=f"runs.{run.id}.lug_hole_mm",
+        )
+
+
+def _check_bend(ledger: Ledger, card: Any, where: str, end: End, terminal: Terminal, size: str, cid: str) -> None:
+    if ledger.book.family != "nec" or terminal.bend_mm is None:
+        return
+    least = ledger.work(
+        f"bend.{size}",
+        "b_min",
+        f"Bending space for {size}",
+        bending_space_mm(size),
+        "mm",
+        "nec.312.6",
+        limits="One conductor, L or Z bend.",
+    )
+    room = ledger.keep(
+        card_value(card.id, f"ports.{end.port}.{end.terminal}.bend_mm", "b", f"Room to bend at {where}", terminal.bend_mm, "mm")
+    )
+    ledger.verdict(
+        "BEND-SPACE",
+        room.value >= least.value - 1e-9,
+        where,
+        f"{size} needs {least.value:.0f} mm to bend; {where} has {room.value:g} mm.",
+        "Bring the conductor in from another side, or use a smaller one in parallel.",
+        found=room,
+        limit=least,
+        field=f"runs.{cid}.installed_size",
+    )
+
+
+def _fallback_nm(ledger: Ledger, where: str, terminal: Terminal, size: str) -> float | None:
+    """Torque by NEC Annex I where the maker gives none, said aloud; None where the table is silent too."""
+    if not terminal.screw:
+        return None
+    try:
+        torque_nm = screw_torque_nm(size, terminal.screw)
+    except NotInTable:
+        torque_nm = None
+    ledger.verdict(
+        "TERM-FALLBACK",
+        False,
+        where,
+        f"The maker gives no torque for {where}."
+        + (f" Annex I gives {torque_nm:.1f} N m for {size} and this screw." if torque_nm else " Annex I has no value for it either."),
+        "Ask the maker; use the fallback only if there is no answer, and record that it was used."
+        if torque_nm
+        else "Ask the maker before landing it.",
+        level="caution" if torque_nm else "stop",
+    )
+    return torque_nm
+
+
 def _torque(ledger: Ledger, card: Any, end: End, terminal: Terminal, torque_nm: float) -> tuple[Figure, Figure, Figure]:
     """Torque of a card's terminal with its band; alike terminals of alike boxes share their figures."""
     key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
+    own = terminal.torque_nm is not None
     if key in ledger.figures:
         return ledger.figures[key], ledger.figures[f"{key}.low"], ledger.figures[f"{key}.high"]
     name = f"{card.title}, {end.port} {end.terminal}"
     pct = terminal.torque_tolerance_pct
-    torque = ledger.work(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm")
+    torque = ledger.work(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm" if own else "nec.annex.i")
     band = ledger.work(f"torque.{card.id}.band.{pct:g}", "b", f"Band allowed, {card.title}", pct, "%", f"{source}.torque_tolerance_pct")
     low = ledger.work(
         f"{key}.low",
@@ -126,11 +215,22 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
     size = sized.earth_size if role == "earth" else sized.size
     where = f"{end.place} {end.port} {end.terminal}"
     wire_class = "stranded" if role == "earth" else run.wire_class
+    ledger.verdict(
+        "COND-MATERIAL",
+        run.material in terminal.materials,
+        where,
+        f"{where} is not marked for {run.material}.",
+        "Use copper, or a listed adapter.",
+        field=f"runs.{cid}.material",
+    )
+    _check_prepared(ledger, card, where, end, terminal, run)
+    _check_bend(ledger, card, where, end, terminal, size, cid)
     _check(ledger, where, terminal, size, wire_class, f"runs.{cid}.installed_{'earth' if role == 'earth' else 'size'}")
     seen[f"{end.place}/{end.port}/{end.terminal}"] += 1
     torque = low = high = None
-    if terminal.torque_nm is not None:
-        torque, low, high = _torque(ledger, card, end, terminal, terminal.torque_nm)
+    torque_nm = terminal.torque_nm if terminal.torque_nm is not None else _fallback_nm(ledger, where, terminal, size)
+    if torque_nm is not None:
+        torque, low, high = _torque(ledger, card, end, terminal, torque_nm)
     return Termination(
         tid,
         end.place,
@@ -142,7 +242,7 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
         sized.circuit.title,
         role,
         size,
-        COLOURS[role],
+        identification(ledger.book.identification, role).colour,
         wire_class,
         _preparation(terminal, size),
         torque,

@@ -1,14 +1,18 @@
-"""Which circuits does this system have, and where does each core land?"""
+"""Which circuits does this system have, and where does each core land? The ports of the chosen cards say so."""
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
+from gumboot.core.card.model import AcLeg, Tracker
 from gumboot.core.card.parts import Role
 from gumboot.core.ledger import Ledger
 
-Kind = Literal["pv", "battery", "battery-unit", "grid", "backup"]
+Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "backup", "generator", "pv-ac"]
+LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
 
 
 @dataclass(frozen=True)
@@ -37,28 +41,56 @@ class Circuit:
     kind: Kind
     cores: tuple[Core, ...]
 
+    @property
+    def is_dc(self) -> bool:
+        """Whether it carries direct current."""
+        return self.kind in ("pv", "battery", "battery-unit", "interlink")
+
+    @property
+    def lines(self) -> int:
+        """Live AC conductors, the neutral not counted."""
+        return sum(core.role.startswith("line") for core in self.cores)
+
+    @property
+    def has_earth(self) -> bool:
+        """Whether an earth conductor runs with it."""
+        return any(core.role == "earth" for core in self.cores)
+
+
+SINGLE_PLACES = {
+    "roof": "roof_box",
+    "inverter": "inverter",
+    "pv-inverter": "pv_inverter",
+    "transfer": "transfer",
+    "generator": "generator",
+    "switch-fuse": "switch_fuse",
+    "busbar": "busbar_box",
+    "sub-board": "sub_board",
+    "main-board": "main_board",
+}
+
 
 def instances(ledger: Ledger) -> dict[str, str]:
     """Every placed thing by instance id, with its equipment role."""
     places = ledger.places
-    if places:
-        return places
-    places |= {
-        "roof": "roof_box",
-        "inverter": "inverter",
-        "switch-fuse": "switch_fuse",
-        "busbar": "busbar_box",
-        "sub-board": "sub_board",
-        "main-board": "main_board",
-    }
-    places.update({unit.id: "battery" for unit in ledger.job.bank.units})
+    if not places:
+        places |= {place: role for place, role in SINGLE_PLACES.items() if ledger.has(role)}
+        places.update({unit.id: "battery" for unit in ledger.job.bank.units})
     return places
 
 
-def _pv(tracker: str, port: str) -> Circuit:
+def tracker_places(ledger: Ledger) -> list[tuple[str, Any, Tracker]]:
+    """Every tracker with the place and the card that holds it: the battery inverter's, then the PV inverter's."""
+    rows = [("inverter", ledger.card("inverter"), t) for t in ledger.card("inverter").trackers]
+    if ledger.has("pv_inverter"):
+        rows += [("pv-inverter", ledger.card("pv_inverter"), t) for t in ledger.card("pv_inverter").trackers]
+    return rows
+
+
+def _pv(place: str, tracker: str, port: str) -> Circuit:
     pair: tuple[tuple[Role, str], ...] = (("positive", "+"), ("negative", "-"))
-    cores = tuple(Core(role, (End("roof", tracker, t), End("inverter", port, t))) for role, t in pair)
-    earth = Core("earth", (End("roof", "EARTH", tracker), End("inverter", "EARTH", port)))
+    cores = tuple(Core(role, (End("roof", tracker, t), End(place, port, t))) for role, t in pair)
+    earth = Core("earth", (End("roof", "EARTH", tracker), End(place, "EARTH", port)))
     return Circuit(f"pv-{tracker.lower()}", f"PV run, {tracker}", "pv", (*cores, earth))
 
 
@@ -75,48 +107,84 @@ def _unit(unit: str) -> Circuit:
     )
 
 
-def _ac(circuit: str, title: str, kind: Kind, far: str, far_port: str, port: str, away: bool) -> Circuit:
-    def ends(terminal: str, far_terminal: str, far_p: str) -> tuple[End, ...]:
-        pair = (End(far, far_p, far_terminal), End("inverter", port, terminal))
-        return tuple(reversed(pair)) if away else pair
+def _ac(
+    ledger: Ledger, circuit: str, title: str, kind: Kind, source: tuple[str, str], load: tuple[str, str], lines: Sequence[AcLeg]
+) -> Circuit:
+    """An AC circuit from its source's port to its load's. A board keeps neutrals and earths on its bars."""
 
-    earth = (End(far, "BARS", f"E {circuit}"), End("inverter", "EARTH", port))
+    def end(place: str, port: str, terminal: str) -> End:
+        if ledger.card(instances(ledger)[place]).kind == "board":
+            return End(place, "BARS", f"{terminal} {circuit}") if terminal in ("N", "E") else End(place, port, terminal)
+        return End(place, "EARTH", port) if terminal == "E" else End(place, port, terminal)
+
+    def core(role: Role, terminal: str) -> Core:
+        return Core(role, (end(*source, terminal), end(*load, terminal)))
+
     return Circuit(
         circuit,
         title,
         kind,
-        (
-            Core("line1", ends("L1", "L1", far_port)),
-            Core("line2", ends("L2", "L2", far_port)),
-            Core("neutral", ends("N", f"N {circuit}", "BARS")),
-            Core("earth", tuple(reversed(earth)) if away else earth),
-        ),
+        (*(core(LINE_ROLES[line], line) for line in lines), core("neutral", "N"), core("earth", "E")),
     )
 
 
-def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
-    """All circuits of a K4 system: PV runs, battery leads and main, grid and backup."""
-    used = {s.tracker for s in ledger.job.strings}
-    pv = tuple(_pv(t.id, t.port) for t in ledger.card("inverter").trackers if t.id in used)
-    units = tuple(_unit(u.id) for u in ledger.job.bank.units)
+def _battery(ledger: Ledger) -> list[Circuit]:
+    units, card, inverter = ledger.job.bank.units, ledger.card("battery"), ledger.card("inverter")
+    if card.arrangement == "docked" or inverter.bank_internal:
+        return []
+    boxed = ledger.has("busbar_box")
+    plus = End("busbar", "MAIN", "+") if boxed else End(units[0].id, "BATTERY", "+")
+    minus = End("busbar", "MAIN", "-") if boxed else End(units[-1 if card.arrangement == "blocks" else 0].id, "BATTERY", "-")
+    fuse = (End("switch-fuse", "LINE", "+"), End("switch-fuse", "LOAD", "+")) if ledger.has("switch_fuse") else ()
+    earth = End("busbar", "EARTH", "main") if boxed else End(units[0].id, "CASE", "E")
     main = Circuit(
         "bat-main",
         "Battery main",
         "battery",
         (
-            Core(
-                "positive",
-                (
-                    End("busbar", "MAIN", "+"),
-                    End("switch-fuse", "LINE", "+"),
-                    End("switch-fuse", "LOAD", "+"),
-                    End("inverter", "BATTERY", "+"),
-                ),
-            ),
-            Core("negative", (End("busbar", "MAIN", "-"), End("inverter", "BATTERY", "-"))),
-            Core("earth", (End("busbar", "EARTH", "main"), End("inverter", "EARTH", "BATTERY"))),
+            Core("positive", (plus, *fuse, End("inverter", "BATTERY", "+"))),
+            Core("negative", (minus, End("inverter", "BATTERY", "-"))),
+            *(() if card.arrangement == "blocks" else (Core("earth", (earth, End("inverter", "EARTH", "BATTERY"))),)),
         ),
     )
-    grid = _ac("grid", "Grid feed", "grid", "main-board", "BREAKER", "GRID", away=False)
-    backup = _ac("backup", "Backed-up feed", "backup", "sub-board", "MAIN", "LOAD", away=True)
-    return (*pv, *units, main, grid, backup)
+    if card.arrangement == "blocks" and len(units) > 1:
+        joints = tuple(Core("positive", (End(a.id, "BATTERY", "-"), End(b.id, "BATTERY", "+"))) for a, b in itertools.pairwise(units))
+        return [Circuit("interlinks", "Links between the blocks", "interlink", joints), main]
+    return [*(_unit(u.id) for u in units), main] if boxed else [main]
+
+
+def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
+    """All circuits: PV runs, battery, grid, what passes the transfer equipment, backed-up feed, generator, AC-coupled PV."""
+    inverter = ledger.card("inverter")
+    used = {s.tracker for s in ledger.job.strings}
+    found = [_pv(place, t.id, t.port) for place, _, t in tracker_places(ledger) if t.id in used and ledger.has("roof_box")]
+    found += _battery(ledger)
+    lines, ports = inverter.phases, {port.id for port in inverter.ports}
+    grid = ledger.job.site.supply != "none" and ledger.has("main_board")
+    style = ledger.card("transfer").style if ledger.has("transfer") else ""
+    board, feed = ("main-board", "BREAKER"), ("sub-board", "MAIN")
+    if style == "gateway":
+        if grid:
+            found.append(_ac(ledger, "grid", "Grid feed", "grid", board, ("transfer", "GRID"), lines))
+        found.append(_ac(ledger, "through", "Gateway to inverter", "through", ("transfer", "INV"), ("inverter", "AC"), lines))
+        found.append(_ac(ledger, "backup", "Backed-up feed", "backup", ("transfer", "LOAD"), feed, lines))
+    elif style == "manual":
+        if grid:
+            found.append(_ac(ledger, "grid", "Grid feed", "grid", board, ("inverter", "GRID"), lines))
+            found.append(
+                _ac(ledger, "through", "Grid to transfer switch", "through", ("main-board", "TRANSFER"), ("transfer", "GRID"), lines)
+            )
+        found.append(
+            _ac(ledger, "inverter-out", "Inverter to transfer switch", "through", ("inverter", "LOAD"), ("transfer", "INV"), lines)
+        )
+        found.append(_ac(ledger, "backup", "Backed-up feed", "backup", ("transfer", "LOAD"), feed, lines))
+    else:
+        if grid and "GRID" in ports:
+            found.append(_ac(ledger, "grid", "Grid feed", "grid", board, ("inverter", "GRID"), lines))
+        found.append(_ac(ledger, "backup", "Backed-up feed", "backup", ("inverter", "LOAD"), feed, lines))
+    if ledger.has("generator"):
+        found.append(_ac(ledger, "generator-feed", "Generator feed", "generator", ("generator", "OUT"), ("inverter", "GEN"), lines))
+    if ledger.has("pv_inverter"):
+        pv_lines = ledger.card("pv_inverter").phases
+        found.append(_ac(ledger, "pv-ac", "PV inverter feed", "pv-ac", ("pv-inverter", "AC"), ("sub-board", "PV"), pv_lines))
+    return tuple(found)

@@ -6,16 +6,15 @@ from dataclasses import dataclass
 
 from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure, constant
+from gumboot.core.job.model import Opening, Placement
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.topology import instances
+from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, ROOM_LIMIT_WH, room_limit_wh, working_depth_mm
 from gumboot.core.units import MM_PER_INCH, NEWTON_PER_LBF, STANDARD_GRAVITY_M_PER_S2
 
 EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
 EYE_HIGH = constant("y_max", "Highest screen read without a stool", 1750, "mm", "cp.eye")
 ONE_PERSON = constant("m_max", "Lift for one person", 27, "kg", "cp.lift")
-WORKING_DEPTH = constant("d_min", "Working space in front", 914.4, "mm", "nec.110.26", "Condition 1, up to 150 V to ground.")
-OPENING_DISTANCE_MM = 914.4
-ROOM_LIMIT_WH = {"utility room": 40000.0, "garage": 80000.0, "outdoor": 80000.0, "undercroft": 80000.0}
 
 
 @dataclass(frozen=True)
@@ -68,6 +67,7 @@ class Box:
     mass: Figure
     screw_ratio: Figure | None
     screen: Figure | None
+    holds_battery: bool = False
 
     @property
     def lift_needs_two(self) -> bool:
@@ -145,7 +145,9 @@ def _holes(ledger: Ledger, box: str, body: Body, rect: Rect, studs: tuple[float,
 def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], mass: Figure) -> Figure | None:
     wall = ledger.job.wall
     carrying = [h for h, spec in zip(holes, body.holes, strict=True) if h.hits and spec.carries]
-    if wall.surface == "masonry" or not carrying:
+    card = ledger.card(instances(ledger)[box])
+    # A floor-standing stack leans on its brackets only; its weight goes into the floor.
+    if wall.surface == "masonry" or not carrying or getattr(card, "floor_standing", False):
         return None
     top_y = max(h.y_mm.value for h in carrying)
     top = [h for h in carrying if h.y_mm.value > top_y - 1]
@@ -262,15 +264,8 @@ def _check_place(ledger: Ledger, box: Box, others: list[Box], width: float, heig
             "Move the box.",
             field=field,
         )
-        if box.id in {u.id for u in ledger.job.bank.units} and opening.kind in ("door", "window"):
-            ledger.verdict(
-                "PLACE-OPENING",
-                box.rect.gap_to(rect) >= OPENING_DISTANCE_MM - 0.5,
-                f"{box.id} and {opening.id}",
-                f"{box.title} is {box.rect.gap_to(rect):.0f} mm from {opening.title}; {OPENING_DISTANCE_MM:.0f} mm is asked.",
-                "Move the battery away from the opening.",
-                field=field,
-            )
+        if box.holds_battery:
+            _check_opening(ledger, box, opening, rect, field)
     ledger.verdict(
         "WALL-CLEARANCE",
         box.clear.inside(Rect(0, 0, width, height)),
@@ -307,8 +302,71 @@ def _check_place(ledger: Ledger, box: Box, others: list[Box], width: float, heig
         )
 
 
+def _check_opening(ledger: Ledger, box: Box, opening: Opening, rect: Rect, field: str) -> None:
+    """Distance of a battery from doors, windows and appliances, and from exits, by the rule book."""
+    book = ledger.book
+    exit_way = opening.kind == "exit"
+    if not exit_way and opening.kind not in ("door", "window", "appliance"):
+        return
+    least = ledger.keep(
+        constant(
+            "d_exit" if exit_way else "d_open",
+            f"Battery from {'exits' if exit_way else 'openings and appliances'} at least",
+            book.exit_mm if exit_way else book.opening_mm,
+            "mm",
+            book.opening_source,
+        )
+    )
+    gap = ledger.work(
+        f"wall.{box.id}.{opening.id}.gap",
+        "d",
+        f"{box.id} to {opening.title}",
+        box.rect.gap_to(rect),
+        "mm",
+        "arith",
+        limits="Shortest distance between the two outlines.",
+    )
+    ledger.verdict(
+        "PLACE-EXIT" if exit_way else "PLACE-OPENING",
+        gap.value >= least.value - 0.5,
+        f"{box.id} and {opening.id}",
+        f"{box.title} is {gap.value:.0f} mm from {opening.title}; {least.value:.0f} mm is asked.",
+        "Move the battery away from it.",
+        found=gap,
+        limit=least,
+        field=field,
+    )
+
+
+def _check_spacing(ledger: Ledger, boxes: list[Box]) -> None:
+    """Units of the bank from each other: the fire-tested spacing of the card, else that of NFPA 855."""
+    if ledger.book.family != "nec":
+        return
+    units, card = [b for b in boxes if b.holds_battery and b.id != "inverter"], ledger.card("battery")
+    if len(units) < 2:
+        return
+    limit = (
+        ledger.read(card, "spacing_mm", "d_s", "Spacing that the battery's fire test allows", "mm")
+        if card.spacing_mm is not None
+        else ledger.keep(constant("d_s", "Batteries apart at least", BETWEEN_UNITS_MM, "mm", "nfpa.855"))
+    )
+    pairs = [(a.rect.gap_to(b.rect), a, b) for i, a in enumerate(units) for b in units[i + 1 :]]
+    nearest, a, b = min(pairs, key=lambda p: p[0])
+    gap = ledger.work("wall.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")
+    ledger.verdict(
+        "PLACE-SPACING",
+        gap.value >= limit.value - 0.5,
+        f"{a.id} and {b.id}",
+        f"{a.id} and {b.id} stand {gap.value:.0f} mm apart; {limit.value:.0f} mm is asked.",
+        "Move them apart, or choose a battery whose fire test allows less.",
+        found=gap,
+        limit=limit,
+        field=f"wall.placements.{b.id}.x_mm",
+    )
+
+
 def _check_room(ledger: Ledger) -> None:
-    wall, card = ledger.job.wall, ledger.card("battery")
+    wall, card, book = ledger.job.wall, ledger.card("battery"), ledger.book
     ledger.verdict(
         "PLACE-ROOM",
         wall.room != "habitable room",
@@ -317,11 +375,19 @@ def _check_room(ledger: Ledger) -> None:
         "Choose a garage, utility room, or outside.",
         field="wall.room",
     )
-    if wall.room in ROOM_LIMIT_WH:
+    ledger.verdict(
+        "PLACE-BARRIER",
+        not wall.habitable_behind or wall.barrier,
+        "room",
+        "A habitable room lies behind this wall, and no non-combustible barrier stands between.",
+        "Put a non-combustible barrier behind and around the battery as the book asks, or choose another wall.",
+        field="wall.barrier",
+    )
+    if book.room_limits and wall.room in ROOM_LIMIT_WH:
         units = ledger.figures["bank.units"]
         one = ledger.read(card, "energy_wh", "E_1", "Energy of one battery", "Wh")
         total = ledger.work("wall.energy", "E", "Energy standing here", units.value * one.value, "Wh", "arith", "n * E_1", (units, one))
-        limit = ledger.keep(constant("E_max", f"Most energy in a {wall.room}", ROOM_LIMIT_WH[wall.room], "Wh", "nfpa.855"))
+        limit = ledger.keep(constant("E_max", f"Most energy in a {wall.room}", room_limit_wh(wall.room), "Wh", book.room_limits))
         ledger.verdict(
             "PLACE-ENERGY",
             total.value <= limit.value,
@@ -335,16 +401,77 @@ def _check_room(ledger: Ledger) -> None:
         "wall.free_depth_mm", "d", "Free floor in front", "mm", "survey", "Free floor in front of the wall?", "Working space"
     )
     if depth:
+        limit = _working_depth(ledger)
         ledger.verdict(
             "WALL-WORKING-SPACE",
-            depth.value >= WORKING_DEPTH.value,
+            depth.value >= limit.value,
             "room",
-            f"{depth.value:.0f} mm are free in front; {WORKING_DEPTH.value:.0f} mm are asked.",
+            f"{depth.value:.0f} mm are free in front; {limit.value:.0f} mm are asked.",
             "Choose another wall.",
             found=depth,
-            limit=WORKING_DEPTH,
+            limit=limit,
             field="wall.free_depth_mm",
         )
+
+
+def _working_depth(ledger: Ledger) -> Figure:
+    """Free depth in front of equipment, by the rule book; NEC by voltage to ground and by what faces it."""
+    book, wall = ledger.book, ledger.job.wall
+    if book.family == "nec":
+        volts = ledger.read(ledger.card("inverter"), "leg_v", "V_g", "Voltage to ground", "V")
+        return ledger.work(
+            "wall.working_depth",
+            "d_min",
+            "Working space in front",
+            working_depth_mm(volts.value, wall.condition),
+            "mm",
+            "nec.110.26",
+            given=(volts,),
+            limits=f"Condition {wall.condition}; 762 mm wide or as wide as the equipment, 1.98 m high.",
+        )
+    return ledger.keep(constant("d_min", "Working space in front", book.working_mm, "mm", book.working_source))
+
+
+def _standing_units(ledger: Ledger) -> list[str]:
+    """Units of the bank that stand by themselves: each battery, or the stack or bank as one."""
+    card, units = ledger.card("battery"), ledger.job.bank.units
+    if card.arrangement == "docked" or ledger.card("inverter").bank_internal:
+        return []
+    return [u.id for u in units] if card.arrangement == "parallel" else [units[0].id]
+
+
+def _outline(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
+    """Width and height in mm of a box: a stack grows upward, blocks in series stand side by side."""
+    card, count = ledger.card(instances(ledger)[place]), len(ledger.job.bank.units)
+    if card.kind != "battery":
+        return body.width_mm, body.height_mm
+    if card.arrangement == "blocks":
+        return body.width_mm * count, body.height_mm
+    return body.width_mm, body.height_mm + (count - 1) * card.stack_pitch_mm if card.arrangement == "stack" else body.height_mm
+
+
+def _box(ledger: Ledger, placement: Placement, studs: tuple[float, ...]) -> Box:
+    card = ledger.card(instances(ledger)[placement.id])
+    body: Body = card.body
+    rect = Rect(placement.x_mm, placement.y_mm, *_outline(ledger, placement.id, body))
+    clear = Rect(
+        rect.x - body.clear_left_mm,
+        rect.y - body.clear_below_mm,
+        rect.w + body.clear_left_mm + body.clear_right_mm,
+        rect.h + body.clear_above_mm + body.clear_below_mm,
+    )
+    mass = ledger.read(card, "body.mass_kg", "m", f"Weight of {card.title}", "kg")
+    holes = _holes(ledger, placement.id, body, rect, studs)
+    screen = None
+    if body.screen_up_mm is not None:
+        y = ledger.decided(f"wall.placements.{placement.id}.y_mm", "y_b", "Box from floor", "mm")
+        up = ledger.read(card, "body.screen_up_mm", "y_s", "Screen above the box's lower edge", "mm")
+        screen = ledger.work(
+            f"wall.{placement.id}.screen", "y", "Screen above floor", y.value + up.value, "mm", "arith", "y_b + y_s", (y, up)
+        )
+    holds = card.kind == "battery" or (placement.id == "inverter" and card.bank_internal)
+    ratio = _screws(ledger, placement.id, body, holes, mass)
+    return Box(placement.id, card.title, body, rect, clear, holes, mass, ratio, screen, holds)
 
 
 def plan_wall(ledger: Ledger) -> WallPlan | None:
@@ -358,33 +485,11 @@ def plan_wall(ledger: Ledger) -> WallPlan | None:
     if width is None or height is None or wall.surface is None:
         return None
     studs = _studs(ledger, width.value)
-    places, boxes = instances(ledger), []
-    for placement in wall.placements:
-        if placement.id not in places:
-            continue
-        card = ledger.card(places[placement.id])
-        body: Body = card.body
-        rect = Rect(placement.x_mm, placement.y_mm, body.width_mm, body.height_mm)
-        clear = Rect(
-            rect.x - body.clear_left_mm,
-            rect.y - body.clear_below_mm,
-            rect.w + body.clear_left_mm + body.clear_right_mm,
-            rect.h + body.clear_above_mm + body.clear_below_mm,
-        )
-        mass = ledger.read(card, "body.mass_kg", "m", f"Weight of {card.title}", "kg")
-        holes = _holes(ledger, placement.id, body, rect, studs)
-        screen = None
-        if body.screen_up_mm is not None:
-            y = ledger.decided(f"wall.placements.{placement.id}.y_mm", "y_b", "Box from floor", "mm")
-            up = ledger.read(card, "body.screen_up_mm", "y_s", "Screen above the box's lower edge", "mm")
-            screen = ledger.work(
-                f"wall.{placement.id}.screen", "y", "Screen above floor", y.value + up.value, "mm", "arith", "y_b + y_s", (y, up)
-            )
-        boxes.append(
-            Box(placement.id, card.title, body, rect, clear, holes, mass, _screws(ledger, placement.id, body, holes, mass), screen)
-        )
+    places = instances(ledger)
+    boxes = [_box(ledger, p, studs) for p in wall.placements if p.id in places and ledger.card(places[p.id]).kind != "generator"]
     for box in boxes:
         _check_place(ledger, box, [b for b in boxes if b is not box], width.value, height.value)
+    _check_spacing(ledger, boxes)
     for title, mass in {b.title: b.mass for b in boxes}.items():
         ledger.verdict(
             "LIFT-TWO",
@@ -395,7 +500,7 @@ def plan_wall(ledger: Ledger) -> WallPlan | None:
             found=mass,
             limit=ONE_PERSON,
         )
-    for needed in ("inverter", "sub-board", *(u.id for u in ledger.job.bank.units)):
+    for needed in ("inverter", "sub-board", *_standing_units(ledger)):
         if needed not in {b.id for b in boxes}:
             ledger.gap("wall.placements", "wall", f"Where does {needed} stand?", "Holes and clearances")
     return WallPlan(width.value, height.value, studs, tuple(boxes), ledger.figures.get("wall.pull_allowable"))

@@ -17,11 +17,15 @@ class Source:
     """Where a value or a rule comes from, and how well we know it."""
 
     key: str
+    area: str
     work: str
     edition: str
     clause: str
     known: str
     title: str
+    formula: str
+    valid: str
+    left: str
 
     @property
     def citation(self) -> str:

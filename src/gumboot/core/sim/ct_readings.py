@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import itertools
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-Leg = Literal["L1", "L2"]
+Leg = Literal["L1", "L2", "L3"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,20 +48,20 @@ def _word(h: Hypothesis, expected: Leg) -> str:
 def solve(readings_w: Mapping[str, float], legs: Mapping[str, Leg], loads_w: Mapping[str, float]) -> tuple[CtVerdict, ...]:
     """Judge each channel from one reading, with known loads per leg and PV off.
 
-    Two CTs cannot sit on one leg, so a pair of hypotheses that share a leg is struck out; where more than
+    Two CTs cannot sit on one leg, so sets of hypotheses that share a leg are struck out; where more than
     one remains, the answer is that the readings cannot tell, never a guess.
     """
     fits: dict[str, list[Hypothesis]] = {}
+    present: Sequence[Leg] = tuple(dict.fromkeys(legs.values()))
     for channel, reading in readings_w.items():
-        every = [Hypothesis(leg, rev) for leg in ("L1", "L2") for rev in (False, True)]
+        every = [Hypothesis(leg, rev) for leg in present for rev in (False, True)]
         fits[channel] = [h for h in every if abs(reading - h.reads_w(loads_w)) <= tolerance_w(loads_w[h.leg])]
     channels = list(readings_w)
-    if len(channels) == 2:
-        a, b = channels
-        pairs = [(x, y) for x in fits[a] for y in fits[b] if x.leg != y.leg]
-        if pairs:
-            fits[a] = [h for h in fits[a] if any(p[0] == h for p in pairs)]
-            fits[b] = [h for h in fits[b] if any(p[1] == h for p in pairs)]
+    if len(channels) > 1:
+        # Two CTs cannot sit on one leg.
+        whole = [c for c in itertools.product(*fits.values()) if len({h.leg for h in c}) == len(channels)]
+        if whole:
+            fits = {channel: [h for h in fits[channel] if any(c[i] == h for c in whole)] for i, channel in enumerate(channels)}
     return tuple(_judge(c, legs[c], readings_w[c], tuple(fits[c])) for c in channels)
 
 

@@ -66,7 +66,13 @@ def live_nodes(line: Line, closed: Iterable[str]) -> dict[str, str]:
         for reached in _reach(line, on, node, stop_at=frozenset({"inverter", "precharge"})):
             live.setdefault(reached, source)
     if "inverter" in on and "inverter-dc" in live:
-        by = "grid through the inverter" if live.get("inverter-grid") else "inverter"
+        by = (
+            "grid through the inverter"
+            if live.get("inverter-grid")
+            else "generator through the inverter"
+            if live.get("inverter-generator")
+            else "inverter"
+        )
         for reached in _reach(line, on, "inverter-load", stop_at=frozenset({"inverter", "precharge", "bypass"})):
             live.setdefault(reached, by)
     return live
@@ -99,15 +105,29 @@ def judge(line: Line, closed: frozenset[str], charged: bool, move: str, closing:
         return Outcome(move, False, "The inverter stays asleep: it needs the battery switch closed first.")
     if closing and move == "sub-main" and "inverter-load" not in live:
         return Outcome(move, False, "Nothing to feed the house with: the inverter's output is dead.")
+    if closing and move in ("grid-breaker", "generator-breaker") and "inverter" not in closed:
+        return Outcome(move, False, "Prove the island from the battery first: the inverter is off.")
+    if closing and move == "generator-breaker" and "grid-breaker" in closed:
+        return Outcome(move, False, "The grid is in: the generator runs only in an outage.")
+    if closing and move == "grid-breaker" and "generator-breaker" in closed:
+        return Outcome(move, False, "The generator feeds the inverter: stop it before the grid is let in.")
     if closing and move == "grid-breaker" and "sub-main" not in closed:
         return Outcome(move, False, "Island first: prove the backed-up side from the battery before the grid is let in.")
-    if closing and move == "pv-switch" and "grid-breaker" not in closed:
+    grid = any(s.id == "grid-breaker" for s in line.switches)
+    if closing and move == "pv-switch" and grid and "grid-breaker" not in closed:
         return Outcome(move, False, "The grid comes before PV in this order: close the grid breaker first.")
     if not closing and move == "battery-switch" and "inverter" in closed:
         return Outcome(move, False, "Refused: this switches DC under load. Turn the inverter off first.")
     if not closing and move == "pv-switch" and "inverter" in closed and "inverter-dc" not in live:
         return Outcome(move, False, "Refused: PV is the only source; turn the inverter off first.")
-    if not closing and move.startswith("bat-") and "battery-switch" in closed:
+    if (
+        not closing
+        and f"{move}-cells" in dict(line.sources)
+        and not any(s.id == "battery-switch" for s in line.switches)
+        and "inverter" in closed
+    ):
+        return Outcome(move, False, "Refused: this switches DC under load. Turn the inverter off first.")
+    if not closing and f"{move}-cells" in dict(line.sources) and "battery-switch" in closed:
         return Outcome(move, False, "Open the battery switch before the batteries, so that no battery breaker opens under load.")
     new = set(live_nodes(line, closed | {move} if closing else closed - {move})) - set(live)
     return Outcome(move, True, f"Now live: {', '.join(sorted(n.replace('-', ' ') for n in new))}." if new else "Nothing more becomes live.")

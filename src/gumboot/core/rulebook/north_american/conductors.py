@@ -1,4 +1,4 @@
-"""How much current may this copper conductor carry, and what does its length cost?"""
+"""How much current may this conductor carry, and what does its length cost?"""
 
 from __future__ import annotations
 
@@ -10,6 +10,11 @@ from gumboot.core.rulebook.loader import read_table
 from gumboot.core.units import M_PER_FOOT, MM2_PER_KCMIL
 
 Column = Literal[60, 75, 90]
+Material = Literal["copper", "aluminium"]
+TABLE_BASE_C = 30.0
+ROOFTOP_ADDER_K = 33.0
+ROOFTOP_HEIGHT_MM = 22.0
+SMALLEST_PARALLEL = "1/0 AWG"
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,8 +28,8 @@ class Conductor:
     ampacity_a: dict[int, float]
 
 
-def _load() -> dict[str, Conductor]:
-    rows = read_table("north_american/tables/conductors_copper.csv")
+def _load(material: str) -> dict[str, Conductor]:
+    rows = read_table(f"north_american/tables/conductors_{material}.csv")
     return {
         r["size"]: Conductor(
             r["size"],
@@ -37,25 +42,36 @@ def _load() -> dict[str, Conductor]:
     }
 
 
-COPPER = _load()
+COPPER = _load("copper")
+ALUMINIUM = _load("aluminium")
+TABLE: dict[str, dict[str, Conductor]] = {"copper": COPPER, "aluminium": ALUMINIUM}
 SIZES = tuple(COPPER)
 _AMBIENT = read_table("north_american/tables/ambient_correction.csv")
 _GROUPING = read_table("north_american/tables/grouping.csv")
+_REACTANCE = {
+    r["size"]: {"pvc": float(r["pvc_ohm_per_kft"]) / M_PER_FOOT, "steel": float(r["steel_ohm_per_kft"]) / M_PER_FOOT}
+    for r in read_table("north_american/tables/reactance.csv")
+}
+_CABLE = {
+    r["size"]: {t: float(r[f"ampacity_{t}c_a"]) for t in (60, 75, 90)} for r in read_table("north_american/tables/flexible_cable.csv")
+}
+_CORD = {r["size"]: {3: float(r["three_carrying_a"]), 2: float(r["two_carrying_a"])} for r in read_table("north_american/tables/cord.csv")}
 
 
-def conductor(size: str) -> Conductor:
-    """The copper conductor of a trade size. Raises NotInTable for a size outside 14 AWG to 500 kcmil."""
+def conductor(size: str, material: str = "copper") -> Conductor:
+    """The conductor of a trade size. Raises NotInTable for a size that Table 310.16 does not give here."""
     try:
-        return COPPER[size]
+        return TABLE[material][size]
     except KeyError:
+        sizes = tuple(TABLE.get(material, COPPER))
         raise NotInTable(
-            "conductor size", size, f"{SIZES[0]} to {SIZES[-1]}", "NEC 2023 Table 310.16", "Choose a size in the table."
+            f"{material} conductor size", size, f"{sizes[0]} to {sizes[-1]}", "NEC 2023 Table 310.16", "Choose a size in the table."
         ) from None
 
 
-def ampacity_a(size: str, column_c: Column) -> float:
-    """Ampacity in A of one copper conductor, at most three in raceway, 30 °C ambient (Table 310.16)."""
-    return conductor(size).ampacity_a[column_c]
+def ampacity_a(size: str, column_c: Column, material: str = "copper") -> float:
+    """Ampacity in A of one conductor, at most three in raceway, 30 °C ambient (Table 310.16)."""
+    return conductor(size, material).ampacity_a[column_c]
 
 
 def ambient_factor(ambient_c: float, column_c: Column) -> float:
@@ -75,6 +91,15 @@ def ambient_factor(ambient_c: float, column_c: Column) -> float:
     )
 
 
+def rooftop_ambient_c(ambient_c: float, height_mm: float) -> float:
+    """Ambient in °C for a raceway in the sun on a roof: 33 K more below 22 mm (7/8 in) above it (310.15(B)(2))."""
+    if height_mm < 0:
+        raise OutOfRange(
+            "height above the roof", f"{height_mm} mm", "0 mm or more", "NEC 2023 310.15(B)(2)", "Measure to the raceway's underside."
+        )
+    return ambient_c + (ROOFTOP_ADDER_K if height_mm < ROOFTOP_HEIGHT_MM else 0.0)
+
+
 def grouping_factor(current_carrying: int) -> float:
     """Adjustment factor for the number of current-carrying conductors in one raceway (Table 310.15(C)(1))."""
     if current_carrying < 1:
@@ -92,27 +117,73 @@ def terminal_column_c(device_a: float, terminal_rating_c: int) -> Column:
     return 60
 
 
-def derated_ampacity_a(size: str, insulation_c: Column, ambient_c: float, current_carrying: int) -> float:
+def derated_ampacity_a(size: str, insulation_c: Column, ambient_c: float, current_carrying: int, material: str = "copper") -> float:
     """Ampacity in A after ambient and grouping factors, from the insulation's own column (310.15)."""
-    return ampacity_a(size, insulation_c) * ambient_factor(ambient_c, insulation_c) * grouping_factor(current_carrying)
+    return ampacity_a(size, insulation_c, material) * ambient_factor(ambient_c, insulation_c) * grouping_factor(current_carrying)
 
 
-def loop_resistance_ohm(size: str, one_way_m: float) -> float:
+def parallel_sets_allowed(size: str, material: str = "copper") -> bool:
+    """Whether conductors of this size may be run in parallel sets: 1/0 AWG and larger (310.10(G)(1))."""
+    return conductor(size, material).ordinal >= COPPER[SMALLEST_PARALLEL].ordinal
+
+
+def flexible_cable_ampacity_a(size: str, column_c: Column) -> float:
+    """Ampacity in A of one single-conductor fine-strand cable in free air, 30 °C (Table 400.5(A)(2)).
+
+    Raises NotInTable below 8 AWG. Whether such a cable may stay as fixed wiring is a question for ``battery_cable_allowed``.
+    """
+    try:
+        return _CABLE[size][column_c]
+    except KeyError:
+        raise NotInTable(
+            "flexible cable size", size, "8 AWG to 300 kcmil", "NEC 2023 Table 400.5(A)(2)", "Choose a size in the table."
+        ) from None
+
+
+def battery_cable_allowed(size: str) -> bool:
+    """Whether a flexible cable may join battery terminals to a nearby box: 2/0 AWG and larger, listed for hard service (706.32(A))."""
+    return conductor(size).ordinal >= COPPER["2/0 AWG"].ordinal
+
+
+def cord_ampacity_a(size: str, carrying: Literal[2, 3]) -> float:
+    """Ampacity in A of a flexible cord with two or three current-carrying conductors (Table 400.5(A)(1)). Raises NotInTable."""
+    try:
+        return _CORD[size][carrying]
+    except KeyError:
+        raise NotInTable("cord size", size, "18 AWG to 2 AWG", "NEC 2023 Table 400.5(A)(1)", "Choose a size in the table.") from None
+
+
+def resistance_ohm_per_km(size: str, material: str = "copper") -> float:
+    """DC resistance in ohm/km at 75 °C (Chapter 9 Table 8)."""
+    return conductor(size, material).resistance_ohm_per_km
+
+
+def reactance_ohm_per_km(size: str, raceway: Literal["pvc", "steel"] = "pvc") -> float:
+    """Reactance to neutral in ohm/km at 60 Hz, three conductors in raceway (Chapter 9 Table 9). Raises NotInTable."""
+    try:
+        return _REACTANCE[size][raceway]
+    except KeyError:
+        raise NotInTable(
+            "conductor size", size, f"{SIZES[0]} to {SIZES[-1]}", "NEC 2023 Chapter 9 Table 9", "Choose a size in the table."
+        ) from None
+
+
+def loop_resistance_ohm(size: str, one_way_m: float, material: str = "copper") -> float:
     """Resistance in ohm there and back at 75 °C (Chapter 9 Table 8)."""
-    return 2.0 * one_way_m / 1000.0 * conductor(size).resistance_ohm_per_km
+    return 2.0 * one_way_m / 1000.0 * conductor(size, material).resistance_ohm_per_km
 
 
-def voltage_drop_v(current_a: float, size: str, one_way_m: float) -> float:
-    """Two-wire drop in V: current times loop resistance at 75 °C. Reactance is left out: below 4/0 AWG it adds under 5 %."""
-    return current_a * loop_resistance_ohm(size, one_way_m)
+def voltage_drop_v(current_a: float, size: str, one_way_m: float, material: str = "copper") -> float:
+    """Two-wire DC drop in V: current times loop resistance at 75 °C."""
+    return current_a * loop_resistance_ohm(size, one_way_m, material)
 
 
-def next_size_for(minimum_a: float, column_c: Column) -> str:
+def next_size_for(minimum_a: float, column_c: Column, material: str = "copper") -> str:
     """Smallest trade size whose table ampacity reaches ``minimum_a``. Raises OutOfRange when exhausted."""
-    for size in SIZES:
-        if ampacity_a(size, column_c) >= minimum_a - 1e-9:
+    for size in TABLE[material]:
+        if ampacity_a(size, column_c, material) >= minimum_a - 1e-9:
             return size
-    raise OutOfRange("current", f"{minimum_a:.0f} A", "up to 500 kcmil copper", "NEC 2023 Table 310.16", "Use parallel sets.")
+    raise OutOfRange("current", f"{minimum_a:.0f} A", f"up to 500 kcmil {material}", "NEC 2023 Table 310.16", "Use parallel sets.")
 
 
 def larger(first: str, second: str) -> str:

@@ -1,28 +1,48 @@
-"""How large must the equipment grounding conductor be?"""
+"""How large must the equipment grounding and the electrode conductor be?"""
 
 from __future__ import annotations
 
 from gumboot.core.errors import OutOfRange
 from gumboot.core.rulebook.loader import read_table
-from gumboot.core.rulebook.north_american.conductors import COPPER, SIZES, conductor
+from gumboot.core.rulebook.north_american.conductors import TABLE, conductor
 
-_TABLE = [(float(r["device_max_a"]), r["copper_size"]) for r in read_table("north_american/tables/equipment_grounding.csv")]
+_TABLE = [
+    (float(r["device_max_a"]), {"copper": r["copper_size"], "aluminium": r["aluminium_size"]})
+    for r in read_table("north_american/tables/equipment_grounding.csv")
+]
+_ELECTRODE = read_table("north_american/tables/electrode_conductor.csv")
+ROD_MAXIMUM = "6 AWG"
 
 
-def grounding_size(device_a: float) -> str:
-    """Copper equipment grounding conductor by overcurrent device (Table 250.122)."""
-    for maximum_a, size in _TABLE:
+def grounding_size(device_a: float, material: str = "copper") -> str:
+    """Equipment grounding conductor by overcurrent device (Table 250.122)."""
+    for maximum_a, sizes in _TABLE:
         if device_a <= maximum_a:
-            return size
+            return sizes[material]
     raise OutOfRange("device rating", f"{device_a:.0f} A", "up to 600 A", "NEC 2023 Table 250.122", "Split the circuit.")
 
 
-def upsized_grounding(base_size: str, required_size: str, installed_size: str) -> str:
+def upsized_grounding(base_size: str, required_size: str, installed_size: str, material: str = "copper") -> str:
     """Earth conductor grown in proportion to the circuit conductor's area (250.122(B))."""
-    ratio = max(1.0, conductor(installed_size).area_mm2 / conductor(required_size).area_mm2)
-    area_mm2 = conductor(base_size).area_mm2 * ratio
-    for size in SIZES:
-        if COPPER[size].area_mm2 >= area_mm2 - 1e-9:
+    ratio = max(1.0, conductor(installed_size, material).area_mm2 / conductor(required_size, material).area_mm2)
+    area_mm2 = conductor(base_size, material).area_mm2 * ratio
+    for size, row in TABLE[material].items():
+        if row.area_mm2 >= area_mm2 - 1e-9:
             # The earth conductor need never exceed the circuit conductor (250.122(A)).
-            return size if conductor(size).ordinal <= conductor(installed_size).ordinal else installed_size
+            return size if row.ordinal <= conductor(installed_size, material).ordinal else installed_size
     return installed_size
+
+
+def electrode_size(service_size: str, material: str = "copper", electrode: str = "copper", rod_only: bool = False) -> str:
+    """Grounding electrode conductor by the largest service conductor (Table 250.66); 6 AWG copper suffices to a rod (250.66(A)).
+
+    Raises OutOfRange above 500 kcmil, where this table is not carried further.
+    """
+    for row in _ELECTRODE:
+        most = row[f"{material}_max_size"]
+        if most and conductor(service_size, material).ordinal <= conductor(most, material).ordinal:
+            size = row[f"electrode_{electrode}"]
+            if rod_only and electrode == "copper" and conductor(size).ordinal > conductor(ROD_MAXIMUM).ordinal:
+                return ROD_MAXIMUM
+            return size
+    raise OutOfRange("service conductor", service_size, "up to 500 kcmil", "NEC 2023 Table 250.66", "Read the table for larger services.")

@@ -1,0 +1,61 @@
+"""Which labels does this system need, where, and with what words?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import BankSupply, bank_nominal_v
+from gumboot.core.plan.strings import StringsPlan
+from gumboot.core.rulebook.loader import read_table
+
+_ROWS = read_table("common/tables/labels.csv")
+
+
+@dataclass(frozen=True)
+class Label:
+    """One label: where it goes, its words, and the figures printed in them."""
+
+    place: str
+    text: str
+    source: str
+    figures: tuple[Figure, ...] = ()
+
+
+def kinds_of(ledger: Ledger) -> set[str]:
+    """What this system has that asks for labels."""
+    job = ledger.job
+    grid = job.site.supply != "none" and ledger.card("inverter").role != "off-grid"
+    return {
+        "battery",
+        "backup",
+        *(("pv",) if job.strings else ()),
+        *(("grid",) if grid else ()),
+        *(("generator",) if ledger.has("generator") else ()),
+        *(("coupled",) if ledger.has("pv_inverter") else ()),
+        *(("earth",) if job.site.island_electrode else ()),
+    }
+
+
+def plan_labels(ledger: Ledger, strings: StringsPlan | None, supply: BankSupply) -> tuple[Label, ...]:
+    """Every label of the book's family that this system asks for, its figures put in."""
+    nominal = bank_nominal_v(ledger)
+    coldest = max((t.cold_v for t in strings.trackers), key=lambda f: f.value, default=None) if strings else None
+    put = {
+        "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),
+        "bank_v": (f"{nominal.value:g} V DC", nominal),
+        "fault_a": (f"{supply.fault_a.value:.0f} A", supply.fault_a),
+        "bond": ("bonded by the inverter only" if ledger.card("inverter").neutral_bond == "relay" else "bonded once, at the board", None),
+    }
+    words, kinds = {key: text for key, (text, _) in put.items()}, kinds_of(ledger)
+    return tuple(
+        Label(
+            row["place"],
+            row["text"].format(**words),
+            row["source"],
+            tuple(figure for key, (_, figure) in put.items() if figure is not None and f"{{{key}}}" in row["text"]),
+        )
+        for row in _ROWS
+        if row["family"] == ledger.book.family and row["when"] in kinds
+    )

@@ -1,0 +1,60 @@
+"""Rule books: a family of clauses and the numbers in which its editions and countries differ."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Literal
+
+from gumboot.core.errors import NotInTable
+from gumboot.core.rulebook.loader import HERE
+
+Family = Literal["nec", "iec"]
+
+
+@dataclass(frozen=True, slots=True)
+class RuleBook:
+    """One rule book. A variant's entry in the file holds only what differs from its base."""
+
+    id: str
+    family: Family
+    title: str
+    regions: str
+    units: str
+    drop_limit_pct: float
+    drop_source: str
+    rise_limit_pct: float
+    rise_source: str
+    pv_limit_v: float
+    pv_limit_source: str
+    identification: str
+    droop: str
+    notify_a: float | None
+    imbalance_a: float | None
+    opening_mm: float
+    opening_source: str
+    exit_mm: float
+    loop_margin: float
+    room_limits: str
+    working_mm: float
+    working_source: str
+    left_to_local: str
+
+
+def _load() -> dict[str, RuleBook]:
+    found: dict[str, dict[str, object]] = {}
+    for row in json.loads((HERE / "common/books.json").read_text(encoding="utf-8")):
+        base = found.get(row.pop("base", ""), {})
+        found[row["id"]] = {**base, **row}
+    return {key: RuleBook(**row) for key, row in found.items()}  # type: ignore[arg-type]
+
+
+BOOKS = _load()
+
+
+def book(book_id: str) -> RuleBook:
+    """A rule book by id. Raises NotInTable."""
+    try:
+        return BOOKS[book_id]
+    except KeyError:
+        raise NotInTable("rule book", book_id, ", ".join(BOOKS), "the register of rule books", "Choose one of these.") from None

@@ -1,0 +1,115 @@
+"""How do batteries in parallel share, what can they push into a fault, and what flows when they are joined?"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from gumboot.core.errors import OutOfRange
+
+
+def busbar_shares_a(total_a: float, lead_ohm: Sequence[float], cell_ohm: Sequence[float]) -> tuple[float, ...]:
+    """Current in A of each battery on stout busbars: the conductances of its lead and cells share the total. Shape (n,).
+
+    All batteries stand at one voltage. Raises OutOfRange for a path without resistance.
+    """
+    paths = [lead + cell for lead, cell in zip(lead_ohm, cell_ohm, strict=True)]
+    if min(paths) <= 0:
+        raise OutOfRange(
+            "resistance of a battery's path", f"{min(paths)} ohm", "above 0 ohm", "Ohm's law", "Give the lead and the cell resistance."
+        )
+    whole = sum(1 / r for r in paths)
+    return tuple(total_a / r / whole for r in paths)
+
+
+def chain_shares_a(total_a: float, cell_ohm: Sequence[float], link_ohm: Sequence[float], diagonal: bool) -> tuple[float, ...]:
+    """Current in A of each battery of a daisy chain. Shape (n,).
+
+    ``link_ohm`` has n - 1 entries: one link of the positive chain, its twin in the negative one. The positive take-off is
+    at the first battery; the negative one there too, or at the last battery when ``diagonal``. The network is solved
+    node by node (Kirchhoff), all batteries at one voltage.
+    """
+    import numpy as np
+
+    n = len(cell_ohm)
+    if len(link_ohm) != n - 1 or min([*cell_ohm, *link_ohm], default=1.0) <= 0:
+        raise OutOfRange(
+            "links of the chain",
+            list(link_ohm),
+            f"{n - 1} resistances above 0 ohm",
+            "Kirchhoff's laws",
+            "Give one link between neighbours.",
+        )
+    # Unknowns: positive nodes 0..n-1, then negative nodes 0..n-1, with the negative take-off as reference.
+    matrix, feed = np.zeros((2 * n, 2 * n)), np.zeros(2 * n)
+
+    def join(a: int, b: int, ohm: float) -> None:
+        g = 1 / ohm
+        matrix[a, a] += g
+        matrix[b, b] += g
+        matrix[a, b] -= g
+        matrix[b, a] -= g
+
+    # Each battery is an equal source behind its resistance: as a current source of 1 V / r across its own nodes.
+    for k in range(n):
+        join(k, n + k, cell_ohm[k])
+        feed[k] += 1 / cell_ohm[k]
+        feed[n + k] -= 1 / cell_ohm[k]
+    for k in range(n - 1):
+        join(k, k + 1, link_ohm[k])
+        join(n + k, n + k + 1, link_ohm[k])
+    out = n + (n - 1 if diagonal else 0)
+
+    def solved(load_a: float, emf: float) -> np.ndarray:
+        rhs = feed * emf
+        rhs[0] -= load_a
+        rhs[out] += load_a
+        keep = [i for i in range(2 * n) if i != out]
+        nodes = np.zeros(2 * n)
+        nodes[keep] = np.linalg.solve(matrix[np.ix_(keep, keep)], rhs[keep])
+        return np.array([(emf - (nodes[k] - nodes[n + k])) / cell_ohm[k] for k in range(n)])
+
+    return tuple(float(amps) for amps in solved(total_a, 0.0))
+
+
+def fault_current_a(open_v: float, cell_ohm: Sequence[float], lead_ohm: Sequence[float], main_ohm: float = 0.0) -> float:
+    """Prospective fault current in A of a parallel bank through its leads and main cable, at one open-circuit voltage."""
+    inner = 1 / sum(1 / (c + r) for c, r in zip(cell_ohm, lead_ohm, strict=True))
+    return open_v / (inner + main_ohm)
+
+
+def equalising_current_a(difference_v: float, cell_a_ohm: float, cell_b_ohm: float, lead_ohm: float) -> float:
+    """Current in A at the moment two batteries of unlike voltage are joined."""
+    return abs(difference_v) / (cell_a_ohm + cell_b_ohm + lead_ohm)
+
+
+def precharge_voltage_v(source_v: float, resistance_ohm: float, capacitance_f: float, time_s: float) -> float:
+    """Capacitor voltage in V after a time: V (1 - exp(-t / RC))."""
+    return source_v * (1.0 - math.exp(-time_s / (resistance_ohm * capacitance_f)))
+
+
+def precharge_time_s(resistance_ohm: float, capacitance_f: float, reached: float = 0.99) -> float:
+    """Time in s until the capacitor reaches a share of the source: -RC ln(1 - share). Raises OutOfRange for a share outside 0 to 1."""
+    if not 0 < reached < 1:
+        raise OutOfRange("share reached", reached, "above 0, below 1", "charging law", "Give 0.99, say.")
+    return -resistance_ohm * capacitance_f * math.log(1.0 - reached)
+
+
+def precharge_energy_j(voltage_v: float, capacitance_f: float) -> float:
+    """Energy in J that the resistor takes: as much as the capacitor holds, whatever the resistor."""
+    return 0.5 * capacitance_f * voltage_v * voltage_v
+
+
+def ripple_rms_a(dc_a: float) -> float:
+    """RMS in A of a battery current that follows single-phase power without smoothing: I sqrt(1.5), the safe side of any ripple."""
+    return dc_a * math.sqrt(1.5)
+
+
+def series_window_v(units: int, lowest_v: float, highest_v: float) -> tuple[float, float]:
+    """Voltage window in V of units in series."""
+    return units * lowest_v, units * highest_v
+
+
+def longest_lead_m(drop_limit_v: float, current_a: float, r_ohm_per_km: float) -> float:
+    """Longest one-way battery lead in m for a drop in V."""
+    return drop_limit_v / (2.0 * current_a * r_ohm_per_km / 1000.0)

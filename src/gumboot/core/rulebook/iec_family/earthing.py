@@ -1,0 +1,72 @@
+"""How large must the protective conductor be, and does the fault trip the device in time?"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.rulebook.loader import read_table
+
+System = Literal["TN-S", "TN-C-S", "TT", "IT"]
+_K = {(r["material"], r["insulation"], r["laid"]): float(r["k"]) for r in read_table("iec_family/tables/adiabatic_k.csv")}
+_TIMES = read_table("iec_family/tables/disconnection_time.csv")
+TOUCH_VOLTAGE_V = 50.0
+FIRE_LIMIT_MA = 300.0
+ADDITIONAL_LIMIT_MA = 30.0
+
+
+def protective_area_mm2(line_mm2: float) -> float:
+    """Least protective conductor in mm2 by the line conductor: S to 16, 16 to 35, S/2 above (IEC 60364-5-54 Table 54.2)."""
+    if line_mm2 <= 16:
+        return line_mm2
+    return 16.0 if line_mm2 <= 35 else line_mm2 / 2
+
+
+def factor_k(material: str = "copper", insulation: str = "PVC", laid: str = "core of a cable") -> float:
+    """k in A s^0.5 / mm2 (IEC 60364-5-54 Tables A.54.2 and A.54.4). Raises NotInTable."""
+    try:
+        return _K[material, insulation, laid]
+    except KeyError:
+        raise NotInTable(
+            "conductor", f"{material} {insulation}, {laid}", "the rows of Annex A", "IEC 60364-5-54 Annex A", "Choose one of these."
+        ) from None
+
+
+def adiabatic_area_mm2(fault_a: float, time_s: float, k: float) -> float:
+    """Least protective conductor in mm2 by heat: sqrt(I^2 t) / k, for at most 5 s (543.1.2). Raises OutOfRange above."""
+    if not 0 < time_s <= 5:
+        raise OutOfRange("disconnection time", f"{time_s} s", "above 0 to 5 s", "IEC 60364-5-54 543.1.2", "Disconnect within 5 s.")
+    return math.sqrt(fault_a * fault_a * time_s) / k
+
+
+def disconnection_time_s(to_earth_v: float, system: System, final_circuit: bool = True) -> float:
+    """Longest disconnection time in s (IEC 60364-4-41 Table 41.1; distribution circuits 5 s in TN, 1 s in TT).
+
+    Raises OutOfRange for a voltage outside 50 to 400 V.
+    """
+    if not final_circuit:
+        return 1.0 if system == "TT" else 5.0
+    for row in _TIMES:
+        if float(row["to_earth_above_v"]) < to_earth_v <= float(row["to_earth_max_v"]):
+            return float(row["tt_ac_s" if system == "TT" else "tn_ac_s"])
+    raise OutOfRange(
+        "voltage to earth", f"{to_earth_v} V", "above 50 to 400 V", "IEC 60364-4-41 Table 41.1", "Read the table for other voltages."
+    )
+
+
+def loop_impedance_max_ohm(to_earth_v: float, trip_a: float, margin: float = 1.0) -> float:
+    """Largest earth-fault loop impedance in ohm: margin U0 / Ia (411.4.4; BS 7671 takes 0.95 for a low supply)."""
+    return margin * to_earth_v / trip_a
+
+
+def residual_resistance_max_ohm(residual_ma: float) -> float:
+    """Largest electrode resistance in ohm behind a residual device: 50 V / I_dn (411.5.3)."""
+    return TOUCH_VOLTAGE_V / (residual_ma / 1000.0)
+
+
+def residual_type(waveform: Literal["pulsating", "smooth"], internal_monitoring: bool, maker_allows_a: bool) -> str:
+    """Residual device type for an inverter: B, unless its maker states that it feeds no smooth DC fault current (60364-7-712 712.531.3)."""
+    if waveform == "smooth" and not (internal_monitoring and maker_allows_a):
+        return "B"
+    return "A"

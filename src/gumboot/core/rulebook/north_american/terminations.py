@@ -1,0 +1,39 @@
+"""What torque, where the maker gives none?"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from gumboot.core.errors import NotInTable
+from gumboot.core.rulebook.loader import read_table
+from gumboot.core.rulebook.north_american.conductors import conductor
+from gumboot.core.units import NM_PER_LBF_IN
+
+Screw = Literal["slot_small", "slot_large", "split_bolt", "hex_head"]
+_SCREW = read_table("north_american/tables/torque_screw.csv")
+_SOCKET = {r["socket_across_flats_in"]: float(r["lbf_in"]) for r in read_table("north_american/tables/torque_socket.csv")}
+
+
+def screw_torque_nm(size: str, screw: Screw) -> float:
+    """Torque in N m for a connector without a marked value, by conductor size and screw (Informative Annex I, Table I.1).
+
+    A fallback only: 110.14(D) asks for the maker's value. Raises NotInTable where the table is empty.
+    """
+    for row in _SCREW:
+        if conductor(size).ordinal <= conductor(row["size_max"]).ordinal:
+            if row[f"{screw}_lbf_in"]:
+                return float(row[f"{screw}_lbf_in"]) * NM_PER_LBF_IN
+            break
+    raise NotInTable(
+        "conductor size and screw", f"{size}, {screw}", "the rows of Table I.1", "NEC 2023 Annex I", "Ask the maker for the torque."
+    )
+
+
+def socket_torque_nm(across_flats_in: str) -> float:
+    """Torque in N m for a recessed hexagon screw without a marked value, by its width across flats (Annex I, Table I.2). Raises NotInTable."""
+    try:
+        return _SOCKET[across_flats_in] * NM_PER_LBF_IN
+    except KeyError:
+        raise NotInTable(
+            "socket", across_flats_in, ", ".join(_SOCKET), "NEC 2023 Annex I Table I.2", "Choose a size in the table."
+        ) from None

@@ -29,16 +29,16 @@ def with_card(card_id: str, edits: dict[str, Any]) -> Shelf:
     return {**shelf(), card_id: parse_card(document)}
 
 
-def plan_of(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> Plan:
-    """The plan of the edited good house."""
-    return derive(edited(edits or {}), cards or shelf())
+def plan_of(edits: dict[str, Any] | None = None, cards: Shelf | None = None, name: str = GOOD) -> Plan:
+    """The plan of an edited demo house."""
+    return derive(edited(edits or {}, name), cards or shelf())
 
 
-def findings(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> list[Finding]:
-    """Findings of the edited good house."""
-    return list(plan_of(edits, cards).findings)
+def findings(edits: dict[str, Any] | None = None, cards: Shelf | None = None, name: str = GOOD) -> list[Finding]:
+    """Findings of an edited demo house."""
+    return list(plan_of(edits, cards, name).findings)
 
 
-def codes(edits: dict[str, Any] | None = None, cards: Shelf | None = None) -> set[str]:
-    """Finding codes of the edited good house."""
-    return {f.code for f in findings(edits, cards)}
+def codes(edits: dict[str, Any] | None = None, cards: Shelf | None = None, name: str = GOOD) -> set[str]:
+    """Finding codes of an edited demo house."""
+    return {f.code for f in findings(edits, cards, name)}

@@ -94,7 +94,13 @@ def test_island_first_order() -> None:
 def test_a_longer_battery_lead_moves_drop_and_nothing_else_electrical() -> None:
     longer = plan_of({"runs.bat-main.length_m": 6})
     moved = {k for k, f in longer.figures.items() if k in PLAN.figures and PLAN.figures[k].value != f.value}
-    assert moved == {"in.runs.bat-main.length_m", "circuits.bat-main.drop", "circuits.bat-main.drop_pct"}
+    assert moved == {
+        "in.runs.bat-main.length_m",
+        "circuits.bat-main.drop",
+        "circuits.bat-main.drop_pct",
+        "bank.lead_ohm.bat-main",
+        "bank.fault_far_a",
+    }
 
 
 def test_a_blower_moved_to_leg_1() -> None:

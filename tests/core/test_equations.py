@@ -9,7 +9,8 @@ import pytest
 from gumboot.core import units
 from gumboot.core.card.parts import DataPort, Pin
 from gumboot.core.plan.links import dip_positions, lead_cores
-from gumboot.core.plan.wall import Rect, withdrawal_n_per_mm
+from gumboot.core.plan.screws import withdrawal_n_per_mm
+from gumboot.core.plan.wall import Rect
 from gumboot.core.rulebook.north_american import battery, connection
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.sim.autonomy import hours_carried, mean_power_w

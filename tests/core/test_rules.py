@@ -10,6 +10,8 @@ from gumboot.catalogue import shelf
 from gumboot.core.card import Shelf
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import RULES
+from tests.core.test_rules_of_all_kinds import CASES as MORE
+from tests.core.test_rules_of_all_kinds import ELSEWHERE
 from tests.helpers import codes, edited, findings, with_card
 
 Edits = dict[str, Any]
@@ -195,11 +197,11 @@ def test_too_hot_for_the_insulation_refuses_to_size() -> None:
     job = edited({"runs.pv-pv1.ambient_c": 85})
     ledger = Ledger(job, shelf())
     run = next(r for r in job.runs if r.id == "pv-pv1")
-    assert sizing._factors(ledger, "pv-pv1", run) is not None
+    assert sizing._factors(ledger, "pv-pv1", run, sizing.wiring("nec")) is not None
     assert not ledger.findings
     hotter = run.model_copy(update={"ambient_c": 85.1})
     ledger = Ledger(job.model_copy(update={"runs": [hotter if r.id == run.id else r for r in job.runs]}), shelf())
-    assert sizing._factors(ledger, "pv-pv1", hotter) is None
+    assert sizing._factors(ledger, "pv-pv1", hotter, sizing.wiring("nec")) is None
     assert [f.code for f in ledger.findings] == ["COND-TOO-HOT"]
 
 
@@ -230,7 +232,7 @@ def test_busbar_without_opposite_ends_gets_no_bonus() -> None:
 
 
 def test_every_rule_has_its_two_cases_and_a_source() -> None:
-    assert set(CASES) == set(RULES)
+    assert set(CASES) | set(MORE) | ELSEWHERE == set(RULES)
     assert all(rule.source in sources() for rule in RULES.values())
 
 

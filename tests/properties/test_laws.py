@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from gumboot.core import units
 from gumboot.core.plan.links import dip_positions
-from gumboot.core.plan.sizing import smallest_size, usable_ampacity_a
+from gumboot.core.plan.sizing_nec import smallest_size, usable_ampacity_a
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
 from gumboot.core.rulebook.north_american.photovoltaic import string_voltage_v

@@ -27,6 +27,10 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("schema", help="print the JSON Schemas of job and card")
     schema.add_argument("which", nargs="?", choices=("job", "card"))
     commands.add_parser("rules", help="print the rule reference")
+    quick = commands.add_parser("sum", help="work out one question without a job: sum NAME key=value ...; without NAME lists them")
+    quick.add_argument("name", nargs="?", help="name of the sum")
+    quick.add_argument("given", nargs="*", help="key=value, with units as written: current=45 A, size=4/0 AWG", metavar="key=value")
+    quick.add_argument("--json", action="store_true")
     db = commands.add_parser("db", help="look after the private database")
     db.add_argument("act", choices=("start", "stop", "status", "shell", "backup", "restore"))
     db.add_argument("file", nargs="?", help="dump file for backup and restore")
@@ -36,6 +40,10 @@ def _parser() -> argparse.ArgumentParser:
 def run(argv: Sequence[str] | None = None) -> int:
     """Parse and run one command; returns the exit status."""
     args = _parser().parse_args(argv)
+    if args.command == "sum":
+        from gumboot.cli import summing
+
+        return summing.run(args)
     if args.command in ("check", "schema", "rules"):
         from gumboot.cli import checking
 

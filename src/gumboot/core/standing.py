@@ -200,7 +200,7 @@ def _ct_verdicts(plan: Plan, record: Record | None) -> tuple[CtVerdict, ...]:
     inverter = plan.shelf[plan.job.equipment.inverter]
     legs = {c.id: c.leg for c in inverter.ct_channels}  # type: ignore[union-attr]
     readings = {c: float(v) for c, v in record.value.get("readings", {}).items() if c in legs}
-    loads = {"L1": float(record.value["test_l1_w"]), "L2": float(record.value["test_l2_w"])}
+    loads = {leg: float(record.value.get(f"test_{leg.lower()}_w", 0)) for leg in ("L1", "L2", "L3")}
     return solve(readings, legs, loads) if readings else ()
 
 

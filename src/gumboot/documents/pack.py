@@ -7,7 +7,10 @@ from pathlib import Path
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
+from gumboot.core.card import InverterCard
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.settings import supply_text
+from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Record, Standing
 from gumboot.core.units import lbf_in_from_nm
@@ -18,6 +21,11 @@ FONTS = HERE.parent / "web" / "static" / "fonts"
 ENVIRONMENT = Environment(
     loader=FileSystemLoader(HERE), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
 )
+
+
+def _supply(plan: Plan) -> str:
+    inverter = plan.shelf[plan.job.equipment.inverter]
+    return supply_text(inverter) if isinstance(inverter, InverterCard) else ""
 
 
 def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> str:
@@ -40,6 +48,8 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
         show=show,
         system=system,
         source=source,
+        book=book(plan.job.rule_book),
+        supply=_supply(plan),
         lbf_in=lbf_in_from_nm,
         fonts=FONTS.as_uri(),
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from markupsafe import Markup
 
+from gumboot.core.card import BatteryCard
 from gumboot.core.plan.derive import Plan
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
@@ -18,15 +19,14 @@ def _battery(c: Canvas, x: float, y: float, w: float, h: float, title: str) -> N
     c.text(x + w * 0.7, y + 16, "−", 13, "middle")
 
 
-def bank_drawing(plan: Plan) -> Markup:
-    """Batteries, leads, busbars, switch-fuse and inverter, with what each carries."""
+def _units(c: Canvas, plan: Plan) -> float:
+    """Batteries side by side on busbars, with leads; returns where the busbars end."""
     units = plan.job.bank.units
-    c = Canvas("bank", 728, 236, "The battery bank with its leads, busbars and fuse")
     w, gap = min(96.0, (430 - 12 * len(units)) / len(units)), 16.0
     bar_right = 24 + len(units) * (w + gap)
     c.line(10, 44, bar_right, 44, "wire-red", 6)
     c.line(10, 66, bar_right, 66, "wire-black", 6)
-    c.text(10, 32, f"busbars {figure_text(plan.figures['card.' + plan.job.equipment.busbar_box + '.busbar_a'])}", 11, ink="pencil")
+    c.text(10, 32, f"busbars {figure_text(plan.figures[f'card.{plan.job.equipment.busbar_box}.busbar_a'])}", 11, ink="pencil")
     for i, unit in enumerate(units):
         x = 16 + i * (w + gap)
         sized = plan.circuits.sized.get(unit.id)
@@ -38,14 +38,79 @@ def bank_drawing(plan: Plan) -> Markup:
                 c.rect(x + w * 0.5 - 28, 84, 56, 30, "page", None)
                 c.text(x + w * 0.5, 97, sized.size, 11, "middle", mono=True)
                 c.text(x + w * 0.5, 110, figure_text(sized.length, plan.job.preferences.units), 11, "middle", "pencil", mono=True)
-    fx = bar_right + 40
-    c.line(bar_right, 44, fx, 44, "wire-red", 4)
-    with c.opens(plan.figures["bank.fuse_continuous"].given[0].key, "Fuse rating"):
-        c.rect(fx, 28, 72, 32, "white", "ink", 1.6)
-        c.line(fx + 14, 44, fx + 58, 44, "ink", 1.4)
-        c.rect(fx + 24, 38, 24, 12, "white", "ink", 1.4)
-        c.text(fx + 36, 22, figure_text(plan.figures["bank.fuse_continuous"].given[0]), 12, "middle", mono=True)
-    c.line(fx + 72, 44, 620, 44, "wire-red", 4)
+        share = next((f for f in plan.bank.shares if f.key == f"bank.share.{unit.id}"), None)
+        if share:
+            with c.opens(share.key, f"{share.name}: {figure_text(share)}"):
+                c.text(x + w * 0.5, 208, figure_text(share), 12, "middle", mono=True, bold=True)
+    return bar_right
+
+
+def _column(c: Canvas, plan: Plan) -> float:
+    """A stack, a row of blocks or one battery, drawn as it stands; returns where its leads end."""
+    card, units = plan.shelf[plan.job.equipment.battery], plan.job.bank.units
+    if not isinstance(card, BatteryCard):
+        raise TypeError(f"{card.id} is no battery card")
+    n = len(units)
+    if card.arrangement == "blocks":
+        w = min(60.0, 380.0 / n)
+        for i, unit in enumerate(units):
+            x = 16 + i * (w + 6)
+            c.rect(x, 124, w, 84, "white", "ink", 1.6)
+            c.text(x + w / 2, 170, unit.id.removeprefix("bat-"), 13, "middle", bold=True)
+            c.text(x + w * 0.25, 140, "+", 12, "middle")
+            c.text(x + w * 0.75, 140, "−", 12, "middle")
+            if i:
+                c.path([(x - 6 - w * 0.25, 124), (x - 6 - w * 0.25, 108), (x + w * 0.25, 108), (x + w * 0.25, 124)], "wire-black", 4)
+        right = 16 + n * (w + 6)
+        c.path([(16 + w * 0.25, 124), (16 + w * 0.25, 44), (right + 20, 44)], "wire-red", 4)
+        c.path([(right - 6 - w * 0.25, 124), (right - 6 - w * 0.25, 66), (right + 20, 66)], "wire-black", 4)
+        return right + 20
+    h = min(30.0, 150.0 / n)
+    for i, unit in enumerate(units):
+        y = 216 - (i + 1) * h
+        c.rect(60, y, 150, h - 1, "white", "ink", 1.4)
+        c.text(135, y + h / 2 + 4, unit.id, 12 if h > 18 else 10, "middle", bold=True)
+    if card.arrangement == "docked":
+        c.rect(46, 10, 178, 216, None, "ink", 1.8, r=4)
+        c.text(135, 32, plan.shelf[plan.job.equipment.inverter].title, 12, "middle", bold=True)
+        return 0.0
+    top = 216 - n * h
+    c.path([(100, top), (100, 44), (300, 44)], "wire-red", 4)
+    c.path([(170, top), (170, 66), (300, 66)], "wire-black", 4)
+    return 300.0
+
+
+def bank_drawing(plan: Plan) -> Markup:
+    """The bank as it stands, its leads, device and inverter, with what each carries."""
+    c = Canvas("bank", 728, 236, "The battery bank with its leads and fuse")
+    bar_right = _units(c, plan) if plan.job.equipment.busbar_box else _column(c, plan)
+    if bar_right:
+        _main(c, plan, bar_right)
+    notes = (
+        (plan.bank.supply.fault_a, "fault current " + ("at the busbars" if plan.job.equipment.busbar_box else "at its terminals")),
+        (plan.bank.precharge_s, "pre-charge at least"),
+        (plan.bank.supply.usable, "usable at the cells"),
+        (plan.bank.supply.delivered, "delivered on the AC side"),
+    )
+    for k, (figure, words) in enumerate(notes):
+        y = 136 + k * 24
+        with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
+            c.text(560, y, figure_text(figure), 14, "end", mono=True, bold=True)
+            c.text(570, y, words, 12, ink="pencil")
+    return c.render()
+
+
+def _main(c: Canvas, plan: Plan, bar_right: float) -> None:
+    """Main leads from the bank through its device to the inverter."""
+    rated, fx = plan.bank.device_rating, bar_right + 40
+    c.line(bar_right, 44, fx if rated else 620, 44, "wire-red", 4)
+    if rated:
+        with c.opens(rated.key, f"{rated.name}: {figure_text(rated)}"):
+            c.rect(fx, 28, 72, 32, "white", "ink", 1.6)
+            c.line(fx + 14, 44, fx + 58, 44, "ink", 1.4)
+            c.rect(fx + 24, 38, 24, 12, "white", "ink", 1.4)
+            c.text(fx + 36, 22, figure_text(rated), 12, "middle", mono=True)
+        c.line(fx + 72, 44, 620, 44, "wire-red", 4)
     c.line(bar_right, 66, 620, 66, "wire-black", 4)
     main = plan.circuits.sized.get("bat-main")
     if main:
@@ -57,18 +122,6 @@ def bank_drawing(plan: Plan) -> Markup:
     with c.opens(design.key, f"Design current {figure_text(design)}"):
         c.text(672, 72, figure_text(design), 13, "middle", mono=True, bold=True)
         c.text(672, 88, "at full output", 11, "middle", "pencil")
-    notes = (
-        (plan.bank.supply.fault_a, "fault current at the busbars"),
-        (plan.bank.precharge_s, "pre-charge at least"),
-        (plan.bank.supply.usable, "usable at the cells"),
-        (plan.bank.supply.delivered, "delivered on the AC side"),
-    )
-    for k, (figure, words) in enumerate(notes):
-        y = 136 + k * 24
-        with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
-            c.text(560, y, figure_text(figure), 14, "end", mono=True, bold=True)
-            c.text(570, y, words, 12, ink="pencil")
-    return c.render()
 
 
 def chain_drawing(plan: Plan) -> Markup:

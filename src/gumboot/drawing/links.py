@@ -17,12 +17,15 @@ def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
         c.rect(sx, y, 13, 26, "oxide-wash" if wrong else "white", "oxide" if wrong else "ink", 1.4)
         c.rect(sx + 2, y + (2 if have else 13), 9, 11, "oxide" if wrong else "ink", None)
         c.text(sx + 6.5, y + 38, str(k + 1), 10, "middle", "pencil", mono=True)
-    c.text(x - 6, y + 9, "on", 10, "end", "pencil")
+    if unit.wanted_dip:
+        c.text(x - 6, y + 9, "on", 10, "end", "pencil")
 
 
 def bus_drawing(plan: Plan) -> Markup:
     """Inverter and batteries in chain order."""
     links = plan.links
+    if links.inverter_port is None or links.pair_ohm is None:
+        return Markup("")
     n = len(links.chain)
     c = Canvas("bus", 728, 190, "The battery bus, unit by unit")
     width = min(150.0, (728 - 150) / n - 14)
@@ -42,10 +45,10 @@ def bus_drawing(plan: Plan) -> Markup:
         c.text(
             nx + width - 8,
             56,
-            f"address {unit.unit.dip_address}",
+            f"address {unit.unit.dip_address}" if unit.wanted_dip else "the whole stack",
             12,
             "end",
-            "oxide" if unit.unit.dip_address != unit.wanted_address else "ink",
+            "oxide" if unit.wanted_dip and unit.unit.dip_address != unit.wanted_address else "ink",
             mono=True,
         )
         _dip(c, nx + 30, 66, unit)
@@ -70,6 +73,8 @@ def bus_drawing(plan: Plan) -> Markup:
 def lead_drawing(plan: Plan) -> Markup:
     """The custom lead with both plugs, pins and core colours."""
     links = plan.links
+    if links.inverter_port is None or links.battery_port is None:
+        return Markup("")
     c = Canvas("lead", 728, 168, "Pin-out of the battery lead")
     for x, port, anchor in ((96, links.inverter_port, "end"), (632, links.battery_port, "start")):
         c.text(x, 14, port.title, 12, "middle", bold=True)

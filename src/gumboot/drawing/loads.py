@@ -10,7 +10,7 @@ from gumboot.core.plan.derive import Plan
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.svg import Canvas
 
-LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L1+L2": "pencil"}
+LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L3": "blue", "L1+L2": "pencil", "L1+L2+L3": "pencil"}
 
 
 def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], total: Figure, scale: float, top: float) -> float:
@@ -70,17 +70,20 @@ def _beam(c: Canvas, y: float, title: str, running: Figure, starting: Figure, li
 
 
 def beams_drawing(plan: Plan) -> Markup:
-    """One beam per leg and one for both: running and starting against continuous and timed ratings."""
+    """One beam per leg or phase and one for all: running and starting against continuous and timed ratings."""
     p = plan.loads
-    c = Canvas("beams", 728, 196, "Running and starting power against the inverter's ratings")
-    for i, leg in enumerate(("L1", "L2")):
-        _beam(c, 8 + i * 56, f"Leg {leg}", p.running[leg], p.starting[leg], p.leg_limit, p.leg_surge_limit)
-    _beam(c, 8 + 2 * 56, "Both", p.running_total, p.starting_total, p.total_limit, p.surge_limit)
-    c.rect(96, 182, 22, 10, "hatch-green")
-    c.text(124, 191, "continuous", 11, ink="pencil")
-    c.rect(200, 182, 22, 10, "hatch-oxide")
-    c.text(228, 191, "beyond the timed rating", 11, ink="pencil")
-    c.text(400, 191, "bar: all running   whisker: largest start on top", 11, ink="pencil")
+    legs = list(p.running) if len(p.running) > 1 else []
+    foot = 70 + 56 * len(legs)
+    c = Canvas("beams", 728, foot + 14, "Running and starting power against the inverter's ratings")
+    for i, leg in enumerate(legs):
+        word = "Leg" if len(legs) == 2 else "Phase"
+        _beam(c, 8 + i * 56, f"{word} {leg}", p.running[leg], p.starting[leg], p.leg_limit, p.leg_surge_limit)
+    _beam(c, 8 + len(legs) * 56, "All" if len(legs) != 2 else "Both", p.running_total, p.starting_total, p.total_limit, p.surge_limit)
+    c.rect(96, foot, 22, 10, "hatch-green")
+    c.text(124, foot + 9, "continuous", 11, ink="pencil")
+    c.rect(200, foot, 22, 10, "hatch-oxide")
+    c.text(228, foot + 9, "beyond the timed rating", 11, ink="pencil")
+    c.text(400, foot + 9, "bar: all running   whisker: largest start on top", 11, ink="pencil")
     return c.render()
 
 

@@ -4,27 +4,48 @@ from __future__ import annotations
 
 from markupsafe import Markup
 
+from gumboot.core.card import InverterCard
+from gumboot.core.card.model import PHASES
 from gumboot.core.plan.derive import Plan
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.common.identification import identification
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
 
 
+def _output(plan: Plan) -> str:
+    inverter = plan.shelf[plan.job.equipment.inverter]
+    return inverter.output if isinstance(inverter, InverterCard) else "single phase"
+
+
+def line_inks(plan: Plan) -> dict[str, str]:
+    """Ink of each AC conductor by the colours of the job's rule book."""
+    scheme = book(plan.job.rule_book).identification
+    roles = {"L1": "line1", "L2": "line2", "L3": "line3", "N": "neutral"}
+    return {name: f"wire-{identification(scheme, role).colour.replace(' ', '-')}" for name, role in roles.items()}
+
+
 def ct_drawing(plan: Plan) -> Markup:
     """Grid on the left, house on the right, one line per leg."""
-    c = Canvas("cts", 728, 252, "Current transformers on the service conductors")
-    c.rect(2, 30, 96, 184, "plaster", "ink", 1.6)
+    if not plan.sensing.cts:
+        return Markup("")
+    lines = (*PHASES[_output(plan)], "N")
+    top = 30 + 62 * len(lines) - 2
+    c = Canvas("cts", 728, top + 38, "Current transformers on the service conductors")
+    c.rect(2, 30, 96, top - 30, "plaster", "ink", 1.6)
     c.text(50, 100, "Grid", 15, "middle", bold=True)
     c.text(50, 118, "meter", 12, "middle", "pencil")
-    c.rect(600, 30, 126, 184, "white", "ink", 1.6)
+    c.rect(600, 30, 126, top - 30, "white", "ink", 1.6)
     c.text(663, 92, "House and", 14, "middle", bold=True)
     c.text(663, 110, "inverter", 14, "middle", bold=True)
-    for i, (leg, ink) in enumerate((("L1", "wire-black"), ("L2", "wire-red"), ("N", "wire-white"))):
-        y = 62 + i * 62
+    inks = line_inks(plan)
+    for i, leg in enumerate(lines):
+        y, ink = 62 + i * 62, inks[leg]
         c.line(98, y, 600, y, ink, 5)
         c.text(110, y - 9, leg, 13, bold=True)
     per_leg: dict[str, int] = {}
     for ct in plan.sensing.cts:
-        y = 62 if ct.place.leg == "L1" else 124
+        y = 62 + 62 * (lines.index(ct.place.leg) if ct.place.leg in lines else 0)
         x = {"grid side of every load": 300, "between loads": 430, "inverter side": 540}[ct.place.side] + 70 * per_leg.get(ct.place.leg, 0)
         per_leg[ct.place.leg] = per_leg.get(ct.place.leg, 0) + 1
         wrong = ct.place.arrow != ct.wanted_arrow or ct.place.leg != ct.wanted_leg or ct.place.side != "grid side of every load"
@@ -38,6 +59,10 @@ def ct_drawing(plan: Plan) -> Markup:
             c.text(x + 64, y + 20, f"+{figure_text(ct.expected)}", 13, mono=True)
     wanted = plan.sensing.cts[0].wanted_arrow if plan.sensing.cts else ""
     c.text(
-        98, 240, f"This maker's arrow points {wanted}. Import reads positive. One CT per live leg, none on the neutral.", 12, ink="pencil"
+        98,
+        top + 26,
+        f"This maker's arrow points {wanted}. Import reads positive. One CT per live leg, none on the neutral.",
+        12,
+        ink="pencil",
     )
     return c.render()

@@ -14,6 +14,8 @@ KIND = {"peak": ("oxide-wash", "oxide"), "shoulder": ("ochre-wash", "ochre"), "o
 def charge_ruler(plan: Plan) -> Markup:
     """All open-loop thresholds on one voltage axis."""
     s = plan.settings
+    if not s.thresholds:
+        return Markup("")
     low, high = s.v_min.value, s.v_max.value
     c = Canvas("ruler", 728, 150, "Fallback voltages on one axis")
     x: Axis = lambda v: 14 + 700 * (v - low) / (high - low)

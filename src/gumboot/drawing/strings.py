@@ -13,6 +13,8 @@ from gumboot.drawing.svg import Axis, Canvas
 
 def roof_drawing(plan: Plan) -> Markup:
     """Each face with its places, filled by strings."""
+    if plan.job.equipment.module is None or not plan.job.faces:
+        return Markup("")
     module = plan.shelf[plan.job.equipment.module]
     if not isinstance(module, ModuleCard):
         raise TypeError(f"{module.id} is no module card")
@@ -107,7 +109,8 @@ def rulers_drawing(plan: Plan, system: str) -> Markup:
     trackers = plan.strings.trackers
     c = Canvas("rulers", 728, 106 * len(trackers) + 20, "Voltage of each tracker against its window and limit")
     for i, t in enumerate(trackers):
-        hot_c = plan.figures[f"strings.{t.tracker.id}.hot_cell"].value
+        hot = plan.figures.get(f"strings.{t.tracker.id}.hot_cell")
+        hot_c = hot.value if hot else 0.0
         _ruler(c, 6 + 106 * i, t, system, hot_c, plan.job.site.record_low_c or 0.0)
     y = 106 * len(trackers) + 2
     c.rect(140, y, 26, 11, "hatch-green")

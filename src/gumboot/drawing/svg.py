@@ -33,6 +33,10 @@ INK = {
     "wire-red": "#b3261e",
     "wire-white": "#b9b09c",
     "wire-green": "#2f7d4f",
+    "wire-brown": "#7a4a21",
+    "wire-grey": "#8a8578",
+    "wire-blue": "#2f6fb5",
+    "wire-dark-blue": "#22477f",
 }
 
 Axis = Callable[[float], float]

@@ -19,7 +19,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from gumboot import __version__
 from gumboot.store.engine import database_state, open_engine
 from gumboot.store.jobs import NoSuchJob
-from gumboot.web import api, pages, record_pages, urls
+from gumboot.web import api, pages, record_pages, sum_pages, urls
 from gumboot.web.rendering import HERE, render
 from gumboot.web.security import HEADERS, SignInNeeded, guard
 
@@ -104,7 +104,7 @@ def create_app(database: URL) -> FastAPI:
     app.state.engine = open_engine(database)
     app.add_middleware(BaseHTTPMiddleware, dispatch=guard)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (pages.ROUTER, record_pages.ROUTER, api.ROUTER):
+    for router in (pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):
         app.include_router(router)
     _handlers(app)
     # A derivation makes thousands of small values. What was loaded at start is never garbage, so the

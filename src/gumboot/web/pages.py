@@ -13,9 +13,10 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath, read_path
+from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
 from gumboot.documents import tables
-from gumboot.documents.rule_reference import rule_rows
+from gumboot.documents.rule_reference import rule_rows, source_rows
 from gumboot.store import accounts, jobs
 from gumboot.web import urls
 from gumboot.web.quantities import parse
@@ -67,7 +68,7 @@ def home(db: Db, person: Person) -> HTMLResponse:
 @ROUTER.get(urls.RULES)
 def rules(person: Person) -> HTMLResponse:
     """The rule reference."""
-    return render("rules.html", rows=rule_rows(), who=person)
+    return render("rules.html", rows=rule_rows(), clauses=source_rows(), books=BOOKS, who=person)
 
 
 @ROUTER.get("/jobs/{job_id}")

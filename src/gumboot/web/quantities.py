@@ -26,6 +26,11 @@ PINT = {
     "ohm": "ohm",
     "Mohm": "megaohm",
     "Wh": "watt * hour",
+    "mohm": "milliohm",
+    "Hz": "hertz",
+    "uF": "microfarad",
+    "s": "second",
+    "mA": "milliampere",
 }
 WORDS = {
     "lbf in": "lbf * inch",
@@ -46,6 +51,9 @@ WORDS = {
     "Ω": "ohm",
     "MΩ": "megaohm",
     "Mohm": "megaohm",
+    "mΩ": "milliohm",
+    "µF": "microfarad",
+    "μF": "microfarad",
 }
 _SHAPE = re.compile(r"^\s*([+\-−]?\d+(?:[.,]\d+)?|[+\-−]?[.,]\d+)\s*(.*?)\s*$")
 
@@ -77,7 +85,7 @@ def parse(text: str, unit: str, system: str = "SI") -> float:
         return number
     ureg = _registry()
     try:
-        return round(float(ureg.Quantity(number, WORDS.get(typed, typed)).to(PINT[unit]).magnitude), 6)
+        return float(f"{ureg.Quantity(number, WORDS.get(typed, typed)).to(PINT[unit]).magnitude:.12g}")
     except pint.DimensionalityError:
         raise BadUnit(f"'{typed}' is the wrong kind of unit: this field is in {unit}.") from None
     except (pint.UndefinedUnitError, pint.OffsetUnitCalculusError, AttributeError, ValueError, TypeError, KeyError):

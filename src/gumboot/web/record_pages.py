@@ -250,7 +250,12 @@ async def ct_test(request: Request, job_id: str, db: Db, person: Author) -> Resp
         person,
         "ct",
         "ct-test",
-        {"readings": readings, "test_l1_w": view.job.sensing.test_l1_w, "test_l2_w": view.job.sensing.test_l2_w},
+        {
+            "readings": readings,
+            "test_l1_w": view.job.sensing.test_l1_w,
+            "test_l2_w": view.job.sensing.test_l2_w,
+            "test_l3_w": view.job.sensing.test_l3_w,
+        },
     )
     return _answer(request, db, person, job_id, "sensing")
 

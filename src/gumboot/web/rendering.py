@@ -18,7 +18,10 @@ from gumboot.catalogue import shelf
 from gumboot.core import standing as standings
 from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.plan.survey import QUESTIONS
+from gumboot.core.plan.settings import supply_text
+from gumboot.core.plan.survey import QUESTIONS, asked_of
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
 from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sim.switch_line import live_nodes, rehearse
@@ -43,6 +46,9 @@ ENVIRONMENT.globals.update(
     version=__version__,
     LEGS=standings.LEGS,
     QUESTIONS=QUESTIONS,
+    asked_of=asked_of,
+    book=book,
+    supply_text=supply_text,
     LINK_TASKS=standings.LINK_TASKS,
     draw={
         "loads": loads,
@@ -59,20 +65,21 @@ ENVIRONMENT.globals.update(
     rehearse=rehearse,
 )
 
+# The figure whose working is open when a station is entered: the first of these that the plan has.
 FIRST_FIGURE = {
-    "loads": "loads.running.L2",
-    "strings": "strings.PV1.cold_v",
-    "bank": "bank.design_a",
-    "circuits": "circuits.bat-main.code_size",
-    "wall": "wall.inverter.ratio",
-    "links": "links.pair_ohm",
-    "sensing": "sensing.CT1.expected",
-    "survey": "circuits.busbar_sum",
-    "hand-over": "settings.reserve_hours",
-    "prove": "strings.PV1.today_v",
-    "power-up": "bank.precharge_s",
-    "settings": "settings.discharge_a",
-    "live-checks": "in.site.export_limit_w",
+    "loads": ("loads.running.L2", "loads.running.total"),
+    "strings": ("strings.PV1.cold_v", "strings.power"),
+    "bank": ("bank.design_a",),
+    "circuits": ("circuits.bat-main.code_size", "circuits.backup.code_size"),
+    "wall": ("wall.inverter.ratio", "wall.inverter.screen", "wall.energy"),
+    "links": ("links.pair_ohm", "bank.usable"),
+    "sensing": ("sensing.CT1.expected", "in.site.service_main_a"),
+    "survey": ("circuits.busbar_sum", "bank.delivered"),
+    "hand-over": ("settings.reserve_hours",),
+    "prove": ("strings.PV1.today_v", "bank.usable"),
+    "power-up": ("bank.precharge_s",),
+    "settings": ("settings.discharge_a",),
+    "live-checks": ("in.site.export_limit_w", "const.cp.thermal.T_max"),
 }
 
 
@@ -179,7 +186,31 @@ def default_figure(view: Bench) -> str:
     spoken = next((f.found.key for f in view.plan.at(view.station) if f.found is not None and f.level != "note"), "")
     if view.station == "wire":
         spoken = next((t.torque.key for t in view.plan.terminations if t.torque and not view.standing.torques[t.id].good), "")
-    return spoken or FIRST_FIGURE.get(view.station, "")
+    return spoken or next((key for key in FIRST_FIGURE.get(view.station, ()) if key in view.plan.figures), "")
+
+
+def legs(view: Bench) -> tuple[str, ...]:
+    """Legs or phases that the inverter gives."""
+    return tuple(view.plan.loads.running)
+
+
+def leg_options(view: Bench) -> list[str]:
+    """Where a load may sit: one leg, or across them."""
+    have = legs(view)
+    across = ["+".join(have)] if len(have) > 1 else []
+    used = [x.leg for x in view.job.loads if x.leg not in (*have, *across)]
+    return [*have, *across, *dict.fromkeys(used)]
+
+
+def tracker_ids(view: Bench) -> list[str]:
+    """Trackers of every inverter of the job."""
+    cards = [view.plan.shelf[c] for c in (view.job.equipment.inverter, view.job.equipment.pv_inverter) if c]
+    return [t.id for card in cards for t in getattr(card, "trackers", [])]
+
+
+def sizes_of(view: Bench) -> tuple[str, ...]:
+    """Conductor sizes of the job's rule book, as labels."""
+    return SIZES if book(view.job.rule_book).family == "nec" else tuple(f"{size} mm2" for size in SIZES_MM2)
 
 
 def places(view: Bench) -> list[str]:
@@ -239,7 +270,10 @@ ENVIRONMENT.globals.update(
     term_href=term_href,
     closed_now=closed_now,
     live_now=live_now,
-    SIZES=SIZES,
+    legs=legs,
+    leg_options=leg_options,
+    tracker_ids=tracker_ids,
+    sizes_of=sizes_of,
     lbf_ft=lbf_ft_from_nm,
     GROUPS=list(dict.fromkeys(q.group for q in QUESTIONS)),
 )

@@ -11,6 +11,7 @@ SIGN_IN = "/sign-in"
 SIGN_OUT = "/sign-out"
 HEALTH = "/healthz"
 RULES = "/rules"
+SUMS = "/sums"
 
 
 def static(name: str) -> str:
@@ -26,6 +27,11 @@ def station(job_id: str, station_id: str) -> str:
 def act(job_id: str, verb: str) -> str:
     """Where a form of this job is sent: ``edit``, ``undo``, ``redo``, ``records/<kind>``."""
     return f"/jobs/{quote(job_id)}/{verb}"
+
+
+def sum_page(name: str) -> str:
+    """A quick sum's page."""
+    return f"{SUMS}/{quote(name)}"
 
 
 def working(job_id: str, key: str) -> str:

@@ -202,6 +202,11 @@ class BatteryCard(_Enclosure):
     open_loop: OpenLoop | None = None
     discharge_floor_pct: float
 
+    @property
+    def in_series(self) -> bool:
+        """Whether the units of a bank stand in series: stacked, wired, or docked into a high-voltage cabinet."""
+        return self.arrangement in ("stack", "blocks") or (self.arrangement == "docked" and self.series_max > 1)
+
 
 class ModuleCard(_CardBase):
     """PV module."""

@@ -54,17 +54,16 @@ class BankPlan:
 def _counts(ledger: Ledger) -> tuple[Figure, Figure, Figure]:
     """Units of the bank, in series and in parallel."""
     card, count = ledger.card("battery"), len(ledger.job.bank.units)
-    wired_in_series = card.arrangement in ("stack", "blocks")
     units = ledger.work("bank.units", "n", "Batteries of the bank", float(count), "", "input:bank.units")
-    series = ledger.work("bank.series", "n_s", "Units in series", float(count if wired_in_series else 1), "", "input:bank.units")
-    parallel = ledger.work("bank.parallel", "n_p", "Units in parallel", float(1 if wired_in_series else count), "", "input:bank.units")
+    series = ledger.work("bank.series", "n_s", "Units in series", float(count if card.in_series else 1), "", "input:bank.units")
+    parallel = ledger.work("bank.parallel", "n_p", "Units in parallel", float(1 if card.in_series else count), "", "input:bank.units")
     return units, series, parallel
 
 
 def bank_volts(ledger: Ledger, field: str, symbol: str, name: str) -> Figure:
     """A voltage of the bank in V: the card's own, times the units in series."""
     card = ledger.card("battery")
-    if card.arrangement not in ("stack", "blocks"):
+    if not card.in_series:
         return ledger.read(card, field, symbol, name, "V")
     one = ledger.read(card, field, f"{symbol}_1", f"{name}, one unit", "V")
     series = ledger.figures["bank.series"]
@@ -247,7 +246,7 @@ def _check_unit_breakers(ledger: Ledger, supply: BankSupply) -> None:
 
 def _check_series(ledger: Ledger, supply: BankSupply) -> None:
     card = ledger.card("battery")
-    if card.arrangement not in ("stack", "blocks"):
+    if not card.in_series:
         return
     least = ledger.read(card, "series_min", "n_lo", "Fewest units in series", "")
     most = ledger.read(card, "series_max", "n_hi", "Most units in series", "")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Run
@@ -14,6 +14,7 @@ from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.topology import Circuit, circuits, instances
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rulebook.north_american import photovoltaic as pv
+from gumboot.core.sizes import area_mm2
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
@@ -234,25 +235,26 @@ def _through_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Deman
     )
 
 
-def _backup_device(ledger: Ledger, upstream: Sized | None) -> Figure:
+def _backup_device(ledger: Ledger, upstream: list[Figure]) -> Figure:
     """The device the backed-up feed must bear: its own main, or the breaker that feeds it in pass-through, whichever is larger."""
     main = ledger.read(ledger.card("sub_board"), "main_device_a", "I_main", "Backed-up board's main device", "A")
-    if upstream is None or upstream.device is None:
+    if not upstream:
         return main
+    feeding = max(upstream, key=lambda f: f.value)
     return ledger.work(
         "circuits.backup.upstream",
         "I_up",
         "Larger of main and grid breaker",
-        max(main.value, upstream.device.value),
+        max(main.value, feeding.value),
         "A",
         "nec.240.4b" if ledger.book.family == "nec" else "iec.43.433",
         "max(I_main, I_n)",
-        (main, upstream.device),
-        limits="In pass-through the grid breaker feeds this conductor through the inverter.",
+        (main, feeding),
+        limits="In pass-through the grid breaker feeds this conductor through the inverter or the transfer equipment.",
     )
 
 
-def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, grid: Sized | None) -> Demand:
+def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, upstream: list[Figure]) -> Demand:
     inverter = ledger.card("inverter")
     leg = _leg_current(ledger, "backup", loads)
     return Demand(
@@ -262,7 +264,7 @@ def _backup_demand(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, grid: Siz
         leg,
         inverter.load_conductor_min,
         f"card:{inverter.id}:load_conductor_min",
-        _backup_device(ledger, grid),
+        _backup_device(ledger, upstream),
         True,
         "backed-up board",
         _flow(ledger),
@@ -312,6 +314,18 @@ def terminal_ratings_c(ledger: Ledger, circuit: Circuit) -> list[int]:
     return [ledger.card(places[e.place]).terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends]
 
 
+def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
+    """The demand with the smallest conductor that every terminal of the run can clamp."""
+    places, least, source = instances(ledger), "", ""
+    for core in circuit.cores:
+        for end in core.ends if core.role != "earth" else ():
+            card = ledger.card(places[end.place])
+            smallest = card.terminal(end.port, end.terminal).size_min
+            if not least or area_mm2(smallest) > area_mm2(least):
+                least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
+    return replace(demand, terminal_min=least, terminal_source=source)
+
+
 def run_for(ledger: Ledger, circuit: Circuit) -> Run:
     """The route answers of a circuit; an empty run while none are entered."""
     found = next((r for r in ledger.job.runs if r.id == circuit.id), None)
@@ -333,7 +347,9 @@ def _demand(
         case "through":
             return _through_demand(ledger, circuit, loads)
         case "backup":
-            return _backup_demand(ledger, circuit, loads, sized.get("through") if "grid" not in sized else sized["grid"])
+            manual = ledger.has("transfer") and ledger.card("transfer").style == "manual"
+            feeders = ("through", "inverter-out") if manual else ("grid",)
+            return _backup_demand(ledger, circuit, loads, [d for name in feeders if name in sized and (d := sized[name].device)])
         case "generator":
             return _generator_demand(ledger, circuit)
         case "pv-ac":
@@ -344,11 +360,14 @@ def plan_circuits(ledger: Ledger, strings: StringsPlan | None, supply: BankSuppl
     """Size every circuit whose answers are there."""
     everything = circuits(ledger)
     sized: dict[str, Sized] = {}
+    if ledger.job.strings and not ledger.has("roof_box"):
+        ledger.gap("equipment.roof_box", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
     for circuit in everything:
         if not any(r.id == circuit.id for r in ledger.job.runs):
             ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
             continue
         demand = _demand(ledger, circuit, strings, supply, loads, sized)
+        demand = demand and _with_terminals(ledger, circuit, demand)
         if demand and (done := size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_ratings_c(ledger, circuit))):
             sized[circuit.id] = done
     bank_nominal_v(ledger)

@@ -357,6 +357,7 @@ def _rise(ledger: Ledger, plan: CircuitsPlan) -> None:
         ohm = ledger.figures[f"circuits.{cid}.ohm_per_km"]
         b = "3 ** 0.5" if sized.demand.flow == "three-phase" else "2"
         rise = drop_v(amps.value, sized.length.value, ohm.value / sized.run.sets, circuit=sized.demand.flow)
+        over = f" / {sized.run.sets}" if sized.run.sets > 1 else ""
         parts.append(
             ledger.work(
                 f"circuits.{cid}.rise_pct",
@@ -365,7 +366,7 @@ def _rise(ledger: Ledger, plan: CircuitsPlan) -> None:
                 100 * rise / sized.demand.volts.value,
                 "%",
                 ledger.book.rise_source,
-                f"100 * {b} * L / 1000 * r / {sized.run.sets} * {amps.symbol} / {sized.demand.volts.symbol}",
+                f"100 * {b} * L / 1000 * r{over} * {amps.symbol} / {sized.demand.volts.symbol}",
                 (sized.length, ohm, amps, sized.demand.volts),
                 limits="Unity power factor, warm conductor.",
             )

@@ -44,6 +44,7 @@ def _earth_ohm_km(ledger: Ledger, sized: Sized) -> Figure:
 def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
     """Loop impedance at the far end of a circuit: what lies before it, its line and its earth conductor."""
     cid = sized.circuit.id
+    over = f" / {sized.run.sets}" if sized.run.sets > 1 else ""
     line, earth = ledger.figures[f"circuits.{cid}.ohm_per_km"], _earth_ohm_km(ledger, sized)
     return ledger.work(
         f"circuits.{cid}.loop_ohm",
@@ -52,7 +53,7 @@ def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
         before.value + sized.length.value / 1000 * (line.value / sized.run.sets + earth.value),
         "ohm",
         "iec.41.411",
-        f"Z_0 + L / 1000 * (r / {sized.run.sets} + r_e)",
+        f"Z_0 + L / 1000 * (r{over} + r_e)",
         (before._replace(symbol="Z_0"), sized.length, line, earth),
         limits="Impedances added as numbers, warm conductors: the safe side.",
     )
@@ -198,7 +199,7 @@ def _check_residual(ledger: Ledger, sized: Sized, card: Any, required: bool, why
         limit=FIRE,
         field=f"runs.{run.id}.residual_ma",
     )
-    if source.residual_min_ma is not None:
+    if source.residual_min_ma is not None and cid in ("grid", "pv-ac"):
         least = ledger.read(card, "source.residual_min_ma", "I_dn_min", "Least residual rating the maker asks", "mA")
         ledger.verdict(
             "RCD-RATING",

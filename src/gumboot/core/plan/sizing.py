@@ -30,6 +30,8 @@ class Demand:
     needs_device: bool
     device_place: str
     flow: common.Circuit = "DC"
+    terminal_min: str = ""
+    terminal_source: str = ""
 
 
 @dataclass(frozen=True)
@@ -270,7 +272,7 @@ def _check_kind(laid: Laid, installed: Figure) -> None:
         found=installed,
         field=f"runs.{run.id}.sets",
     )
-    in_bank = cid == "bat-main" or cid == "interlinks" or cid in {u.id for u in ledger.job.bank.units}
+    in_bank = cid in {"bat-main", "interlinks"} or cid in {u.id for u in ledger.job.bank.units}
     ledger.verdict(
         "COND-FLEX",
         run.cable != "flexible cable" or (in_bank and battery_cable_allowed(installed.label)),
@@ -339,6 +341,16 @@ def _drop(laid: Laid, book: Wiring, installed: Figure, length: Figure) -> tuple[
     return drop, pct
 
 
+def _required(demand: Demand, code: str, book: Wiring) -> tuple[str, str, str]:
+    """Largest of the code's answer, the maker's minimum and what the terminals can clamp, with its source and why."""
+    required, source, words = code, book.base_source, "The code's answer is at least the maker's minimum."
+    if demand.maker_min and sizes.larger(required, demand.maker_min) != required:
+        required, source, words = demand.maker_min, demand.maker_source, "The maker's minimum is larger than the code's answer."
+    if demand.terminal_min and sizes.larger(required, demand.terminal_min) != required:
+        required, source, words = demand.terminal_min, demand.terminal_source, "A terminal of this run clamps nothing smaller."
+    return required, source, words
+
+
 def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, terminal_ratings_c: Sequence[int]) -> Sized | None:
     """Size one circuit by the job's rule book; None while a route answer is missing (the gap says which)."""
     cid, book = circuit.id, wiring(ledger.book.family)
@@ -370,17 +382,16 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
         return None
     given = tuple(dict.fromkeys((demand.design_a, demand.continuous_a, *factors, *((device,) if device else ()))))
     code_size = size_figure(ledger, f"circuits.{cid}.code_size", "A_code", "Smallest conductor by code", code, book.base_source, given, why)
-    required = sizes.larger(code, demand.maker_min) if demand.maker_min else code
-    by_maker = required != code
+    required, source, words = _required(demand, code, book)
     required_size = size_figure(
         ledger,
         f"circuits.{cid}.required",
         "A_req",
         "Conductor required",
         required,
-        demand.maker_source if by_maker else book.base_source,
+        source,
         (code_size,),
-        "The maker's minimum is larger than the code's answer." if by_maker else "The code's answer is at least the maker's minimum.",
+        words,
     )
     chosen = run.installed_size or required
     source = f"input:runs.{run.id}.installed_size" if run.installed_size else required_size.source

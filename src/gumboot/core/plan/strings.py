@@ -247,6 +247,34 @@ def _isolator(ledger: Ledger, tid: str, cold_v: Figure, maximum: Figure) -> None
     )
 
 
+def _tabulated(ledger: Ledger, tid: str, string: String, module: ModuleCard, cold: Figure) -> None:
+    """The same voltage by the table of 690.7(A)(2), beside the one that is judged: the check an inspector makes."""
+    if ledger.book.family != "nec" or cold.value < -40:
+        return
+    count = ledger.decided(f"strings.{string.id}.modules", "n", "Modules in series", "")
+    stc = ledger.read(module, "voc_v", "V_oc", "Module voltage at 25 °C, open circuit", "V")
+    factor = ledger.work(
+        f"strings.{tid}.table_factor",
+        "F_T",
+        "Voltage correction by the table",
+        pv.tabulated_correction(cold.value),
+        "",
+        "nec.690.7t",
+        given=(cold,),
+    )
+    ledger.work(
+        f"strings.{tid}.cold_table_v",
+        "V_T",
+        f"Cold open-circuit voltage by the table, {tid}",
+        string.modules * stc.value * factor.value,
+        "V",
+        "nec.690.7t",
+        "n * V_oc * F_T",
+        (count, stc, factor),
+        limits="For crystalline silicon whose maker gives no coefficient; the maker's coefficient is judged.",
+    )
+
+
 def _currents(ledger: Ledger, tracker: Tracker, inverter: Any, module: ModuleCard, held: tuple[String, ...]) -> tuple[Figure, Figure]:
     tid, parallel = tracker.id, len(held)
     strings = ledger.work(f"strings.{tid}.parallel", "N", "Strings in parallel", float(parallel), "", "arith")
@@ -319,6 +347,7 @@ def _plan_tracker(
     cold_v = _voltage(
         ledger, f"strings.{tid}.cold_v", f"Cold open-circuit voltage, {tid}", longest, module, "open", cold, _voltage_source(ledger)
     )
+    _tabulated(ledger, tid, longest, module, cold)
     hot_v = _voltage(
         ledger, f"strings.{tid}.hot_v", f"Hot operating voltage, {tid}", shortest, module, "maximum power", hot_cell, "physics"
     )

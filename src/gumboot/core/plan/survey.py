@@ -20,7 +20,7 @@ class Question:
     unit: str
     unlocks: str
     options: tuple[str, ...] = ()
-    asks: Literal["", "pv", "grid", "iec grid", "nec", "timber"] = ""
+    asks: Literal["", "pv", "grid", "iec", "iec grid", "nec grid", "nec pv", "tt", "own earth", "timber"] = ""
 
 
 def asked_of(question: Question, job: Job) -> bool:
@@ -30,8 +30,12 @@ def asked_of(question: Question, job: Job) -> bool:
         "": True,
         "pv": bool(job.strings),
         "grid": grid,
+        "iec": family == "iec",
         "iec grid": grid and family == "iec",
-        "nec": family == "nec",
+        "nec grid": grid and family == "nec",
+        "nec pv": bool(job.strings) and family == "nec",
+        "tt": family == "iec" and job.site.earthing == "TT",
+        "own earth": family == "iec" or not grid,
         "timber": job.wall.surface != "masonry",
     }[question.asks]
 
@@ -73,6 +77,52 @@ QUESTIONS: tuple[Question, ...] = (
         "",
         "first power",
         ("none", "interlocked", "breaker without interlock"),
+    ),
+    Question(
+        "site.connection",
+        "Supply",
+        "Where the inverter joins the supply",
+        "",
+        "which connection rule holds",
+        ("load side", "supply side", "controlled"),
+        asks="nec grid",
+    ),
+    Question(
+        "site.backfed_fastened",
+        "Supply",
+        "Inverter's breaker is fastened and suitable for back-feed",
+        "",
+        "whether it can be pulled off live",
+        ("yes", "no"),
+        asks="nec grid",
+    ),
+    Question(
+        "site.rapid_shutdown",
+        "Supply",
+        "Rapid shutdown of the array is fitted",
+        "",
+        "whether a fire crew can make the roof dead",
+        ("yes", "no"),
+        asks="nec pv",
+    ),
+    Question(
+        "site.earthing",
+        "Supply",
+        "Earthing arrangement of the supply",
+        "",
+        "how a fault is cleared",
+        ("TN-S", "TN-C-S", "TT", "IT"),
+        asks="iec",
+    ),
+    Question("site.electrode_ohm", "Supply", "Resistance of the earth electrode", "ohm", "residual device and island earth", asks="tt"),
+    Question(
+        "site.island_electrode",
+        "Supply",
+        "An earth electrode of the installation's own stands for the island",
+        "",
+        "the island's earth reference",
+        ("yes", "no"),
+        asks="own earth",
     ),
     Question("wall.width_mm", "Wall", "Width of the wall", "mm", "the elevation"),
     Question("wall.height_mm", "Wall", "Height of the wall", "mm", "the elevation"),

@@ -223,7 +223,8 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
         "Use copper, or a listed adapter.",
         field=f"runs.{cid}.material",
     )
-    _check_prepared(ledger, card, where, end, terminal, run)
+    if role != "earth":
+        _check_prepared(ledger, card, where, end, terminal, run)
     _check_bend(ledger, card, where, end, terminal, size, cid)
     _check(ledger, where, terminal, size, wire_class, f"runs.{cid}.installed_{'earth' if role == 'earth' else 'size'}")
     seen[f"{end.place}/{end.port}/{end.terminal}"] += 1

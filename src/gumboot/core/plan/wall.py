@@ -8,9 +8,9 @@ from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening, Placement
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.screws import Screws, screw_use
 from gumboot.core.plan.topology import instances
 from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, ROOM_LIMIT_WH, room_limit_wh, working_depth_mm
-from gumboot.core.units import MM_PER_INCH, NEWTON_PER_LBF, STANDARD_GRAVITY_M_PER_S2
 
 EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
 EYE_HIGH = constant("y_max", "Highest screen read without a stool", 1750, "mm", "cp.eye")
@@ -86,19 +86,15 @@ class WallPlan:
     withdrawal: Figure | None
 
 
-def withdrawal_n_per_mm(gravity: float, diameter_mm: float) -> float:
-    """Reference withdrawal of a lag screw in N per mm of thread, from W = 1800 G^1.5 D^0.75 lbf/in (NDS 12.2-1)."""
-    pounds_per_inch = 1800.0 * gravity**1.5 * (diameter_mm / MM_PER_INCH) ** 0.75
-    return float(pounds_per_inch * NEWTON_PER_LBF / MM_PER_INCH)
-
-
 def _studs(ledger: Ledger, width_mm: float) -> tuple[float, ...]:
     wall = ledger.job.wall
+    if wall.surface == "masonry":
+        return ()
     spacing = ledger.asked("wall.stud_spacing_mm", "s", "Stud spacing", "mm", "survey", "Stud spacing?", "Where screws hold")
     first = ledger.asked(
         "wall.stud_first_mm", "x_0", "Middle of the first stud", "mm", "survey", "Where is the first stud?", "Where screws hold"
     )
-    if spacing is None or first is None or wall.surface == "masonry":
+    if spacing is None or first is None:
         return ()
     count = int((width_mm - first.value) // spacing.value) + 1
     return tuple(first.value + k * spacing.value for k in range(max(0, count)))
@@ -151,94 +147,27 @@ def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], 
         return None
     top_y = max(h.y_mm.value for h in carrying)
     top = [h for h in carrying if h.y_mm.value > top_y - 1]
-    depth = ledger.read(ledger.card(instances(ledger)[box]), "body.depth_mm", "d", "Depth of the box", "mm")
+    depth = ledger.read(card, "body.depth_mm", "d", "Depth of the box", "mm")
     n_all = ledger.work(f"wall.{box}.n_all", "n", "Screws in timber", float(len(carrying)), "", "arith")
     n_top = ledger.work(f"wall.{box}.n_top", "n_t", "Screws in the top row", float(len(top)), "", "arith")
     arm = ledger.work(
         f"wall.{box}.arm", "h", "Top row above the box's lower edge", max(h.y_mm for h in body.holes if h.carries), "mm", "arith"
     )
-    shear = ledger.work(
-        f"wall.{box}.shear",
-        "V",
-        "Shear on each screw",
-        mass.value * STANDARD_GRAVITY_M_PER_S2 / len(carrying),
-        "N",
-        "physics",
-        "m * 9.80665 / n",
-        (mass, n_all),
-    )
-    pull = ledger.work(
-        f"wall.{box}.pull",
-        "T",
-        "Pull on each top screw",
-        mass.value * STANDARD_GRAVITY_M_PER_S2 * body.depth_mm / 2 / arm.value / len(top),
-        "N",
-        "physics",
-        "m * 9.80665 * d / 2 / h / n_t",
-        (mass, depth, arm, n_top),
-        limits="Weight acts at half the depth; the box turns about its lower edge.",
-    )
     gravity = ledger.decided("wall.timber_gravity", "G", "Specific gravity of the stud", "")
     diameter = ledger.decided("wall.anchor.diameter_mm", "D", "Screw diameter", "mm")
     length = ledger.decided("wall.anchor.length_mm", "L", "Screw length", "mm")
-    unit = ledger.work(
-        "wall.withdrawal",
-        "w",
-        "Withdrawal per mm of thread",
-        withdrawal_n_per_mm(gravity.value, diameter.value),
-        "N/mm",
-        "nds.12.2",
-        "1800 * G ** 1.5 * (D / 25.4) ** 0.75 * 4.4482216152605 / 25.4",
-        (gravity, diameter),
-    )
+    lateral = ledger.decided("wall.anchor.lateral_allowable_n", "Z", "Allowable shear of one screw", "N")
     board = wall.board.thickness_mm if wall.board else 0.0
     through = ledger.work("wall.through", "b", "Backing board and 3 mm bracket", board + 3.0, "mm", "arith")
-    thread = ledger.work(
-        "wall.thread",
-        "t",
-        "Thread in the stud",
-        max(0.0, min(length.value / 2 + 12.7, length.value - through.value)),
-        "mm",
-        "asme.b18",
-        "max(0, min(L / 2 + 12.7, L - b))",
-        (length, through),
-    )
-    allow = ledger.work(
-        "wall.pull_allowable",
-        "W",
-        "Allowable pull-out of one screw",
-        unit.value * thread.value,
-        "N",
-        "nds.12.2",
-        "w * t",
-        (unit, thread),
-        limits="Reference value for dry timber and normal duration.",
-    )
-    lateral = ledger.decided("wall.anchor.lateral_allowable_n", "Z", "Allowable shear of one screw", "N")
-    if allow.value <= 0:
-        ledger.verdict(
-            "WALL-ANCHOR-OVER", False, box, "The screw does not reach the stud.", "Use a longer screw.", field="wall.anchor.length_mm"
-        )
-        return None
-    ratio = ledger.work(
-        f"wall.{box}.ratio",
-        "u",
-        "Use of the top screws",
-        shear.value / lateral.value + pull.value / allow.value,
-        "",
-        "nds.12.2",
-        "V / Z + T / W",
-        (shear, lateral, pull, allow),
-        limits="Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use.",
-    )
+    ratio = screw_use(ledger, "wall", f"wall.{box}", Screws(mass, depth, arm, n_all, n_top, gravity, diameter, length, through, lateral))
     ledger.verdict(
         "WALL-ANCHOR-OVER",
-        ratio.value <= 1,
+        ratio is not None and ratio.value <= 1,
         box,
-        f"The top screws of {box} are used to {100 * ratio.value:.0f} %.",
-        "Use more or thicker screws.",
+        f"The top screws of {box} are used to {100 * ratio.value:.0f} %." if ratio else "The screw does not reach the stud.",
+        "Use more or thicker screws." if ratio else "Use a longer screw.",
         found=ratio,
-        field="wall.anchor.diameter_mm",
+        field="wall.anchor.diameter_mm" if ratio else "wall.anchor.length_mm",
     )
     return ratio
 
@@ -404,7 +333,7 @@ def _check_room(ledger: Ledger) -> None:
         limit = _working_depth(ledger)
         ledger.verdict(
             "WALL-WORKING-SPACE",
-            depth.value >= limit.value,
+            depth.value >= limit.value - 1e-6,
             "room",
             f"{depth.value:.0f} mm are free in front; {limit.value:.0f} mm are asked.",
             "Choose another wall.",

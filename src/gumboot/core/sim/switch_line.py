@@ -105,7 +105,7 @@ def judge(line: Line, closed: frozenset[str], charged: bool, move: str, closing:
         return Outcome(move, False, "The inverter stays asleep: it needs the battery switch closed first.")
     if closing and move == "sub-main" and "inverter-load" not in live:
         return Outcome(move, False, "Nothing to feed the house with: the inverter's output is dead.")
-    if closing and move in ("grid-breaker", "generator-breaker") and "inverter" not in closed:
+    if closing and move == "generator-breaker" and "inverter" not in closed:
         return Outcome(move, False, "Prove the island from the battery first: the inverter is off.")
     if closing and move == "generator-breaker" and "grid-breaker" in closed:
         return Outcome(move, False, "The grid is in: the generator runs only in an outage.")

@@ -1,0 +1,138 @@
+"""Does the screw hold, what is this torque in the other unit, how stand the switches, which pin goes where?"""
+
+from __future__ import annotations
+
+import re
+
+from gumboot.core.errors import BadUnit, OutOfRange
+from gumboot.core.figure import Figure
+from gumboot.core.plan.links import T568B, dip_positions
+from gumboot.core.plan.screws import Screws, screw_use
+from gumboot.core.sums.ask import Ask, count, quantity, words
+from gumboot.core.units import lbf_ft_from_nm, lbf_in_from_nm
+from gumboot.core.workbook import Workbook
+
+_PIN = re.compile(r"^\s*(\d)\s*[:=]\s*(.+?)\s*$")
+
+
+class AnchorLoad(Ask):
+    """Use of the top screws that hold a box on timber."""
+
+    mass: float = quantity("kg", "Weight of the box", gt=0, le=1000)
+    depth: float = quantity("mm", "Depth of the box", gt=0, le=2000)
+    height: float = quantity("mm", "Top screws above the box's lower edge", gt=0, le=5000)
+    screws: int = count("Screws in timber", ge=1, le=40)
+    top: int = count("Screws in the top row", ge=1, le=40)
+    diameter: float = quantity("mm", "Screw diameter", gt=2, le=20)
+    length: float = quantity("mm", "Screw length", gt=10, le=300)
+    through: float = quantity("mm", "Board and bracket that it goes through", ge=0, le=200)
+    gravity: float = quantity("", "Specific gravity of the timber", gt=0.3, lt=0.8)
+    shear: float = quantity("N", "Allowable shear of one screw, by its maker", gt=0)
+
+
+def anchor_load(w: Workbook, q: AnchorLoad) -> Figure:
+    """Use of the top screws; 1 is full."""
+    g = {
+        "m": w.given("mass", "m", "Weight", q.mass, "kg"),
+        "d": w.given("depth", "d", "Depth", q.depth, "mm"),
+        "h": w.given("height", "h", "Top screws above the lower edge", q.height, "mm"),
+        "n": w.given("screws", "n", "Screws in timber", q.screws, ""),
+        "n_t": w.given("top", "n_t", "Screws in the top row", q.top, ""),
+        "D": w.given("diameter", "D", "Screw diameter", q.diameter, "mm"),
+        "L": w.given("length", "L", "Screw length", q.length, "mm"),
+        "b": w.given("through", "b", "Goes through", q.through, "mm"),
+        "G": w.given("gravity", "G", "Specific gravity", q.gravity, ""),
+        "Z": w.given("shear", "Z", "Allowable shear", q.shear, "N"),
+    }
+    screws = Screws(g["m"], g["d"], g["h"], g["n"], g["n_t"], g["G"], g["D"], g["L"], g["b"], g["Z"])
+    ratio = screw_use(w, "anchor", "anchor", screws)
+    if ratio is None:
+        raise OutOfRange("screw length", f"{q.length:g} mm", f"more than {q.through:g} mm", "NDS 2018 12.2", "Use a longer screw.")
+    w.verdict(
+        "WALL-ANCHOR-OVER",
+        ratio.value <= 1,
+        "screws",
+        f"The top screws are used to {100 * ratio.value:.0f} %.",
+        "Use more or thicker screws.",
+        found=ratio,
+    )
+    return ratio
+
+
+class Torque(Ask):
+    """A torque in every unit that labels print."""
+
+    torque: float = quantity("N m", "Torque", gt=0, le=2000)
+
+
+def torque(w: Workbook, q: Torque) -> Figure:
+    """Torque in N m, with lbf in and lbf ft beside it, exact by definition."""
+    nm = w.given("torque", "M", "Torque", q.torque, "N m")
+    w.work("lbf_in", "M_in", "In pound-force inches", lbf_in_from_nm(q.torque), "lbf in", "nist.811", "M / 0.1129848290276167", (nm,))
+    w.work("lbf_ft", "M_ft", "In pound-force feet", lbf_ft_from_nm(q.torque), "lbf ft", "nist.811", "M / 1.3558179483314004", (nm,))
+    return w.work("nm", "M_Nm", "In newton metres", q.torque, "N m", "nist.811", "M", (nm,), label=f"{q.torque:.2f} N m")
+
+
+class DipAddress(Ask):
+    """Positions of the DIP switches for an address."""
+
+    address: int = count("Address", ge=0, le=255)
+    switches: int = count("Switches of the block", ge=1, le=8)
+
+
+def dip_address(w: Workbook, q: DipAddress) -> tuple[Figure, tuple[str, ...]]:
+    """The address, with each switch as a line."""
+    if q.address >= 2**q.switches:
+        raise OutOfRange("address", q.address, f"0 to {2**q.switches - 1}", f"{q.switches} switches", "Use a smaller address.")
+    places = dip_positions(q.address, q.switches)
+    number = w.given("address", "a", "Address", q.address, "")
+    binary = "".join("1" if on else "0" for on in reversed(places))
+    figure = w.work(
+        "dip", "a_set", "Address set", float(q.address), "", "cp.dip", "a", (number,), limits=f"In binary {binary}: switch 1 is the least."
+    )
+    return figure, tuple(f"switch {i + 1}: {'on' if on else 'off'}" for i, on in enumerate(places))
+
+
+class PinOut(Ask):
+    """Which core joins which pins."""
+
+    first: str = words("text", "Pins of the first socket, such as 1:GND 4:CAN H 5:CAN L", min_length=3, max_length=300)
+    second: str = words("text", "Pins of the second socket", min_length=3, max_length=300)
+
+
+def _pins(text: str) -> dict[str, int]:
+    found: dict[str, int] = {}
+    for part in re.split(r"[,;\n]|\s+(?=\d\s*[:=])", text.strip()):
+        match = _PIN.match(part)
+        if match is None or not 1 <= int(match.group(1)) <= 8:
+            raise BadUnit(f"'{part.strip()}' is no pin. Write 4:CAN H, pins 1 to 8, with spaces or commas between.")
+        signal = match.group(2).upper()
+        if signal in found or int(match.group(1)) in found.values():
+            raise BadUnit(f"'{part.strip()}' stands twice. Give every pin and every signal once.")
+        found[signal] = int(match.group(1))
+    return found
+
+
+def pin_out(w: Workbook, q: PinOut) -> tuple[Figure, tuple[str, ...]]:
+    """Cores of the lead, each with both pins and its colour at the first plug (T568B)."""
+    first, second = _pins(q.first), _pins(q.second)
+    shared = [signal for signal in first if signal in second]
+    lines = [f"{signal}: pin {first[signal]} to pin {second[signal]}, {T568B[first[signal]]}" for signal in shared]
+    alone = sorted((set(first) | set(second)) - set(shared))
+    w.verdict(
+        "LINK-LEAD",
+        bool(shared) and not alone,
+        "lead",
+        f"{', '.join(alone) or 'No signal'} stands at one end only.",
+        "Look the sockets up on both cards: leave it open only where a card says so.",
+    )
+    figure = w.work(
+        "cores",
+        "n",
+        "Cores of the lead",
+        float(len(shared)),
+        "",
+        "tia.568",
+        limits="Like signals are joined; colours by the first plug, T568B.",
+    )
+    return figure, tuple(lines)

@@ -1,0 +1,139 @@
+"""Quick sums: a page for each question, and the API."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from fastapi import APIRouter, Request
+from starlette.exceptions import HTTPException
+from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+
+from gumboot.core.errors import GumbootError
+from gumboot.core.rulebook.books import BOOKS
+from gumboot.core.sums import SUMS, Sum, ask_sum
+from gumboot.core.sums.ask import Answer
+from gumboot.web import urls
+from gumboot.web.asking import BadQuestion, answer_json, read_question
+from gumboot.web.rendering import render
+
+ROUTER = APIRouter()
+MOST_BODY = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field of the form, as the page needs it."""
+
+    name: str
+    title: str
+    kind: str
+    unit: str
+    options: tuple[tuple[str, str], ...]
+    value: str
+    needed: bool
+
+
+def _options(entry: Sum, name: str) -> tuple[tuple[str, str], ...]:
+    if name == "book":
+        return tuple((b.id, b.title) for b in BOOKS.values() if b.family in entry.families)
+    annotation = entry.asks.model_fields[name].annotation
+    if annotation is bool:
+        return (("yes", "yes"), ("no", "no"))
+    return tuple((str(a), str(a)) for a in get_args(annotation))
+
+
+def fields_of(entry: Sum, typed: dict[str, str]) -> list[Field]:
+    """The form's fields with what was typed, else with their defaults."""
+    rows = []
+    for name, info in entry.asks.model_fields.items():
+        extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+        kind = str(extra.get("kind", "text"))
+        default = "" if info.is_required() or info.default in (None, ()) else info.default
+        shown = (
+            {True: "yes", False: "no"}.get(default, f"{default:g}" if isinstance(default, float) else str(default)) if default != "" else ""
+        )
+        rows.append(
+            Field(
+                name,
+                info.title or name,
+                kind,
+                str(extra.get("unit", "")),
+                _options(entry, name) if kind == "choice" else (),
+                typed.get(name, shown),
+                info.is_required(),
+            )
+        )
+    return rows
+
+
+@ROUTER.get(urls.SUMS)
+def sums() -> Response:
+    """The first quick sum."""
+    return RedirectResponse(urls.sum_page(next(iter(SUMS))), 307)
+
+
+@ROUTER.get(urls.SUMS + "/{name}")
+def sum_page(request: Request, name: str) -> HTMLResponse:
+    """One quick sum: its form, and the answer when it was asked. The address holds the question, so it can be kept."""
+    entry = SUMS.get(name)
+    if entry is None:
+        raise HTTPException(404, "There is no such quick sum.")
+    typed = {k: v for k, v in request.query_params.items() if len(v) <= 1000}
+    answer: Answer | None = None
+    problem, wrong = "", ""
+    if typed:
+        try:
+            answer = ask_sum(name, read_question(entry, typed))
+        except BadQuestion as refused:
+            problem, wrong = str(refused), refused.field
+        except GumbootError as refused:
+            problem = str(refused)
+    groups = {group: [s for s in SUMS.values() if s.group == group] for group in dict.fromkeys(s.group for s in SUMS.values())}
+    return render(
+        "sums.html",
+        422 if problem else 200,
+        entry=entry,
+        groups=groups,
+        fields=fields_of(entry, typed),
+        answer=answer,
+        problem=problem,
+        wrong=wrong,
+    )
+
+
+@ROUTER.get("/api/sums")
+def list_sums() -> list[dict[str, Any]]:
+    """Every quick sum with the JSON Schema of what it asks for."""
+    return [
+        {"name": s.name, "group": s.group, "title": s.title, "question": s.question, "families": list(s.families), "schema": s.schema()}
+        for s in SUMS.values()
+    ]
+
+
+def _problem(title: str, detail: str, status: int = 422, **more: Any) -> Response:
+    body = {"type": "about:blank", "title": title, "status": status, "detail": detail, **more}
+    return JSONResponse(body, status, media_type="application/problem+json")
+
+
+@ROUTER.post("/api/sums/{name}")
+async def post_sum(request: Request, name: str) -> Response:
+    """Work one out: the figure, its whole working and the findings, or problem details that name the field."""
+    entry = SUMS.get(name)
+    if entry is None:
+        return _problem("No such sum", f"There is no quick sum '{name}'. GET /api/sums lists them.", 404)
+    body = await request.body()
+    if len(body) > MOST_BODY:
+        return _problem("Too much", f"A question is at most {MOST_BODY} bytes.", 413)
+    try:
+        raw = await request.json()
+    except ValueError:
+        return _problem("Not JSON", "Send a JSON object with the fields of the schema.")
+    if not isinstance(raw, dict):
+        return _problem("Not an object", "Send a JSON object with the fields of the schema.")
+    try:
+        return JSONResponse(answer_json(entry, ask_sum(name, read_question(entry, raw))))
+    except BadQuestion as refused:
+        return _problem("That value is not allowed", str(refused), field=refused.field)
+    except GumbootError as refused:
+        return _problem("No answer follows", str(refused))

@@ -1,0 +1,289 @@
+"""Rules that only some kinds of system or one code family can meet: each at its limit, and just beyond."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import shelf
+from gumboot.core.card import Shelf
+from tests.helpers import codes, edited, with_card
+
+Edits = dict[str, Any]
+CardEdits = tuple[str, Edits] | None
+Case = tuple[str, Edits, CardEdits, Edits, CardEdits]
+D1, D2, D3, D4 = "d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "d4-lookout"
+K3, K5, K7, K9, K13 = "k03-tollhouse", "k05-homestead", "k07-ridge", "k09-terrace", "k13-printworks"
+
+
+STRIP = next(t.strip_mm for p in shelf()["plover-6s"].ports for t in p.terminals if p.id == "BATTERY")  # type: ignore[union-attr]
+
+
+def exit_at(x_mm: float) -> Edits:
+    return {
+        "wall.openings": [{"id": "way", "title": "way out", "kind": "exit", "x_mm": x_mm, "y_mm": 0, "width_mm": 300, "height_mm": 2000}]
+    }
+
+
+def optimised(modules: int) -> Edits:
+    return {"equipment.optimiser": "ripple-o", "strings.S1.modules": modules, "faces.south.columns": 13}
+
+
+# code: (house, edits at the limit, card edits, edits just beyond, card edits)
+CASES: dict[str, Case] = {
+    "LOAD-NO-LEG": (K3, {"loads.fridge.leg": "L1"}, None, {"loads.fridge.leg": "L2"}, None),
+    "COND-PARALLEL": (
+        D1,
+        {"runs.bat-main.sets": 2, "runs.bat-main.installed_size": "1/0 AWG"},
+        None,
+        {"runs.bat-main.sets": 2, "runs.bat-main.installed_size": "1 AWG"},
+        None,
+    ),
+    "COND-FLEX": (
+        D1,
+        {"runs.bat-main.cable": "flexible cable", "runs.bat-main.installed_size": "2/0 AWG"},
+        None,
+        {"runs.bat-main.cable": "flexible cable", "runs.bat-main.installed_size": "1/0 AWG"},
+        None,
+    ),
+    "COND-MATERIAL": (D1, {}, None, {"runs.grid.material": "aluminium"}, None),
+    # 9 m at 37.4 A, 2 m at 21.7 A and 6 m at 15.7 A rise by 0.787 %, of which the grid feed makes 0.4027 %: 1 % at 13.75 m.
+    "RISE-OVER": (D3, {"runs.grid.length_m": 13.75}, None, {"runs.grid.length_m": 13.76}, None),
+    # 0.8 x 20 A = 16 A against 15.7 A; 0.8 x 16 A = 12.8 A.
+    "DEVICE-HEAT": (D3, {"runs.pv-ac.device_a": 19.625}, None, {"runs.pv-ac.device_a": 19.62}, None),
+    "DEVICE-BACKFED": (D1, {"site.backfed_fastened": True}, None, {"site.backfed_fastened": False}, None),
+    "SERIES-RATING": (D1, {"site.series_rating": "marked"}, None, {"site.series_rating": "unmarked"}, None),
+    # 0.32318616 ohm at Z_e 0.22: 25 A curve C bears 230 / 250 = 0.92 ohm, so Z_e 0.8168.
+    "LOOP-SLOW": (
+        D2,
+        {"site.loop_ohm": 0.8168, "runs.grid.residual_ma": None},
+        None,
+        {"site.loop_ohm": 0.8169, "runs.grid.residual_ma": None},
+        None,
+    ),
+    # No residual device; a 40 A curve C breaker needs 400 A; the inverter shuts down in 0.4 s at 230 V at most.
+    "ISLAND-SLOW": (
+        D2,
+        {"runs.backup.residual_ma": None},
+        ("heron-10t", {"source.island_shutdown_s": 0.4}),
+        {"runs.backup.residual_ma": None},
+        ("heron-10t", {"source.island_shutdown_s": 0.41}),
+    ),
+    "RCD-MISSING": (D3, {}, None, {"runs.through.residual_ma": None}, None),
+    "RCD-TYPE": (
+        D3,
+        {"runs.grid.residual_type": "B", "runs.through.residual_type": "B", "runs.backup.residual_type": "B"},
+        ("ferry-5", {"source.residual_type_a": False}),
+        {"runs.grid.residual_type": "F", "runs.through.residual_type": "B", "runs.backup.residual_type": "B"},
+        ("ferry-5", {"source.residual_type_a": False}),
+    ),
+    # 50 V / 0.3 A = 166.67 ohm.
+    "RCD-RATING": (D3, {"site.electrode_ohm": 166.6}, None, {"site.electrode_ohm": 166.7}, None),
+    "RCD-FIRE": (D3, {"runs.grid.residual_ma": 300}, None, {"runs.grid.residual_ma": 500}, None),
+    "ELECTRODE-SMALL": (D1, {"site.electrode_size": "8 AWG"}, None, {"site.electrode_size": "8 AWG", "site.service_size": "1 AWG"}, None),
+    "ISLAND-EARTH": (D4, {"site.island_electrode": True}, None, {"site.island_electrode": False}, None),
+    # 63 + 14.5 A.
+    "GRID-MAIN-SWITCH": (D2, {"site.busbar_a": 77.5}, None, {"site.busbar_a": 77.4}, None),
+    "GRID-SUPPLY-SIDE": (
+        D1,
+        {"site.connection": "supply side", "site.service_main_a": 25},
+        None,
+        {"site.connection": "supply side", "site.service_main_a": 24.9},
+        None,
+    ),
+    "GRID-CONTROLLED": (
+        D1,
+        {"site.connection": "controlled", "site.control_setting_a": 100},
+        None,
+        {"site.connection": "controlled", "site.control_setting_a": 100.1},
+        None,
+    ),
+    "GRID-NOTIFY": (D2, {}, ("heron-10t", {"output_current_a": 16}), {}, ("heron-10t", {"output_current_a": 16.1})),
+    "GRID-IMBALANCE": (
+        K9,
+        {"rule_book": "as-nzs-3000", "site.supply": "three phase"},
+        ("alcove-8", {"output_current_a": 21.7}),
+        {"rule_book": "as-nzs-3000", "site.supply": "three phase"},
+        ("alcove-8", {"output_current_a": 21.8}),
+    ),
+    # 760 W running and 40 A at 64 V over 92 %: 3542.6 W.
+    "GEN-SMALL": (D4, {}, ("donkey-6", {"power_w": 3542.7}), {}, ("donkey-6", {"power_w": 3542.5})),
+    "GEN-INPUT": (D4, {}, ("donkey-6", {"device_a": 30}), {}, ("donkey-6", {"device_a": 31})),
+    "TRANSFER-CAPACITY": (D3, {}, ("lock-63", {"rated_a": 21.7}), {}, ("lock-63", {"rated_a": 21.6})),
+    # 1.25 x 13.87 A = 17.3375 A: a bridge is wanted above one terminal's rating only.
+    "PV-BRIDGE": (K7, {}, ("grebe-11", {"trackers.PV1.terminal_max_a": 17.33}), {}, ("grebe-11", {"trackers.PV1.terminal_max_a": 17.34})),
+    "PV-MODE": (K3, {}, None, {"strings.S2.modules": 6}, None),
+    "PV-OPTIMISER-COUNT": ("k12-orchard-flat", optimised(8), None, optimised(7), None),
+    # 13 x 430 W = 5590 W.
+    "PV-OPTIMISER-POWER": (
+        "k12-orchard-flat",
+        optimised(13),
+        ("ripple-o", {"string_max_w": 5590}),
+        optimised(13),
+        ("ripple-o", {"string_max_w": 5589}),
+    ),
+    # (2 - 1) x 1.25 x 13.87 = 17.34 A against the module's largest fuse.
+    "PV-FUSE": (
+        D1,
+        {"strings.W1.tracker": "PV1"},
+        ("slate-410", {"fuse_max_a": 17.34}),
+        {"strings.W1.tracker": "PV1"},
+        ("slate-410", {"fuse_max_a": 17.33}),
+    ),
+    # 584.08 V.
+    "PV-ISOLATOR": (D2, {}, ("eaves-1000", {"dc_voltage": 584.1}), {}, ("eaves-1000", {"dc_voltage": 584.0})),
+    "PV-SHUTDOWN": (D1, {"site.rapid_shutdown": True}, None, {"site.rapid_shutdown": False}, None),
+    "PV-RATIO": (D3, {}, ("ferry-5", {"coupled_pv_max_w": 3600}), {}, ("ferry-5", {"coupled_pv_max_w": 3599})),
+    # 110 A x 46.4 V / 0.945 = 5401.06 W.
+    "AC-BANK": (D3, {}, ("rush-3k6", {"output_w": 5401}), {}, ("rush-3k6", {"output_w": 5402})),
+    "AC-NO-DROOP": (D3, {}, None, {}, ("rush-3k6", {"droop": ""})),
+    "AC-SHIFT": (D3, {}, ("ferry-5", {"shift_max_hz": 51.5}), {}, ("ferry-5", {"shift_max_hz": 51.4})),
+    # Three alike paths share 114.03 A: 38.01 A each.
+    "BANK-SHARE": (D3, {}, ("ballast-5", {"discharge_a": 38.02}), {}, ("ballast-5", {"discharge_a": 38.0})),
+    "BANK-SERIES": (D2, {}, ("sill-3", {"series_max": 6}), {}, ("sill-3", {"series_max": 5})),
+    "BANK-LENGTH": (K13, {"runs.bat-main.length_m": 3}, None, {"runs.bat-main.length_m": 3.1}, None),
+    "BANK-CHEMISTRY": (D4, {}, None, {}, ("lantern-4", {"battery.chemistries": ["LFP"]})),
+    "BANK-DEVICE": (D4, {}, None, {"equipment.switch_fuse": None}, None),
+    # Three 6 AWG and an 8 AWG earth: 3 x 0.0507 + 0.0366 = 0.1887 in2 of 0.40 x 0.688 in PVC 80 size 1, of 0.40 x 0.409 in size 3/4.
+    "RACEWAY-FULL": (D1, {"runs.grid.raceway_size": "1"}, None, {"runs.grid.raceway_size": "3/4"}, None),
+    "RACEWAY-MIX": (D1, {}, None, {"runs.grid.shares_with": ["pv-pv1"]}, None),
+    # 3.5 in for 2/0 AWG: 88.9 mm.
+    "BEND-SPACE": (
+        D1,
+        {},
+        ("plover-6s", {"ports.BATTERY.terminals.+.bend_mm": 88.9}),
+        {},
+        ("plover-6s", {"ports.BATTERY.terminals.+.bend_mm": 88.8}),
+    ),
+    "PLACE-BARRIER": (D2, {"wall.habitable_behind": True, "wall.barrier": True}, None, {"wall.habitable_behind": True}, None),
+    # The stack ends at 3300 mm; 600 mm further is 3900 (AS/NZS 5139).
+    "PLACE-EXIT": (D2, exit_at(3900), None, exit_at(3899), None),
+    "PLACE-SPACING": (D1, {}, ("cobble-5", {"spacing_mm": 372}), {}, ("cobble-5", {"spacing_mm": 373})),
+    "TERM-LUG": (D1, {"runs.bat-main.lug_hole_mm": 9}, None, {"runs.bat-main.lug_hole_mm": 9.1}, None),
+    "TERM-STRIP": (D1, {"runs.bat-main.strip_mm": STRIP + 1}, None, {"runs.bat-main.strip_mm": STRIP + 1.1}, None),
+    "TERM-FALLBACK": (
+        D1,
+        {},
+        None,
+        {},
+        ("plover-6s", {"ports.GRID.terminals.N.torque_nm": None, "ports.GRID.terminals.N.screw": "slot_large"}),
+    ),
+    "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
+}
+# Asked by a quick sum alone: nobody plans to join batteries at unlike voltages.
+ELSEWHERE = {"BANK-JOIN"}
+
+# The same code under the other family: (code, house, edits at the limit, card edits, edits just beyond, card edits).
+OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
+    # 14 x 38.9 V x 1.0725 = 584.08 V at -4 °C; 600 V at -15.9 °C.
+    ("PV-COLD-VOC", D2, {"site.record_low_c": -15.69}, None, {"site.record_low_c": -15.71}, None),
+    # 3 loaded, B1 PVC at 45 °C row: 50 x 0.79 = 39.5 A bears a 39.5 A device and no more.
+    (
+        "COND-UNPROTECTED",
+        D2,
+        {"runs.grid.installed_size": "10 mm2", "runs.grid.device_a": 39.5},
+        None,
+        {"runs.grid.installed_size": "10 mm2", "runs.grid.device_a": 39.6},
+        None,
+    ),
+    # 36 x 0.79 = 28.4 A for 25 A; 28 x 0.79 = 22.1 A.
+    ("COND-SMALL", D2, {"runs.grid.installed_size": "6 mm2"}, None, {"runs.grid.installed_size": "4 mm2"}, None),
+    ("EARTH-SMALL", D2, {"runs.grid.installed_earth": "6 mm2"}, None, {"runs.grid.installed_earth": "4 mm2"}, None),
+    ("DEVICE-SMALL", D2, {"runs.grid.device_a": 14.5}, None, {"runs.grid.device_a": 14.4}, None),
+    ("COND-TOO-HOT", D2, {"runs.grid.ambient_c": 60}, None, {"runs.grid.ambient_c": 60.1}, None),
+    (
+        "COND-NONE",
+        D2,
+        {"runs.grid.device_a": 80, "runs.grid.circuits_together": 1},
+        None,
+        {"runs.grid.device_a": 400, "runs.grid.circuits_together": 12},
+        None,
+    ),
+    ("WALL-WORKING-SPACE", D2, {"wall.free_depth_mm": 600}, None, {"wall.free_depth_mm": 599}, None),
+    ("PLACE-ENERGY", D3, {}, ("ballast-5", {"energy_wh": 13333}), {}, ("ballast-5", {"energy_wh": 13334})),
+    # 45 % of 100 x 50 mm is 2250 mm2; 3 cores of 16 mm2 are 151 mm2, 45 % of 335 mm2.
+    ("RACEWAY-FULL", D3, {"runs.grid.raceway_size": "33.52x10"}, None, {"runs.grid.raceway_size": "33.5x10"}, None),
+    ("ISLAND-EARTH", D2, {"site.island_electrode": True}, None, {"site.island_electrode": False}, None),
+    ("RCD-RATING", K13, {"runs.grid.residual_ma": 300}, None, {"runs.grid.residual_ma": 100}, None),
+    ("BANK-WINDOW", D2, {}, ("heron-10t", {"battery.v_max": 345.6}), {}, ("heron-10t", {"battery.v_max": 345.5})),
+    ("GRID-MAIN-SWITCH", D3, {}, ("pantry-63", {"busbar_a": 78.7}), {}, ("pantry-63", {"busbar_a": 78.6})),
+    ("BUS-120", D1, {"site.busbar_case": "sum", "site.busbar_a": 91.25}, None, {"site.busbar_case": "sum", "site.busbar_a": 91.2}, None),
+    (
+        "BUS-120",
+        D1,
+        {"site.busbar_case": "centre fed", "site.busbar_a": 76.05},
+        None,
+        {"site.busbar_case": "centre fed", "site.busbar_a": 76.03},
+        None,
+    ),
+    (
+        "BUS-120",
+        D1,
+        {"site.busbar_case": "sum of devices", "site.board_devices_a": [50, 30, 20]},
+        None,
+        {"site.busbar_case": "sum of devices", "site.board_devices_a": [50, 30, 20, 1]},
+        None,
+    ),
+    (
+        "PV-TERMINAL-CURRENT",
+        K7,
+        {},
+        ("grebe-11", {"trackers.PV1.bridge_max_a": 17.34}),
+        {},
+        ("grebe-11", {"trackers.PV1.bridge_max_a": 17.33}),
+    ),
+    ("PV-BRIDGE", K7, {}, None, {}, ("grebe-11", {"trackers.PV1.bridge_max_a": None})),
+    ("BANK-DAISY", "k12-orchard-flat", {"bank.cabling": "busbar"}, None, {"bank.cabling": "diagonal"}, None),
+    ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
+]
+
+
+def cards(edits: CardEdits) -> Shelf:
+    return with_card(*edits) if edits else shelf()
+
+
+@pytest.mark.parametrize("code", CASES)
+def test_holds_at_the_limit(code: str) -> None:
+    house, edits, card, _, _ = CASES[code]
+    assert code not in codes(edits, cards(card), house)
+
+
+@pytest.mark.parametrize("code", CASES)
+def test_fails_just_beyond(code: str) -> None:
+    house, _, _, edits, card = CASES[code]
+    assert code in codes(edits, cards(card), house)
+
+
+@pytest.mark.parametrize("case", OTHER_FAMILY, ids=[f"{c[0]}-{c[1]}-{i}" for i, c in enumerate(OTHER_FAMILY)])
+def test_the_same_rule_under_another_book_or_kind(case: tuple[str, str, Edits, CardEdits, Edits, CardEdits]) -> None:
+    code, house, good, good_card, bad, bad_card = case
+    assert code not in codes(good, cards(good_card), house)
+    assert code in codes(bad, cards(bad_card), house)
+
+
+def test_findings_cite_the_family_of_the_job() -> None:
+    from tests.helpers import findings
+
+    earths = [f for f in findings({"runs.grid.installed_earth": "4 mm2"}, None, D2) if f.code == "EARTH-SMALL"]
+    assert earths[0].source == "iec.54.2"
+    earths = [f for f in findings({"runs.grid.installed_earth": "10 AWG"}, None, D1) if f.code == "EARTH-SMALL"]
+    assert earths[0].source == "nec.250.122b"
+
+
+def test_a_size_of_the_other_family_is_refused_by_name() -> None:
+    from gumboot.core.errors import GumbootError
+
+    with pytest.raises(GumbootError, match="mm2"):
+        codes({"runs.grid.installed_size": "6 AWG"}, None, D2)
+
+
+def test_findings_name_a_field_that_exists() -> None:
+    from gumboot.core.job import read_path
+    from tests.helpers import findings
+
+    for house, _, _, edits, card in CASES.values():
+        document = edited(edits, house).model_dump(mode="json")
+        for finding in findings(edits, cards(card), house):
+            if finding.field:
+                read_path(document, finding.field)

@@ -1,0 +1,48 @@
+"""Every house of every kind: all its pages, its working panels and its pack."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from gumboot.catalogue import demo_houses
+from gumboot.core.standing import STATION_IDS
+from tests.web.conftest import Crew
+
+HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses() if not path.name.startswith("d1-")]
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_every_station_draws_without_gap_or_stop(petra: Crew, house: str) -> None:
+    for station in STATION_IDS:
+        answer = petra.client.get(f"/jobs/{house}/{station}")
+        assert answer.status_code == 200, station
+        page = answer.text
+        assert f'data-station="{station}"' in page
+        assert " style=" not in page
+        assert "None" not in re.sub(r"<[^>]+>", " ", page), station
+        assert "NaN" not in page
+        for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)))[:12]:
+            assert petra.client.get(f"/jobs/{house}/working", params={"figure": key}).status_code == 200, key
+
+
+@pytest.mark.parametrize("house", ["d2-schoolhouse", "d4-lookout", "k09-terrace"])
+def test_the_pack_prints(petra: Crew, house: str) -> None:
+    answer = petra.client.get(f"/jobs/{house}/download/pack.pdf")
+    assert answer.status_code == 200
+    assert answer.content.startswith(b"%PDF")
+
+
+def test_the_book_and_its_words_stand_on_the_page(petra: Crew) -> None:
+    page = petra.client.get("/jobs/d2-schoolhouse/circuits").text
+    assert "AS/NZS 3000" in page
+    assert "three phase 230/400 V" in page
+    assert "125 %" not in page
+    assert "Method of Grid feed" in page
+
+
+def test_no_grid_no_grid_question(petra: Crew) -> None:
+    page = petra.client.get("/jobs/d4-lookout/survey").text
+    assert "Prospective fault current" not in page
+    assert "earth electrode of the installation" in page

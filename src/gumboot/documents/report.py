@@ -48,6 +48,7 @@ def plan_json(plan: Plan) -> dict[str, Any]:
         "figures": {key: figure_json(f) for key, f in plan.figures.items()},
         "findings": [finding_json(f) for f in plan.findings],
         "gaps": [{"path": g.path, "station": g.station, "question": g.question, "holds_up": g.holds_up} for g in plan.gaps],
+        "labels": [{"place": x.place, "text": x.text, "source": x.source, "figures": [f.key for f in x.figures]} for x in plan.labels],
         "terminations": [
             {
                 "id": t.id,

@@ -36,7 +36,7 @@ def _units(c: Canvas, plan: Plan) -> float:
         if sized:
             with c.opens(sized.installed.key, f"Lead of {unit.id}: {sized.size}"):
                 c.rect(x + w * 0.5 - 28, 84, 56, 30, "page", None)
-                c.text(x + w * 0.5, 97, sized.size, 11, "middle", mono=True)
+                c.text(x + w * 0.5, 97, figure_text(sized.installed), 11, "middle", mono=True)
                 c.text(x + w * 0.5, 110, figure_text(sized.length, plan.job.preferences.units), 11, "middle", "pencil", mono=True)
         share = next((f for f in plan.bank.shares if f.key == f"bank.share.{unit.id}"), None)
         if share:
@@ -52,7 +52,7 @@ def _column(c: Canvas, plan: Plan) -> float:
         raise TypeError(f"{card.id} is no battery card")
     n = len(units)
     if card.arrangement == "blocks":
-        w = min(60.0, 380.0 / n)
+        w = min(60.0, 340.0 / n)
         for i, unit in enumerate(units):
             x = 16 + i * (w + 6)
             c.rect(x, 124, w, 84, "white", "ink", 1.6)
@@ -115,7 +115,7 @@ def _main(c: Canvas, plan: Plan, bar_right: float) -> None:
     main = plan.circuits.sized.get("bat-main")
     if main:
         with c.opens(main.installed.key, f"Main leads {main.size}"):
-            c.text((fx + 72 + 620) / 2, 36, main.size, 12, "middle", mono=True)
+            c.text((fx + 72 + 620) / 2, 36, figure_text(main.installed), 12, "middle", mono=True)
     c.rect(620, 24, 104, 78, "white", "ink", 1.8)
     c.text(672, 52, "Inverter", 13, "middle", bold=True)
     design = plan.bank.supply.design_a

@@ -25,7 +25,7 @@ DECIMALS = {
     "°F": 0,
     "%": 2,
     "N": 0,
-    "ohm": 1,
+    "ohm": 2,
     "Mohm": 1,
     "K": 0,
     "lb": 0,
@@ -75,14 +75,14 @@ def quantity(value: float, unit: str, system: str = "SI") -> str:
 
 def figure_text(figure: Figure, system: str = "SI") -> str:
     """A figure as the trade writes it: its label, or digits and unit."""
-    return figure.label or quantity(figure.value, figure.unit, system)
+    return figure.label.replace("mm2", "mm²") or quantity(figure.value, figure.unit, system).replace("mm2", "mm²")
 
 
 def both(figure: Figure, system: str) -> tuple[str, str]:
     """The figure in the site's units, and in the other system when that differs."""
     first = figure_text(figure, system)
     if figure.label:
-        return first, f"{figure.value:.1f} mm²"
+        return first, f"{figure.value:.1f} mm²" if figure.unit == "mm2" and not figure.label.endswith("mm2") else ""
     second = figure_text(figure, "SI" if system == "US" else "US")
     return first, second if second != first else ""
 

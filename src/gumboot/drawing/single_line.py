@@ -78,12 +78,12 @@ class _Diagram:
             self.c.text(x, y, "not sized: an answer is missing", 11, anchor, "ochre")
             return
         with self.c.opens(sized.installed.key, f"{sized.circuit.title}: {sized.size}"):
-            self.c.text(x, y, sized.size, 13, anchor, mono=True, bold=True)
+            self.c.text(x, y, figure_text(sized.installed), 13, anchor, mono=True, bold=True)
         if sized.earth is not None:
             with self.c.opens(sized.earth.key, f"Earth conductor {sized.earth_size}"):
-                self.c.text(x, y + 18, f"earth {sized.earth_size}", 11, anchor, "wire-green", mono=True)
+                self.c.text(x, y + 18, f"earth {figure_text(sized.earth)}", 11, anchor, "wire-green", mono=True)
         with self.c.opens(sized.drop_pct.key, f"Drop {figure_text(sized.drop_pct)}"):
-            self.c.text(x, y + 31, f"drop {figure_text(sized.drop_pct)}", 11, anchor, "pencil", mono=True)
+            self.c.text(x, y + (31 if sized.earth else 18), f"drop {figure_text(sized.drop_pct)}", 11, anchor, "pencil", mono=True)
 
     def switch(
         self,
@@ -130,23 +130,25 @@ class _Diagram:
 def _frame(plan: Plan) -> Frame:
     """Where the inverter and its neighbours stand: moved left when transfer equipment stands between it and the boards."""
     left = 112.0 if plan.job.equipment.transfer else 212.0
-    return Frame(left, left + 120, left + 78, [t for t in (plan.strings.trackers if plan.strings else ()) if t.place == "inverter"])
+    fuse_x = left + (0 if plan.job.equipment.generator else 78)
+    return Frame(left, left + 120, fuse_x, [t for t in (plan.strings.trackers if plan.strings else ()) if t.place == "inverter"])
 
 
-def _modules(d: _Diagram, x: float, y: float, t: TrackerPlan) -> None:
+def _modules(d: _Diagram, x: float, y: float, t: TrackerPlan, words: bool = True) -> None:
     with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
         d.c.path([(x, y + 22), (x + 12, y - 8), (x + 64, y - 8), (x + 52, y + 22)], "ink", 1.6, "cell", closed=True)
         for k in (1, 2, 3):
             d.c.line(x + k * 13 + 2, y + 22, x + k * 13 + 13, y - 8, "pencil", 0.7)
-        d.c.text(x, y + 36, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
+        if words:
+            d.c.text(x, y + 36, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
 
 
 def _pv(d: _Diagram, f: Frame) -> None:
     for i, t in enumerate(f.trackers):
-        x, y, port = 20.0, 24.0 + i * 66, f.left + 24.0 + i * 34
+        x, y, port = 20.0, 24.0 + i * 66, f.left + 24.0 + (len(f.trackers) - 1 - i) * 34
         cid = f"pv-{t.tracker.id.lower()}"
         _modules(d, x, y, t)
-        # The lower string's run turns down before the upper one's, so that no two cross.
+        # The lowest string turns down first, so that no two runs cross.
         d.wire([(x + 60, y + 8), (port, y + 8), (port, 158)], "pv-strings", d.conductor(cid))
         d.wire([(port, 158), (port, 196)], "inverter-pv", d.conductor(cid))
         d.label(d.plan.circuits.sized.get(cid), min(port - 86, 132), y + 3) if port > 190 else d.label(
@@ -178,7 +180,8 @@ def _parallel(d: _Diagram, f: Frame) -> None:
         with d.c.opens(energy.key, f"{unit.id}: {figure_text(energy)}") if energy else nullcontext():
             _battery_symbol(d, x, 430, unit.id if pitch >= 40 else str(i + 1))
         sized = d.plan.circuits.sized.get(unit.id)
-        d.switch(x, 396, unit.id, f"Breaker of {unit.id}", sized if pitch >= 40 or i == n - 1 else None, upright=True)
+        said = pitch >= 60 or i == n - 1
+        d.switch(x, 396, unit.id, f"Breaker of {unit.id}" if said else "", sized if said else None, upright=True)
         if sized and i == n - 1:
             d.label(sized, x + 24, 427)
     d.wire([(22, bus_y), (42 + n * pitch - 10, bus_y)], "dc-bus", busbar)
@@ -202,7 +205,7 @@ def _single(d: _Diagram, f: Frame) -> None:
     if "interlinks" in d.plan.circuits.sized:
         links = d.plan.circuits.sized["interlinks"]
         with d.c.opens(links.installed.key, f"Links between the blocks: {links.size}"):
-            d.c.text(122, 432, f"links {links.size}", 11, ink="pencil", mono=True)
+            d.c.text(122, 432, f"links {figure_text(links.installed)}", 11, ink="pencil", mono=True)
     node = "dc-bus" if fused else "inverter-dc"
     d.wire([(74, 436 - rows * h), (74, 352)], f"{units[0].id}-cells", d.conductor("bat-main"))
     d.wire([(74, 352), (f.fuse_x, 352)], node, d.conductor("bat-main"))
@@ -225,7 +228,10 @@ def _battery(d: _Diagram, f: Frame) -> None:
         d.switch(f.fuse_x, 352, "battery-switch", "Battery switch-fuse", main, fuse=True)
     else:
         d.wire([(f.fuse_x, 352), (f.riser, 352), (f.riser, 282)], "inverter-dc", d.conductor("bat-main"))
-    d.label(main, f.riser + 12, 312)
+    if d.plan.job.equipment.generator:
+        d.label(main, f.riser - 12, 302, "end")
+    else:
+        d.label(main, f.riser + 12, 312)
 
 
 def _supply_words(plan: Plan) -> str:
@@ -246,7 +252,7 @@ def _grid(d: _Diagram, f: Frame) -> None:
     d.wire([(700, 228), (590, 228)], "main-board", d.plan.figures.get("in.site.busbar_a"))
     d.switch(574, 228, "grid-breaker", "Grid breaker", sized, ground="white")
     if transfer:
-        d.label(sized, 556, 302)
+        d.label(sized, 646, 132)
     else:
         d.label(sized, f.left + 218, 222)
     d.wire([(640, 228), (640, 60)], "main-board", service)
@@ -293,6 +299,7 @@ def _transfer(d: _Diagram, f: Frame) -> None:
     d.wire([(right, 268), (424, 268)], "inverter-load", d.conductor("inverter-out"))
     d.label(d.plan.circuits.sized.get("inverter-out"), right + 12, 262)
     d.wire([(572, 284), (572, 296), (536, 296)], "main-board", d.conductor("through"))
+    d.label(d.plan.circuits.sized.get("through"), 584, 306)
     d.wire([(512, 312), (512, 330)], "inverter-load", d.conductor("backup"))
 
 
@@ -308,7 +315,10 @@ def _backup(d: _Diagram, f: Frame) -> None:
     d.wire([(512, 340), (512, 408), (650, 408)], "backed-up-board", d.plan.loads.running_total)
     d.switch(512, 336, "sub-main", "Backed-up board's main", None if job.equipment.transfer else sized, upright=True)
     if job.equipment.transfer:
-        d.label(sized, 496, 322, "end")
+        if _gateway(d.plan):
+            d.label(sized, 534 if d.live is None else 568, 326)
+        else:
+            d.label(sized, 500, 328, "end")
     else:
         d.label(sized, 580, 312)
     d.c.text(584, 426, f"{sum(x.side == 'backed' for x in job.loads)} circuits", 11, "middle", "pencil")
@@ -344,21 +354,21 @@ def _coupled(d: _Diagram) -> None:
     strings = [t for t in (d.plan.strings.trackers if d.plan.strings else ()) if t.place == "pv-inverter"]
     for t in strings[:1]:
         cid = f"pv-{t.tracker.id.lower()}"
-        _modules(d, 20, 24, t)
-        d.wire([(80, 32), (372, 32), (372, 150)], "pv-strings", d.conductor(cid))
-        d.wire([(372, 150), (372, 386)], "inverter-pv", d.conductor(cid))
-        d.switch(372, 150, "pv-switch", "PV switch", upright=True)
-        d.c.text(384, 154, "PV switch", 11, "start", "pencil")
-        d.label(d.plan.circuits.sized.get(cid), 132, 27)
+        _modules(d, 336, 322, t, words=False)
+        d.wire([(368, 344), (368, 362)], "pv-strings", d.conductor(cid))
+        d.wire([(368, 374), (368, 392)], "inverter-pv", d.conductor(cid))
+        d.switch(368, 368, "pv-switch", "PV switch", upright=True)
+        d.label(d.plan.circuits.sized.get(cid), 410, 322)
+        d.c.text(410, 369, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
     sized, watts = d.plan.circuits.sized.get("pv-ac"), d.card("pv_inverter", "output_w")
-    d.box(318, 386, 108, 52, "PV inverter", watts)
+    d.box(330, 392, 108, 48, "PV inverter", watts)
     if watts:
-        d.c.text(372, 424, figure_text(watts), 12, "middle", mono=True)
-    d.wire([(426, 412), (500, 412)], "backed-up-board", d.conductor("pv-ac"))
+        d.c.text(384, 430, figure_text(watts), 12, "middle", mono=True)
+    d.wire([(438, 412), (500, 412)], "backed-up-board", d.conductor("pv-ac"))
     if sized and sized.device:
         with d.c.opens(sized.device.key, f"PV breaker: {figure_text(sized.device)}"):
-            d.c.text(462, 402, figure_text(sized.device), 11, "middle", mono=True)
-    d.label(sized, 432, 430)
+            d.c.text(469, 402, figure_text(sized.device), 11, "middle", mono=True)
+    d.label(sized, 444, 430)
 
 
 BONDS = {

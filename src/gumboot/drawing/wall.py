@@ -85,7 +85,8 @@ def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, hel
         sy = y + h - box.body.screen_up_mm * scale
         with c.opens(box.screen.key, f"Screen {quantity(box.screen.value, 'mm', system)} above floor"):
             c.rect(x + w / 2 - 15, sy - 7, 30, 14, "page", "ink", 1)
-            c.text(x + w + 3, sy + 3, "screen", 10, ink="pencil")
+            if w > 80:
+                c.text(x + w + 3, sy + 3, "screen", 10, ink="pencil")
 
 
 def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> None:
@@ -103,7 +104,13 @@ def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: floa
         return
     first = inverter.holes[0]
     digits, unit = in_system(first.x_mm.value, "mm", system)
-    c.dimension(X(0), top - 16, X(first.x_mm.value), top - 16, f"{digits} {unit} datum to {first.id}")
+    c.dimension(
+        X(0),
+        top - 16,
+        X(first.x_mm.value),
+        top - 16,
+        f"{digits} {unit} datum to {first.id}" if X(first.x_mm.value) - X(0) > 140 else f"{digits} {unit}",
+    )
     if len(inverter.holes) > 1:
         second = inverter.holes[1]
         c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))

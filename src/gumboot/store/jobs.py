@@ -94,7 +94,8 @@ def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
 
 def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow]) -> Revision:
     """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head."""
-    for _ in range(5):
+    # A dozen people saving within the same instant is more than a crew has.
+    for _ in range(12):
         head = _row(db, job_id)
         row = build(head)
         try:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any, get_args
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
-from gumboot.core.rulebook.books import BOOKS
+from gumboot.core.rulebook.books import BOOKS, book
 from gumboot.core.sums import SUMS, Sum, ask_sum
 from gumboot.core.sums.ask import Answer
 from gumboot.web import urls
@@ -32,6 +33,7 @@ class Field:
     options: tuple[tuple[str, str], ...]
     value: str
     needed: bool
+    family: str
 
 
 def _options(entry: Sum, name: str) -> tuple[tuple[str, str], ...]:
@@ -51,20 +53,26 @@ def fields_of(entry: Sum, typed: dict[str, str]) -> list[Field]:
         kind = str(extra.get("kind", "text"))
         default = "" if info.is_required() or info.default in (None, ()) else info.default
         shown = (
-            {True: "yes", False: "no"}.get(default, f"{default:g}" if isinstance(default, float) else str(default)) if default != "" else ""
+            ("yes" if default else "no") if isinstance(default, bool) else f"{default:g}" if isinstance(default, float) else str(default)
         )
         rows.append(
             Field(
                 name,
-                info.title or name,
+                (info.title or name).removesuffix(" (NEC)").removesuffix(" (IEC)"),
                 kind,
                 str(extra.get("unit", "")),
                 _options(entry, name) if kind == "choice" else (),
                 typed.get(name, shown),
                 info.is_required(),
+                str(extra.get("family", "")),
             )
         )
     return rows
+
+
+def query(typed: dict[str, str], **changed: str) -> str:
+    """The question as it stands, with some answers changed, for an address."""
+    return urlencode({**typed, **changed})
 
 
 @ROUTER.get(urls.SUMS)
@@ -82,7 +90,8 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
     typed = {k: v for k, v in request.query_params.items() if len(v) <= 1000}
     answer: Answer | None = None
     problem, wrong = "", ""
-    if typed:
+    family = book(typed["book"]).family if typed.get("book") in BOOKS else "nec"
+    if set(typed) - {"book"}:
         try:
             answer = ask_sum(name, read_question(entry, typed))
         except BadQuestion as refused:
@@ -95,7 +104,11 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
         422 if problem else 200,
         entry=entry,
         groups=groups,
-        fields=fields_of(entry, typed),
+        fields=[f for f in fields_of(entry, typed) if f.family in ("", family)],
+        chosen=typed.get("book") or "nec-2023",
+        query=query,
+        books=_options(entry, "book"),
+        typed=typed,
         answer=answer,
         problem=problem,
         wrong=wrong,

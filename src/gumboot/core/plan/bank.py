@@ -219,7 +219,7 @@ def _check_fuse(ledger: Ledger, supply: BankSupply) -> None:
 
 def _check_unit_breakers(ledger: Ledger, supply: BankSupply) -> None:
     card, count = ledger.card("battery"), supply.parallel.value
-    if card.breaker_interrupting_a is None:
+    if card.breaker_interrupting_a is None or count < 2:
         return
     one = ledger.read(card, "fault_a", "I_k1", "Fault current of one battery", "A")
     others = ledger.work(

@@ -9,7 +9,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_volts
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.loads import LoadsPlan
-from gumboot.core.rulebook.common.conductors import drop_v
+from gumboot.core.rulebook.common.conductors import drop_v, far_fault_current_a
 from gumboot.core.rulebook.iec_family.connection import board_current_a, notification_only
 from gumboot.core.rulebook.north_american import connection as nec
 
@@ -225,7 +225,28 @@ def _sub_board(ledger: Ledger) -> None:
     )
 
 
-def _interrupting(ledger: Ledger) -> None:
+def _far_fault(ledger: Ledger, plan: CircuitsPlan, fault: Figure) -> None:
+    """Fault current at the far end of the grid feed, line to neutral: what its device still must see."""
+    sized = plan.sized.get("grid")
+    if sized is None:
+        return
+    volts = ledger.read(ledger.card("inverter"), "leg_v", "U_0", "Voltage to earth", "V")
+    ohm = ledger.figures["circuits.grid.ohm_per_km"]
+    loop_ohm = 2 * sized.length.value / 1000 * ohm.value / sized.run.sets
+    ledger.work(
+        "circuits.grid.fault_far_a",
+        "I_kf",
+        "Least fault current at the inverter's end of the grid feed",
+        far_fault_current_a(volts.value, fault.value, loop_ohm),
+        "A",
+        "iec.43.434" if ledger.book.family == "iec" else "physics",
+        f"U_0 / (U_0 / I_kg + 2 * L / 1000 * r{f' / {sized.run.sets}' if sized.run.sets > 1 else ''})",
+        (volts, fault, sized.length, ohm),
+        limits="Line to neutral, warm conductors, impedances added as numbers.",
+    )
+
+
+def _interrupting(ledger: Ledger, plan: CircuitsPlan) -> None:
     fault = ledger.asked(
         "site.grid_fault_a",
         "I_kg",
@@ -237,6 +258,7 @@ def _interrupting(ledger: Ledger) -> None:
     )
     if fault is None:
         return
+    _far_fault(ledger, plan, fault)
     rating = ledger.decided("site.main_board_interrupting_a", "I_cu", "Interrupting rating of the breakers fitted", "A")
     series = ledger.job.site.series_rating
     ledger.verdict(
@@ -538,7 +560,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
     _leg_drop(ledger, plan, loads)
     if ledger.job.site.supply == "none":
         return plan
-    _interrupting(ledger)
+    _interrupting(ledger, plan)
     if ledger.card("inverter").role == "off-grid":
         # It takes from the grid and gives nothing back: a load like any other.
         return plan

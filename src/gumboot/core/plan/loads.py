@@ -56,7 +56,7 @@ def _sum_figure(ledger: Ledger, key: str, name: str, loads: list[Load], leg: str
         if share:
             figure = ledger.decided(f"loads.{load.id}.running_w", f"P{i}", f"{load.title}, running", "W")
             parts.append(figure)
-            terms.append(f"P{i}" if share == 1 else f"{share!r} * P{i}")
+            terms.append(f"P{i}" if share == 1 else f"P{i} / {len(load.leg.split('+'))}")
     value = sum((1.0 if leg is None else leg_share(x, leg)) * x.running_w for x in loads)
     return ledger.work(
         key,

@@ -304,7 +304,13 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         Setting("capacity", "Battery", "Battery capacity", "the whole bank", capacity),
         Setting("charge_a", "Battery", "Charge limit", "smallest of bank, inverter, fuse and cable", charge),
         Setting("discharge_a", "Battery", "Discharge limit", "smallest of bank, inverter, fuse and cable", discharge),
-        Setting("grid_charge_a", "Battery", "Charge from grid", "within the charge limit and the grid feed", grid_charge),
+        Setting(
+            "grid_charge_a",
+            "Battery",
+            "Charge from generator" if job.site.supply == "none" else "Charge from grid",
+            "within the charge limit and what feeds it",
+            grid_charge,
+        ),
         Setting(
             "comms",
             "Battery",

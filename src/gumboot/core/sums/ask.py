@@ -21,29 +21,35 @@ class Ask(BaseModel):
     book: BookId = Field("nec-2023", title="Rule book", json_schema_extra={"kind": "choice"})
 
 
+def _about(title: str, **extra: Any) -> dict[str, Any]:
+    """What the form needs to know: kind, unit, and the code family that a title names in brackets."""
+    family = "nec" if title.endswith("(NEC)") else "iec" if title.endswith("(IEC)") else ""
+    return {**extra, **({"family": family} if family else {})}
+
+
 def quantity(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:
     """A field that takes a number in ``unit``, or text with another unit of its kind."""
-    return Field(default, title=title, json_schema_extra={"kind": "quantity", "unit": unit}, **limits)
+    return Field(default, title=title, json_schema_extra=_about(title, kind="quantity", unit=unit), **limits)
 
 
 def quantities(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:
     """A field that takes a list of numbers in ``unit``."""
-    return Field(default, title=title, json_schema_extra={"kind": "quantities", "unit": unit}, **limits)
+    return Field(default, title=title, json_schema_extra=_about(title, kind="quantities", unit=unit), **limits)
 
 
 def count(title: str, default: Any = ..., **limits: Any) -> Any:
     """A field that takes a whole number."""
-    return Field(default, title=title, json_schema_extra={"kind": "count"}, **limits)
+    return Field(default, title=title, json_schema_extra=_about(title, kind="count"), **limits)
 
 
 def choice(title: str, default: Any = ...) -> Any:
     """A field with a fixed set of answers."""
-    return Field(default, title=title, json_schema_extra={"kind": "choice"})
+    return Field(default, title=title, json_schema_extra=_about(title, kind="choice"))
 
 
 def words(kind: Kind, title: str, default: Any = ..., **limits: Any) -> Any:
     """A field that takes a conductor size, a list of sizes, or words."""
-    return Field(default, title=title, json_schema_extra={"kind": kind}, **limits)
+    return Field(default, title=title, json_schema_extra=_about(title, kind=kind), **limits)
 
 
 @dataclass(frozen=True)

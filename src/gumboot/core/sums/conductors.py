@@ -133,7 +133,7 @@ class Drop(Ask):
     circuit: common.Circuit = choice("Kind of circuit", "DC")
     material: Material = choice("Material", "copper")
     power_factor: float = quantity("", "Power factor", 1.0, gt=0, le=1)
-    conductor_temperature: float | None = quantity("°C", "Conductor temperature (IEC), if not 70", None, ge=0, le=250)
+    conductor_temperature: float | None = quantity("°C", "Conductor temperature, if not 70 °C (IEC)", None, ge=0, le=250)
     sets: int = count("Parallel conductors of each pole", 1, ge=1, le=4)
 
 

@@ -102,7 +102,7 @@ class PinOut(Ask):
 
 def _pins(text: str) -> dict[str, int]:
     found: dict[str, int] = {}
-    for part in re.split(r"[,;\n]|\s+(?=\d\s*[:=])", text.strip()):
+    for part in filter(None, re.split(r"[,;\n]\s*|\s+(?=\d\s*[:=])", text.strip())):
         match = _PIN.match(part)
         if match is None or not 1 <= int(match.group(1)) <= 8:
             raise BadUnit(f"'{part.strip()}' is no pin. Write 4:CAN H, pins 1 to 8, with spaces or commas between.")

@@ -37,6 +37,10 @@ def warm_conductor_c(ambient_c: float, limit_c: float, current_a: float, capacit
     return ambient_c + (limit_c - ambient_c) * (current_a / capacity_a) ** 2
 
 
-def rise_fault_current_a(source_v: float, source_impedance_ohm: float, cable_ohm: float) -> float:
-    """Prospective fault current in A at the far end of a cable, resistances and source impedance added as numbers (safe side for breaking: low)."""
-    return source_v / (source_impedance_ohm + cable_ohm)
+def far_fault_current_a(source_v: float, source_fault_a: float, cable_ohm: float) -> float:
+    """Prospective fault current in A at the far end of a cable, from the fault current at its near end.
+
+    Source impedance and cable resistance are added as numbers: the true current lies at or above this, so it judges whether a
+    device still operates, never what it must break.
+    """
+    return source_v / (source_v / source_fault_a + cable_ohm)

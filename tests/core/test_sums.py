@@ -1,0 +1,266 @@
+"""Quick sums: each answered by hand, each working evaluated, each refusal by name."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+
+from gumboot.core.errors import GumbootError
+from gumboot.core.rulebook.loader import sources
+from gumboot.core.sums import SUMS, ask_sum
+from gumboot.core.sums.ask import Answer
+from gumboot.drawing.show import figure_text
+from gumboot.web.asking import BadQuestion, answer_json, read_question
+
+NAMES = {"min": min, "max": max, "ceil": math.ceil, "floor": math.floor, "log": math.log}
+ANCHOR = {
+    "mass": "41 kg",
+    "depth": "230 mm",
+    "height": "640 mm",
+    "screws": 4,
+    "top": 2,
+    "diameter": "8 mm",
+    "length": "90 mm",
+    "through": "15 mm",
+    "gravity": "0.42",
+    "shear": "850 N",
+}
+STRING = {
+    "voc": 37.6,
+    "vmp": 31.4,
+    "coefficient": -0.26,
+    "vmp_coefficient": -0.34,
+    "coldest": "-14 C",
+    "hottest_cell": 65,
+    "limit": 500,
+    "window": 120,
+}
+BANK = {"current": 150, "leads": "1; 1; 4", "cell": 20, "rating": 75}
+
+# sum, question as typed, key of a figure (empty: the answer), value, digits that the hand sum carries
+BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
+    # 1.25 x 45 = 56.25 A; 8 AWG at 75 °C carries 50 A, 6 AWG 65 A.
+    ("conductor", {"current": "45 A", "ambient": "30 C"}, "ampacity", 65.0, 0.1),
+    ("conductor", {"current": 45, "ambient": 30, "material": "aluminium"}, "ampacity", 65.0, 0.1),
+    # 40 A device behind B1 PVC, two loaded: 6 mm2 carries 41 A.
+    ("conductor", {"book": "iec-60364", "current": 30, "ambient": 30, "device": 40}, "ampacity", 41.0, 0.1),
+    ("conductor", {"book": "iec-60364", "current": 30, "ambient": 30, "device": 40}, "", 6.0, 0.01),
+    # 2 x 30 m x 20 A x 0.01608 ohm/m... 6 AWG: 1.611 ohm/km, 1.933 V of 48 V.
+    ("voltage-drop", {"current": 20, "length": 30, "size": "6 AWG", "voltage": 48}, "", 4.027, 0.005),
+    # 4.61 x 1.1965 = 5.516 ohm/km; 2 x 0.01 x 5.516 x 20 / 230 = 0.959 %.
+    (
+        "voltage-drop",
+        {"book": "bs-7671", "current": 20, "length": 10, "size": "4 mm2", "voltage": 230, "circuit": "single-phase"},
+        "",
+        0.959,
+        0.001,
+    ),
+    ("next-device", {"continuous": 32}, "", 40, 0.01),
+    ("next-device", {"continuous": 32, "fully_rated": "yes"}, "", 35, 0.01),
+    ("next-device", {"book": "iec-60364", "continuous": 33}, "", 40, 0.01),
+    # NEC 2023 Table 250.122: 60 A, 10 AWG; a 4 AWG in place of 6 AWG grows it by 41.74 / 26.24 to 16.5115 kcmil, a hair above 8 AWG: 6 AWG.
+    ("earth-conductor", {"device": 60, "line": "4 AWG", "required": "6 AWG"}, "", 13.30, 0.01),
+    ("earth-conductor", {"book": "iec-60364", "line": "25 mm2"}, "", 16.0, 0.01),
+    ("earth-conductor", {"book": "iec-60364", "line": "2.5 mm2", "fault": 1600, "time": 0.1}, "heat", 4.400, 0.001),
+    # 3 x 0.0507 + 0.0366 = 0.1887 in2 of 0.533: 35.4 %.
+    ("conduit-fill", {"kind": "EMT", "raceway": "3/4", "wires": "3 x 6 AWG; 8 AWG"}, "", 35.40, 0.01),
+    ("conduit-fill", {"book": "iec-60364", "kind": "trunking", "raceway": "50x50", "wires": ["10 mm2", "10 mm2"]}, "", 2.905, 0.001),
+    # 200 A board and main, 32 A inverter: 240 - 200 - 40 = 0, the case every guide prints.
+    ("busbar", {"main": 200, "busbar": 200, "source": 32}, "", 0.0, 1e-9),
+    ("busbar", {"main": 200, "busbar": 200, "source": 32}, "main_most", 200.0, 1e-9),
+    ("busbar", {"book": "iec-60364", "main": 63, "busbar": 100, "source": 21.7}, "", 15.3, 0.01),
+    ("feeder-tap", {"primary": 100, "source": 40}, "", 150.0, 0.01),
+    ("feeder-tap", {"primary": 100, "source": 40, "length": "10 ft"}, "", 50.0, 0.01),
+    ("feeder-tap", {"primary": 100, "source": 40, "length": "3 m"}, "", 15.0, 0.01),
+    # NEC 2023 Informative Annex D, Example D2(a): 29.7 kVA general, 9 kW heating at 40 %: 21.48 kVA, 89.5 A (from memory).
+    ("dwelling-load", {"general": "29700 W", "climate": "3600 W"}, "", 89.5, 0.05),
+    # 37.6 x (1 + 0.0026 x 39) = 41.41 V: twelve reach 496.9 V.
+    ("string-range", STRING, "", 12, 0.01),
+    ("string-range", STRING, "fewest", 5, 0.01),
+    # IEEE 1547: 61.536 Hz is half-way from 60.036 to 63.036.
+    ("droop", {"power": 5000, "frequency": 61.536}, "", 2500, 0.01),
+    ("droop", {"power": 5000, "frequency": 62, "standard": "IEEE 1547"}, "", 0, 1e-9),
+    # EN 50549: 51.2 Hz with 5 % droop from 50.2: 1 - 1 / 2.5 = 60 %.
+    ("droop", {"power": 3600, "frequency": "51.2 Hz", "standard": "EN 50549"}, "", 2160, 0.01),
+    ("battery-current", {"power": "6 kW", "voltage": 46.4, "efficiency": 94}, "", 137.564, 0.001),
+    # 21 : 21 : 24 mohm: 150 x (1/24) / (2/21 + 1/24) = 45.65 A; the others 52.17 A.
+    ("bank-sharing", BANK, "", 52.174, 0.001),
+    ("bank-sharing", BANK, "share.3", 45.652, 0.001),
+    ("fault-current", {"voltage": 57.6, "units": 3, "cell": 20, "leads": 1, "main": 0.5}, "", 7680, 0.5),
+    ("equalising-current", {"first": 53.2, "second": 52.4, "cell": 20, "leads": 2, "window": 1}, "", 19.048, 0.001),
+    # -33 x 0.022 x ln 0.01 = 3.343 s.
+    ("precharge", {"voltage": 57.6, "resistance": 33, "capacitance": "22000 uF"}, "", 3.3433, 0.0005),
+    ("precharge", {"voltage": 57.6, "resistance": 33, "capacitance": "22 mF"}, "energy", 36.495, 0.001),
+    ("longest-lead", {"current": 100, "resistance": 0.2, "drop": 0.5}, "", 12.5, 0.001),
+    ("autonomy", {"energy": "15.36 kWh", "load": 500, "efficiency": 94}, "", 25.989, 0.001),
+    ("torque", {"torque": "35 lbf in"}, "", 3.954, 0.001),
+    ("torque", {"torque": "4 N m"}, "lbf_in", 35.403, 0.001),
+    ("torque", {"torque": "11 lbf ft"}, "", 14.914, 0.001),
+    ("dip-address", {"address": 5, "switches": 4}, "", 5, 0.01),
+    ("pin-out", {"first": "1:GND 4:CAN H 5:CAN L", "second": "2:GND 7:CAN H 8:CAN L"}, "", 3, 0.01),
+    # 41 x 9.80665 / 4 / 850 + (41 x 9.80665 x 115 / 640 / 2) / 2143.
+    ("anchor-load", ANCHOR, "anchor.shear", 100.52, 0.01),
+]
+
+
+def ask(name: str, question: dict[str, Any]) -> Answer:
+    return ask_sum(name, read_question(SUMS[name], question))
+
+
+@pytest.mark.parametrize(("name", "question", "key", "value", "digits"), BY_HAND, ids=[f"{row[0]}-{i}" for i, row in enumerate(BY_HAND)])
+def test_by_hand(name: str, question: dict[str, Any], key: str, value: float, digits: float) -> None:
+    answer = ask(name, question)
+    figure = next(f for f in answer.figures if f.key == key) if key else answer.figure
+    assert figure.value == pytest.approx(value, abs=digits)
+
+
+@pytest.mark.parametrize(
+    ("name", "question"), [(row[0], row[1]) for row in BY_HAND], ids=[f"{row[0]}-{i}" for i, row in enumerate(BY_HAND)]
+)
+def test_every_formula_gives_its_value(name: str, question: dict[str, Any]) -> None:
+    for figure in ask(name, question).figures:
+        assert figure.is_input or figure.source in sources()
+        if figure.formula:
+            again = eval(figure.formula, {"__builtins__": {}}, {**NAMES, **{g.symbol: g.value for g in figure.given}})
+            assert again == pytest.approx(figure.value, rel=1e-9, abs=1e-9), figure.key
+
+
+def test_every_sum_is_asked_here_and_has_a_schema() -> None:
+    assert {row[0] for row in BY_HAND} == set(SUMS)
+    for entry in SUMS.values():
+        schema = entry.schema()
+        assert schema["type"] == "object"
+        assert entry.question.endswith(".")
+        for name, field in schema["properties"].items():
+            assert field.get("kind"), name
+            assert field["kind"] != "quantity" or "unit" in field
+
+
+@pytest.mark.parametrize(
+    ("name", "question", "words"),
+    [
+        ("torque", {"torque": "35 V"}, "Torque: 'V' is the wrong kind of unit"),
+        ("conductor", {"current": "45 m", "ambient": 30}, "Design current: 'm' is the wrong kind"),
+        ("conductor", {"current": "45", "ambient": "12 ohm"}, "Hottest air along the route: 'ohm'"),
+        ("voltage-drop", {"current": 1, "length": 1, "size": "7 AWG", "voltage": 12}, "Conductor size"),
+        ("voltage-drop", {"current": 1, "length": 1, "size": "thick", "voltage": 12}, "is no conductor size"),
+        ("voltage-drop", {"book": "iec-60364", "current": 1, "length": 1, "size": "6 AWG", "voltage": 12}, "mm2"),
+        ("voltage-drop", {"current": 1, "length": 1, "size": "6 AWG"}, "Voltage of the circuit: this is needed"),
+        ("voltage-drop", {"current": 1, "length": -1, "size": "6 AWG", "voltage": 12}, "One-way length: this must be above 0"),
+        ("torque", {"torque": 4, "colour": "red"}, "asks for no such thing"),
+        ("torque", {"book": "somewhere", "torque": 4}, "Rule book"),
+        ("dip-address", {"address": 16, "switches": 4}, "0 to 15"),
+        ("pin-out", {"first": "9:GND", "second": "1:GND"}, "is no pin"),
+        ("pin-out", {"first": "1:GND 1:CAN H", "second": "1:GND"}, "stands twice"),
+        ("feeder-tap", {"primary": 100, "source": 40, "length": "7.6 m"}, "7.5 m"),
+        ("feeder-tap", {"book": "bs-7671", "primary": 100, "source": 40}, "North American"),
+        ("anchor-load", {**ANCHOR, "through": "90 mm"}, "longer screw"),
+        ("droop", {"power": 1000, "frequency": "50 s"}, "Frequency of the island"),
+        ("torque", {"torque": float("nan")}, "Torque"),
+        ("bank-sharing", {**BANK, "leads": ""}, "needed"),
+        ("conduit-fill", {"kind": "EMT", "raceway": "9", "wires": "6 AWG"}, "1/2, 3/4"),
+        ("conduit-fill", {"book": "iec-60364", "kind": "trunking", "raceway": "wide", "wires": "6 mm2"}, "150x100"),
+    ],
+)
+def test_refusals_name_field_and_remedy(name: str, question: dict[str, Any], words: str) -> None:
+    with pytest.raises(GumbootError) as refused:
+        ask(name, question)
+    assert words in str(refused.value)
+
+
+def test_a_refusal_carries_its_field() -> None:
+    with pytest.raises(BadQuestion) as refused:
+        ask("conductor", {"current": "45 m", "ambient": 30})
+    assert refused.value.field == "current"
+
+
+@pytest.mark.parametrize(
+    ("name", "holds", "fails", "code"),
+    [
+        (
+            "equalising-current",
+            {"first": 53.0, "second": 52.5, "cell": 20, "leads": 2, "window": 0.5},
+            {"first": 53.01, "second": 52.5, "cell": 20, "leads": 2, "window": 0.5},
+            "BANK-JOIN",
+        ),
+        ("busbar", {"main": 200, "busbar": 200, "source": 32}, {"main": 200, "busbar": 200, "source": 32.1}, "BUS-120"),
+        (
+            "fault-current",
+            {"voltage": 50, "units": 1, "cell": 10, "interrupting": 5000},
+            {"voltage": 50, "units": 1, "cell": 10, "interrupting": 4999},
+            "FUSE-INTERRUPT",
+        ),
+        ("bank-sharing", {**BANK, "rating": 52.18}, {**BANK, "rating": 52.17}, "BANK-SHARE"),
+        ("string-range", {**STRING, "modules": 12}, {**STRING, "modules": 13}, "PV-COLD-VOC"),
+        ("string-range", {**STRING, "modules": 5}, {**STRING, "modules": 4}, "PV-HOT-LOW"),
+        (
+            "conduit-fill",
+            {"kind": "EMT", "raceway": "1/2", "wires": "9 x 12 AWG"},
+            {"kind": "EMT", "raceway": "1/2", "wires": "10 x 12 AWG"},
+            "RACEWAY-FULL",
+        ),
+        (
+            "voltage-drop",
+            {"current": 20, "length": 22.34, "size": "6 AWG", "voltage": 48},
+            {"current": 20, "length": 22.36, "size": "6 AWG", "voltage": 48},
+            "DROP-OVER",
+        ),
+        (
+            "voltage-drop",
+            {"current": -20, "length": 22.34, "size": "6 AWG", "voltage": 48},
+            {"current": -20, "length": 22.36, "size": "6 AWG", "voltage": 48},
+            "RISE-OVER",
+        ),
+        ("anchor-load", ANCHOR, {**ANCHOR, "shear": 100}, "WALL-ANCHOR-OVER"),
+        ("pin-out", {"first": "1:A", "second": "3:A"}, {"first": "1:A 2:B", "second": "3:A"}, "LINK-LEAD"),
+    ],
+)
+def test_rules_at_their_limit(name: str, holds: dict[str, Any], fails: dict[str, Any], code: str) -> None:
+    assert code not in {f.code for f in ask(name, holds).findings}
+    assert code in {f.code for f in ask(name, fails).findings}
+
+
+def test_a_sum_and_a_plan_give_the_same_figure() -> None:
+    from tests.helpers import plan_of
+
+    plan = plan_of()
+    by_sum = ask("battery-current", {"power": 6000, "voltage": 46.4, "efficiency": 94}).figure.value
+    assert by_sum == pytest.approx(plan.figures["bank.drawn_a"].value)
+    held = plan.figures
+    question = {
+        "mass": held["wall.inverter.shear"].given[0].value,
+        "depth": 230,
+        "height": 640,
+        "screws": 4,
+        "top": 2,
+        "diameter": 8,
+        "length": 90,
+        "through": 15,
+        "gravity": 0.42,
+        "shear": 850,
+    }
+    assert ask("anchor-load", question).figure.value == pytest.approx(held["wall.inverter.ratio"].value)
+
+
+def test_lines_say_what_no_number_can() -> None:
+    answer = ask("dip-address", {"address": 5, "switches": 4})
+    assert answer.lines == ("switch 1: on", "switch 2: off", "switch 3: on", "switch 4: off")
+    lead = ask("pin-out", {"first": "4=CAN H, 5=CAN L", "second": "7=CAN H, 8=CAN L"})
+    assert lead.lines[0] == "CAN H: pin 4 to pin 7, blue"
+
+
+def test_answers_are_plain_data() -> None:
+    body = answer_json(SUMS["torque"], ask("torque", {"torque": "35 lbf in"}))
+    assert body["answer"] == "3.95 N m"
+    assert body["figure"]["source"] == "nist.811"
+    assert set(body["working"]) == {"in.torque", "lbf_in", "lbf_ft", "nm"}
+    assert body["findings"] == []
+
+
+@pytest.mark.parametrize(
+    ("typed", "label"), [("4/0 AWG", "4/0 AWG"), ("#4/0", "4/0 AWG"), ("250", "250 kcmil"), ("250 MCM", "250 kcmil"), ("10", "10 AWG")]
+)
+def test_sizes_as_people_write_them(typed: str, label: str) -> None:
+    assert figure_text(ask("earth-conductor", {"device": 20, "line": typed}).figures[0]) == label

@@ -1,0 +1,89 @@
+"""The pages and the API of the quick sums."""
+
+from __future__ import annotations
+
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+
+from gumboot.core.sums import SUMS
+
+
+@pytest.fixture
+def anyone(app: FastAPI) -> TestClient:
+    """Somebody who has not signed in: a quick sum holds nothing of a job."""
+    return TestClient(app, raise_server_exceptions=False)
+
+
+def test_the_list_has_a_schema_for_each(anyone: TestClient) -> None:
+    rows = anyone.get("/api/sums").json()
+    assert [r["name"] for r in rows] == list(SUMS)
+    assert all(r["schema"]["properties"]["book"]["enum"] for r in rows)
+
+
+def test_a_sum_by_the_api(anyone: TestClient) -> None:
+    answer = anyone.post("/api/sums/torque", json={"torque": "35 lbf in"})
+    assert answer.status_code == 200
+    assert answer.json()["figure"]["value"] == pytest.approx(3.954469, abs=1e-6)
+    assert answer.json()["working"]["lbf_in"]["value"] == pytest.approx(35)
+
+
+@pytest.mark.parametrize(
+    ("name", "body", "status", "field"),
+    [
+        ("torque", '{"torque": "35 V"}', 422, "torque"),
+        ("torque", "{}", 422, "torque"),
+        ("torque", "[]", 422, None),
+        ("torque", "not json", 422, None),
+        ("torque", '{"torque": 1e999}', 422, "torque"),
+        ("torque", '{"torque": {"a": 1}}', 422, "torque"),
+        ("torque", '{"torque": "' + "9" * 30000 + '"}', 413, None),
+        ("nothing", "{}", 404, None),
+        ("bank-sharing", '{"current": 100, "leads": ["x"], "cell": 1, "rating": 1}', 422, "leads"),
+        ("conduit-fill", '{"kind": "EMT", "raceway": "\\u0000", "wires": ["6 AWG"]}', 422, None),
+    ],
+)
+def test_bad_questions_are_problems_with_the_field(anyone: TestClient, name: str, body: str, status: int, field: str | None) -> None:
+    answer = anyone.post(f"/api/sums/{name}", content=body, headers={"content-type": "application/json"})
+    assert answer.status_code == status, answer.text
+    assert answer.headers["content-type"].startswith("application/problem+json")
+    assert answer.json().get("field") == field
+
+
+@pytest.mark.parametrize("name", list(SUMS))
+@pytest.mark.parametrize("book", ["nec-2023", "bs-7671"])
+def test_every_page_opens(anyone: TestClient, name: str, book: str) -> None:
+    page = anyone.get(f"/sums/{name}?book={book}")
+    assert page.status_code == 200
+    assert "Work it out" in page.text
+    assert " style=" not in page.text
+    assert "licensed person" in page.text
+
+
+def test_a_page_answers_with_working_and_clause(anyone: TestClient) -> None:
+    page = anyone.get("/sums/conductor?current=45+A&ambient=104+F&device=60").text
+    for words in ("6 AWG", "1.25 · I_b", "Table 310.16", "value from memory", "No rule objects"):
+        assert words in page
+
+
+def test_a_page_keeps_what_was_typed_when_it_refuses(anyone: TestClient) -> None:
+    answer = anyone.get("/sums/conductor?current=45+m&ambient=30")
+    assert answer.status_code == 422
+    assert 'value="45 m"' in answer.text
+    assert "wrong kind of unit" in answer.text
+    assert 'aria-invalid="true"' in answer.text
+
+
+def test_text_is_escaped(anyone: TestClient) -> None:
+    answer = anyone.get("/sums/pin-out", params={"first": "1:<script>alert(1)</script>", "second": "2:<b>"})
+    assert answer.status_code == 200
+    assert "<script>alert" not in answer.text
+    assert anyone.get("/sums/nothing").status_code == 404
+    assert anyone.get("/sums", follow_redirects=True).status_code == 200
+
+
+def test_the_rules_page_states_clause_validity_and_origin(petra: object) -> None:
+    client = petra.client  # type: ignore[attr-defined]
+    page = client.get("/rules").text
+    for words in ("BUS-120", "705.12(B)", "left to the local code", "from memory", "common practice", "AS/NZS 3000", "IEC 60364-5-52"):
+        assert words in page

@@ -1,4 +1,4 @@
-"""``./gumboot bench``: plan time, page and edit round trips on loopback, start-up time."""
+"""``./gumboot bench``: plan time by house and kind, its growth, quick sums, page and edit round trips on loopback, start-up time."""
 
 from __future__ import annotations
 
@@ -20,8 +20,12 @@ import httpx
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.cli.cluster import CHECKOUT, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
+from gumboot.core.card import Shelf, parse_card
+from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
+from gumboot.core.sums import SUMS, ask_sum
 from gumboot.store.engine import migrate
+from gumboot.web.asking import read_question
 
 PLAN_ROUNDS, PAGE_ROUNDS = 200, 40
 
@@ -55,6 +59,61 @@ def plan_times() -> dict[str, dict[str, float]]:
         derive(job, shelf())
         out[f"plan {name}"] = spread(timed(partial(derive, job, shelf()), PLAN_ROUNDS))
     return out
+
+
+def grown(factor: int) -> tuple[Job, Shelf]:
+    """Saltmarsh Cottage with ``factor`` times its circuits: loads, and battery leads on a busbar box drawn out to hold them."""
+    document, cards = demo_house("d1-saltmarsh").model_dump(mode="json"), dict(shelf())
+    count = 2 * factor
+    document["loads"] = [{**load, "id": f"{load['id']}-{k}", "side": "house"} for k in range(factor) for load in document["loads"]]
+    document["bank"]["units"] = [
+        {"id": f"bat-{k + 1}", "dip_address": k + 1, "terminator": k + 1 == count, "protocol": 3} for k in range(count)
+    ]
+    lead = next(r for r in document["runs"] if r["id"] == "bat-1")
+    document["runs"] = [r for r in document["runs"] if not r["id"].startswith("bat-") or r["id"] == "bat-main"]
+    document["runs"] += [{**lead, "id": f"bat-{k + 1}"} for k in range(count)]
+    box = cards["trough-300"].model_dump(mode="json")
+    for port in box["ports"]:
+        if port["id"] in ("BATTERIES", "EARTH"):
+            pattern = [t for t in port["terminals"] if t["id"].startswith("bat-1")]
+            rest = [t for t in port["terminals"] if not t["id"].startswith("bat-")]
+            port["terminals"] = rest + [{**t, "id": t["id"].replace("bat-1", f"bat-{k + 1}")} for k in range(count) for t in pattern]
+    return Job.model_validate(document), {**cards, "trough-300": parse_card(box)}
+
+
+def growth_times() -> dict[str, dict[str, float]]:
+    """Derivation with 1, 4 and 16 times the circuits: near linear when the time for each stays."""
+    out = {}
+    for factor in (1, 4, 16):
+        job, cards = grown(factor)
+        plan = derive(job, cards)
+        out[f"plan, circuits x {factor:2} ({len(plan.circuits.all) + len(job.loads)})"] = spread(
+            timed(partial(derive, job, cards), PLAN_ROUNDS // factor + 10)
+        )
+    return out
+
+
+def sum_times() -> dict[str, dict[str, float]]:
+    """Quick sums: each typed question read, worked out and answered, in one process."""
+    questions = (
+        ("conductor", {"current": "45 A", "ambient": "104 F", "device": "60"}),
+        (
+            "voltage-drop",
+            {"book": "bs-7671", "current": "20 A", "length": "30 ft", "size": "4 mm2", "voltage": "230", "circuit": "single-phase"},
+        ),
+        ("conduit-fill", {"kind": "EMT", "raceway": "3/4", "wires": "3 x 6 AWG; 8 AWG"}),
+        ("bank-sharing", {"current": "150", "leads": "1; 1; 4", "cell": "20", "rating": "75"}),
+        ("torque", {"torque": "35 lbf in"}),
+    )
+
+    def ask() -> None:
+        for name, question in questions:
+            ask_sum(name, read_question(SUMS[name], question))
+
+    ask()
+    samples = timed(ask, PLAN_ROUNDS)
+    per_second = len(questions) / statistics.median(samples)
+    return {f"one quick sum ({per_second:.0f} a second)": spread([s / len(questions) for s in samples])}
 
 
 def _free_port() -> int:
@@ -143,7 +202,7 @@ def page_times() -> dict[str, dict[str, float]]:
 
 def run(args: argparse.Namespace) -> int:
     """Measure and print a table, or JSON."""
-    results = {**plan_times(), **page_times()}
+    results = {**plan_times(), **growth_times(), **sum_times(), **page_times()}
     if args.json:
         print(json.dumps(results, indent=1))
         return 0

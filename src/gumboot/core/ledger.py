@@ -39,10 +39,14 @@ class Ledger(Workbook):
         self.gaps: list[Gap] = []
         self._document: dict[str, Any] = job.model_dump()
         self.places: dict[str, str] = {}
+        self._cards: dict[str, Any] = {}
         self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def card(self, role: str) -> Any:
         """The chosen card for an equipment role. Raises UnknownCard with the field's path."""
+        found = self._cards.get(role)
+        if found is not None:
+            return found
         card_id = getattr(self.job.equipment, role)
         if card_id is None:
             raise WrongCard(
@@ -54,6 +58,7 @@ class Ledger(Workbook):
             raise UnknownCard(f"equipment.{role}", card_id) from None
         if card.kind != KIND_OF_ROLE[role]:
             raise WrongCard(f"{card.title} is a {card.kind}; equipment.{role} needs a {KIND_OF_ROLE[role]}. Choose another card.")
+        self._cards[role] = card
         return card
 
     def has(self, role: str) -> bool:

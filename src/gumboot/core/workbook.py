@@ -23,13 +23,15 @@ class Workbook:
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a second figure of that key must have the same value."""
+        known = self.figures.get(figure.key)
+        if known is figure:
+            return figure
         source = figure.source
         # The whole check only where it can find something: this runs eight hundred times in a derivation.
         if len(figure.given) > 1 or not source or not isfinite(figure.value):
             checked(figure)
         if source not in self._known and not source.startswith(("input:", "card:")):
             raise BadFigure(f"{figure.key} names the unknown source '{source}'")
-        known = self.figures.get(figure.key)
         if known is not None and known.value != figure.value:
             raise BadFigure(f"{figure.key} is worked out twice, as {known.value} and {figure.value}")
         self.figures[figure.key] = figure
@@ -49,9 +51,10 @@ class Workbook:
         limits: str = "",
     ) -> Figure:
         """Work out and keep one figure; its givens become openable as well."""
+        figures = self.figures
         for part in given:
-            if part.key not in self.figures:
-                self.figures[part.key] = part
+            if part.key not in figures:
+                figures[part.key] = part
         return self.keep(Figure(key, symbol, name, value, unit, source, formula, given, label, limits))
 
     def given(self, path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:

@@ -11,13 +11,13 @@ from gumboot.drawing.svg import Canvas
 
 
 def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
-    for k, (want, have) in enumerate(zip(unit.wanted_dip, unit.set_dip, strict=True)):
+    for k, (want, have) in enumerate(zip(unit.wanted_dip or unit.set_dip, unit.set_dip, strict=True)):
         sx = x + k * 17
         wrong = want != have
         c.rect(sx, y, 13, 26, "oxide-wash" if wrong else "white", "oxide" if wrong else "ink", 1.4)
         c.rect(sx + 2, y + (2 if have else 13), 9, 11, "oxide" if wrong else "ink", None)
         c.text(sx + 6.5, y + 38, str(k + 1), 10, "middle", "pencil", mono=True)
-    if unit.wanted_dip:
+    if unit.set_dip:
         c.text(x - 6, y + 9, "on", 10, "end", "pencil")
 
 
@@ -45,7 +45,7 @@ def bus_drawing(plan: Plan) -> Markup:
         c.text(
             nx + width - 8,
             56,
-            f"address {unit.unit.dip_address}" if unit.wanted_dip else "the whole stack",
+            f"address {unit.unit.dip_address}" if unit.set_dip else "the whole stack",
             12,
             "end",
             "oxide" if unit.wanted_dip and unit.unit.dip_address != unit.wanted_address else "ink",

@@ -176,7 +176,7 @@ class BatteryUnit(Frozen):
 class Bank(Frozen):
     """The battery bank."""
 
-    units: list[BatteryUnit] = Field(min_length=1, max_length=30)
+    units: list[BatteryUnit] = Field(min_length=1, max_length=32)
     cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True
 

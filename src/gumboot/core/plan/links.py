@@ -63,6 +63,14 @@ def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCor
 
 
 def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
+    switches = ledger.card("battery").dip_switches
+    ledger.verdict(
+        "LINK-ADDRESS-DUP",
+        not switches or len(chain) < 2**switches,
+        "chain",
+        f"{len(chain)} batteries need an address each from 1; {switches} switches hold {2**switches - 1}.",
+        "Take batteries off this bus.",
+    )
     addresses = [c.unit.dip_address for c in chain]
     for c in chain:
         uid, field = c.unit.id, f"bank.units.{c.unit.id}"
@@ -146,7 +154,7 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         ChainUnit(
             u,
             i + 1,
-            dip_positions(i + 1, battery.dip_switches) if battery.dip_switches else (),
+            dip_positions(i + 1, battery.dip_switches) if 0 < i + 1 < 2**battery.dip_switches else (),
             dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches) if battery.dip_switches else (),
             i == last,
         )

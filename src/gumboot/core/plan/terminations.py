@@ -72,23 +72,25 @@ def _preparation(terminal: Terminal, size: str) -> str:
 
 
 def _check(ledger: Ledger, where: str, terminal: Terminal, size: str, wire_class: str, run_field: str) -> None:
-    low, high, this = (area_mm2(s) for s in (terminal.size_min, terminal.size_max, size))
-    ledger.verdict(
-        "TERM-RANGE",
-        low - 1e-9 <= this <= high + 1e-9,
-        where,
-        f"{size} does not fit {where}: it takes {terminal.size_min} to {terminal.size_max}.",
-        "Use a size in range, or a listed pin adapter.",
-        field=run_field,
-    )
-    ledger.verdict(
-        "TERM-CLASS",
-        wire_class in terminal.wire_classes,
-        where,
-        f"{where} takes {' or '.join(terminal.wire_classes)} wire; {wire_class} is planned.",
-        f"Pull {terminal.wire_classes[0]} wire.",
-        field=run_field.replace("installed_size", "wire_class"),
-    )
+    # Fifty landings in a house: the words are made only for one that is wrong.
+    if not area_mm2(terminal.size_min) - 1e-9 <= area_mm2(size) <= area_mm2(terminal.size_max) + 1e-9:
+        ledger.verdict(
+            "TERM-RANGE",
+            False,
+            where,
+            f"{size} does not fit {where}: it takes {terminal.size_min} to {terminal.size_max}.",
+            "Use a size in range, or a listed pin adapter.",
+            field=run_field,
+        )
+    if wire_class not in terminal.wire_classes:
+        ledger.verdict(
+            "TERM-CLASS",
+            False,
+            where,
+            f"{where} takes {' or '.join(terminal.wire_classes)} wire; {wire_class} is planned.",
+            f"Pull {terminal.wire_classes[0]} wire.",
+            field=run_field.replace("installed_size", "wire_class"),
+        )
 
 
 def _check_prepared(ledger: Ledger, card: Any, where: str, end: End, terminal: Terminal, run: Run) -> None:
@@ -215,14 +217,15 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
     size = sized.earth_size if role == "earth" else sized.size
     where = f"{end.place} {end.port} {end.terminal}"
     wire_class = "stranded" if role == "earth" else run.wire_class
-    ledger.verdict(
-        "COND-MATERIAL",
-        run.material in terminal.materials,
-        where,
-        f"{where} is not marked for {run.material}.",
-        "Use copper, or a listed adapter.",
-        field=f"runs.{cid}.material",
-    )
+    if run.material not in terminal.materials:
+        ledger.verdict(
+            "COND-MATERIAL",
+            False,
+            where,
+            f"{where} is not marked for {run.material}.",
+            "Use copper, or a listed adapter.",
+            field=f"runs.{cid}.material",
+        )
     if role != "earth":
         _check_prepared(ledger, card, where, end, terminal, run)
     _check_bend(ledger, card, where, end, terminal, size, cid)
@@ -261,9 +264,11 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
             ends += [_one(ledger, sized, core.role, end, seen) for end in core.ends]
     for term in ends:
         count = seen[f"{term.place}/{term.port}/{term.terminal.id}"]
+        if count <= term.terminal.max_conductors:
+            continue
         ledger.verdict(
             "TERM-DOUBLE",
-            count <= term.terminal.max_conductors,
+            False,
             f"{term.place} {term.port} {term.terminal.id}",
             f"{count} conductors under one clamp; it takes {term.terminal.max_conductors}.",
             "Use another terminal or a listed splice.",

@@ -175,9 +175,11 @@ def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], 
 def _check_place(ledger: Ledger, box: Box, others: list[Box], width: float, height: float) -> None:
     wall, field = ledger.job.wall, f"wall.placements.{box.id}.x_mm"
     for other in others:
+        if not box.clear.meets(other.rect):
+            continue
         ledger.verdict(
             "WALL-CLEARANCE",
-            not box.clear.meets(other.rect),
+            False,
             f"{box.id} and {other.id}",
             f"{other.title} stands within the clearance of {box.title}.",
             "Move one of them apart.",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.loader import read_table
@@ -21,6 +22,7 @@ class Identification:
 _ROWS = read_table("common/tables/identification.csv")
 
 
+@lru_cache(maxsize=256)
 def identification(scheme: str, role: str) -> Identification:
     """Colour of a role under a scheme; a variant falls back to IEC 60445 only where its own rows are silent. Raises NotInTable."""
     for name in (scheme, *(("iec-60364",) if scheme != "nec" else ())):

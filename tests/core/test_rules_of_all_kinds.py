@@ -169,6 +169,28 @@ CASES: dict[str, Case] = {
         {},
         ("plover-6s", {"ports.GRID.terminals.N.torque_nm": None, "ports.GRID.terminals.N.screw": "slot_large"}),
     ),
+    "COND-CORD": (
+        D4,
+        {"runs.generator-feed.cable": "cord", "runs.generator-feed.installed_size": "8 AWG"},
+        None,
+        {"runs.backup.cable": "cord"},
+        None,
+    ),
+    # 0.32394 % along 14 m of grid feed and 0.09316 % along the backed-up feed: 5 % at 212.07 m.
+    "DROP-TOTAL": (D2, {"runs.grid.length_m": 212.0}, None, {"runs.grid.length_m": 212.1}, None),
+    "GRID-EXPORT": (
+        D2,
+        {"site.export_limit_w": 10000},
+        ("heron-10t", {"settings": []}),
+        {"site.export_limit_w": 9999},
+        ("heron-10t", {"settings": []}),
+    ),
+    "BOND-GENERATOR": (D4, {}, None, {"site.neutral_bond": "main board"}, None),
+    "SHOCK-IT": (D2, {"site.earthing": "TN-S"}, None, {"site.earthing": "IT"}, None),
+    # 230 V / Z_e for 0.1 s in a 6 mm2 PVC core: 115 x 6 / sqrt(0.1) = 2182 A, 0.10541 ohm.
+    "EARTH-HEAT": (D2, {"site.loop_ohm": 0.1055}, None, {"site.loop_ohm": 0.1053}, None),
+    "PV-WIRE": (D2, {"runs.pv-pv1.insulation": "XLPE"}, None, {"runs.pv-pv1.insulation": "PVC"}, None),
+    "AC-BLACK": (D3, {"settings.reserve_pct": 11}, None, {"settings.reserve_pct": 10}, None),
     "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
 }
 # Asked by a quick sum alone: nobody plans to join batteries at unlike voltages.

@@ -244,6 +244,14 @@ def test_a_sum_and_a_plan_give_the_same_figure() -> None:
     assert ask("anchor-load", question).figure.value == pytest.approx(held["wall.inverter.ratio"].value)
 
 
+def test_fuse_classes_that_break_the_fault_are_named() -> None:
+    small = ask("fault-current", {"voltage": 57.6, "units": 1, "cell": 30})
+    assert any(line.startswith("DC miniature breaker") for line in small.lines)
+    large = ask("fault-current", {"voltage": 57.6, "units": 8, "cell": 20})
+    assert {line.split(",")[0] for line in large.lines} == {"NH gG"}
+    assert "No usual class" in ask("fault-current", {"voltage": 57.6, "units": 16, "cell": 20}).lines[0]
+
+
 def test_lines_say_what_no_number_can() -> None:
     answer = ask("dip-address", {"address": 5, "switches": 4})
     assert answer.lines == ("switch 1: on", "switch 2: off", "switch 3: on", "switch 4: off")

@@ -262,6 +262,7 @@ class GeneratorCard(_CardBase):
     power_w: float
     voltage_v: float
     device_a: float
+    neutral_bonded: bool = Field(False, description="Neutral is bonded to the frame inside the generator")
     ports: list[Port] = []
 
     def terminal(self, port: str, terminal: str) -> Terminal:

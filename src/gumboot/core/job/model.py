@@ -194,8 +194,8 @@ class Run(Frozen):
     installed_earth: str | None = None
     material: Literal["copper", "aluminium"] = "copper"
     insulation: Literal["PVC", "XLPE", "THWN-2", "XHHW-2", "RHW-2"] | None = Field(None, description="Empty: THWN-2 by NEC, PVC by IEC")
-    cable: Literal["building wire", "flexible cable"] = Field(
-        "building wire", description="Flexible: welding-type cable of NEC Article 400"
+    cable: Literal["building wire", "flexible cable", "cord"] = Field(
+        "building wire", description="Flexible: welding-type cable of NEC Article 400; cord: portable cord of the same"
     )
     method: Literal["A1", "A2", "B1", "B2", "C", "D1", "D2", "E"] = Field("B1", description="Method of installation (IEC 60364-5-52)")
     soil_km_per_w: float | None = Field(None, gt=0, description="Thermal resistivity of the soil for methods D1 and D2, K m/W")

@@ -455,6 +455,58 @@ def replace_symbol(figure: Figure, symbol: str) -> Figure:
     return figure._replace(symbol=symbol)
 
 
+def _total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
+    parts = [
+        plan.sized[cid].drop_pct._replace(symbol=f"dv_{i}") for i, cid in enumerate(("grid", "through", "backup")) if cid in plan.sized
+    ]
+    if len(parts) < 2:
+        return
+    total = ledger.work(
+        "circuits.drop_total_pct",
+        "dv_sum",
+        "Drop from main board to backed-up board",
+        sum(f.value for f in parts),
+        "%",
+        ledger.book.drop_source,
+        " + ".join(f.symbol for f in parts),
+        tuple(parts),
+        limits="Each segment at its own design current: more than flows at once.",
+    )
+    limit = ledger.keep(constant("dv_all", "Drop from the origin at most", ledger.book.drop_total_pct, "%", ledger.book.drop_source))
+    ledger.verdict(
+        "DROP-TOTAL",
+        total.value <= limit.value,
+        "backup",
+        f"{total.value:.2f} % is lost from the main board to the backed-up board; {limit.value:g} % is the most.",
+        "Pull a larger conductor in the longest segment.",
+        found=total,
+        limit=limit,
+        field="runs.grid.length_m",
+    )
+
+
+def _export(ledger: Ledger) -> None:
+    """Whether what the network permits can be held: by the inverter's size, or by a limit that it can be set to."""
+    permit = ledger.job.site.export_limit_w
+    inverter = ledger.card("inverter")
+    if permit is None:
+        return
+    limit = ledger.decided("site.export_limit_w", "P_exp", "Export the utility permits", "W")
+    output = ledger.read(inverter, "output_w", "P_inv", "Inverter output", "W")
+    settable = any(r.key == "export_w" and r.low <= permit for r in inverter.settings)
+    ledger.verdict(
+        "GRID-EXPORT",
+        output.value <= limit.value or settable,
+        "grid",
+        f"The inverter can export {output.value:.0f} W; {limit.value:.0f} W are permitted, and its card names no export limit to set.",
+        "Choose an inverter that holds an export limit, or ask for a larger permit.",
+        found=output,
+        limit=limit,
+        field="site.export_limit_w",
+    )
+
+
 def _generator(ledger: Ledger, loads: LoadsPlan) -> None:
     if not ledger.has("generator"):
         return
@@ -485,6 +537,16 @@ def _generator(ledger: Ledger, loads: LoadsPlan) -> None:
         field="settings.grid_charge_a",
     )
     device = ledger.read(card, "device_a", "I_g", "Generator's own device", "A")
+    own = card.neutral_bonded
+    bonds = own + (inverter.neutral_bond == "fixed in gateway") + (ledger.job.site.neutral_bond != "none")
+    ledger.verdict(
+        "BOND-GENERATOR",
+        bonds == 1,
+        "generator",
+        f"{bonds} neutral-earth bonds while the generator feeds: {'its own' if own else 'none of its own'}, and what stands in the boards.",
+        "Take the generator's own bond out, or keep the only one there.",
+        field="site.neutral_bond",
+    )
     most = ledger.read(inverter, "generator_input_a", "I_gi", "Largest device at the generator input", "A")
     ledger.verdict(
         "GEN-INPUT",
@@ -558,6 +620,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
     _generator(ledger, loads)
     _transfer(ledger, plan)
     _leg_drop(ledger, plan, loads)
+    _total_drop(ledger, plan)
     if ledger.job.site.supply == "none":
         return plan
     _interrupting(ledger, plan)
@@ -566,5 +629,6 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
         return plan
     total, limit = _busbar(ledger)
     _network_limits(ledger)
+    _export(ledger)
     _rise(ledger, plan)
     return replace(plan, busbar_sum=total, busbar_limit=limit)

@@ -99,13 +99,31 @@ def _shift(ledger: Ledger) -> None:
     )
 
 
-def plan_coupling(ledger: Ledger, supply: BankSupply) -> None:
-    """Check AC-coupled PV: ratio, what the bank absorbs, and curtailment by frequency with a full battery.
+def _black_start(ledger: Ledger) -> None:
+    """After a black start the island must stand on the battery alone until the PV inverter has watched it long enough."""
+    pv, inverter, card = ledger.card("pv_inverter"), ledger.card("inverter"), ledger.card("battery")
+    if pv.droop:
+        curve = droop(pv.droop)
+        ledger.open(constant("t_back", f"Time the PV inverter waits before it feeds, {pv.droop}", curve.reconnect_s, "s", curve.source))
+    reserve = ledger.decided("settings.reserve_pct", "S_res", "Reserve", "%")
+    floor = ledger.read(card, "discharge_floor_pct", "S_min", "State of charge at which the battery stops", "%")
+    ledger.verdict(
+        "AC-BLACK",
+        reserve.value > floor.value,
+        "pv-inverter",
+        f"The reserve of {reserve.value:g} % is all that the battery keeps ({floor.value:g} %): with nothing left to form an island, PV cannot start.",
+        f"Raise the reserve above {floor.value:g} %: {inverter.title} must hold the island until the PV inverter joins.",
+        found=reserve,
+        limit=floor,
+        field="settings.reserve_pct",
+    )
 
-    After a black start the PV inverter waits its own observation time before it feeds; nothing is computed for that.
-    """
+
+def plan_coupling(ledger: Ledger, supply: BankSupply) -> None:
+    """Check AC-coupled PV: ratio, what the bank absorbs, curtailment by frequency with a full battery, and the black start."""
     if not ledger.has("pv_inverter"):
         return
     _ratio(ledger)
     _bank(ledger, supply)
     _shift(ledger)
+    _black_start(ledger)

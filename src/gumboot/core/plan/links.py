@@ -165,8 +165,20 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         chain = (ChainUnit(job.bank.units[0], 1, (), (), True),)
     _check_chain(ledger, chain)
     bus = chosen.bus if chosen else "CAN"
-    inv_port = next(p for p in inverter.data_ports if p.bus == bus)
-    bat_port = next(p for p in battery.data_ports if p.bus == bus)
+    inv_port = next((p for p in inverter.data_ports if p.bus == bus), None)
+    bat_port = next((p for p in battery.data_ports if p.bus == bus), None)
+    if inv_port is None or bat_port is None:
+        ledger.verdict(
+            "LINK-PROTOCOL",
+            False,
+            "sockets",
+            f"{inverter.title} and {battery.title} have no {bus} socket in common: the battery cannot be heard.",
+            "Choose a battery that this inverter has a socket for.",
+            field="equipment.battery",
+        )
+        return LinksPlan(
+            chosen, common, (), chain, None, None, None, f"{inverter.title} and {battery.title} have no {bus} socket in common."
+        )
     lead = lead_cores(inv_port, bat_port)
     made = {(p.inverter_pin, p.battery_pin) for p in job.links.lead_as_made}
     want = {(c.inverter_pin, c.battery_pin) for c in lead}

@@ -15,7 +15,9 @@ from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family.earthing import (
     FIRE_LIMIT_MA,
     TOUCH_VOLTAGE_V,
+    adiabatic_area_mm2,
     disconnection_time_s,
+    factor_k,
     loop_impedance_max_ohm,
     residual_resistance_max_ohm,
     residual_type,
@@ -112,6 +114,41 @@ def _check_loop(ledger: Ledger, sized: Sized, loop: Figure) -> None:
     )
 
 
+def _check_heat(ledger: Ledger, sized: Sized, before: Figure) -> None:
+    """Whether the earth conductor bears the heat of a fault at the near end of its circuit, until the device has tripped."""
+    if sized.earth is None or sized.run.device_kind != "breaker":
+        return
+    cid, insulation = sized.circuit.id, insulation_of(sized.run)
+    volts = ledger.read(ledger.card("inverter"), "leg_v", "U_0", "Voltage to earth", "V")
+    bears = factor_k(sized.run.material, insulation)
+    k = ledger.keep(
+        constant(f"k_{insulation}_{sized.run.material}", "Heat constant of the earth conductor", bears, "A s^0.5/mm2", "iec.54.543")
+    )
+    seconds = ledger.keep(constant("t_trip", "Time of an instantaneous trip, at most", 0.1, "s", "iec.60898"))
+    fault_a = volts.value / before.value
+    heat = ledger.work(
+        f"circuits.{cid}.earth_heat",
+        "S_k",
+        "Earth conductor by heat",
+        adiabatic_area_mm2(fault_a, seconds.value, k.value),
+        "mm2",
+        "iec.54.543",
+        f"((U_0 / Z_0) ** 2 * t_trip) ** 0.5 / {k.symbol}",
+        (volts, before._replace(symbol="Z_0"), seconds, k),
+        limits="Fault at the near end; breakers limit the energy further.",
+    )
+    ledger.verdict(
+        "EARTH-HEAT",
+        sized.earth.value >= heat.value - 1e-9,
+        cid,
+        f"A fault of {fault_a:.0f} A heats the {sized.earth_size} earth conductor beyond its limit: {heat.value:.1f} mm2 are needed.",
+        "Pull a larger earth conductor.",
+        found=sized.earth,
+        limit=heat,
+        field=f"runs.{sized.run.id}.installed_earth",
+    )
+
+
 def _loops(ledger: Ledger, plan: CircuitsPlan) -> None:
     origin = ledger.asked(
         "site.loop_ohm",
@@ -122,12 +159,21 @@ def _loops(ledger: Ledger, plan: CircuitsPlan) -> None:
         "Earth-fault loop impedance at the origin?",
         "Whether a fault trips in time",
     )
+    ledger.verdict(
+        "SHOCK-IT",
+        ledger.job.site.earthing != "IT",
+        "supply",
+        "The supply is IT: first-fault current, insulation monitoring and the second fault are not judged here.",
+        "A licensed person plans its protection by IEC 60364-4-41 411.6 and the local code.",
+        field="site.earthing",
+    )
     if origin is None or ledger.job.site.earthing in ("TT", "IT"):
         return
     before = origin
     for cid in ("grid", "through", "backup"):
         sized = plan.sized.get(cid)
         if sized is not None and sized.earth is not None:
+            _check_heat(ledger, sized, before)
             before = _loop(ledger, sized, before)
             _check_loop(ledger, sized, before)
 

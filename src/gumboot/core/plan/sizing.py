@@ -77,6 +77,7 @@ class Laid:
     f_a: Figure
     f_g: Figure
     terminal_c: int
+    kind: str = ""
 
 
 class Wiring(Protocol):
@@ -274,6 +275,15 @@ def _check_kind(laid: Laid, installed: Figure) -> None:
     )
     in_bank = cid in {"bat-main", "interlinks"} or cid in {u.id for u in ledger.job.bank.units}
     ledger.verdict(
+        "COND-CORD",
+        run.cable != "cord" or cid == "generator-feed",
+        cid,
+        f"{cid} is laid as a portable cord; a cord is no fixed wiring.",
+        "Use building wire; a cord may join a portable generator only.",
+        found=installed,
+        field=f"runs.{run.id}.cable",
+    )
+    ledger.verdict(
         "COND-FLEX",
         run.cable != "flexible cable" or (in_bank and battery_cable_allowed(installed.label)),
         cid,
@@ -281,6 +291,19 @@ def _check_kind(laid: Laid, installed: Figure) -> None:
         "Use building wire with fine strands in terminals marked for it, or 2/0 AWG and larger at the battery.",
         found=installed,
         field=f"runs.{run.id}.cable",
+    )
+
+
+def _check_pv_wire(ledger: Ledger, cid: str, run: Run) -> None:
+    """PV wire of the book: 90 °C wet-rated by NEC, cross-linked insulation for DC by IEC; never PVC of the usual kind."""
+    nec = ledger.book.family == "nec"
+    ledger.verdict(
+        "PV-WIRE",
+        run.insulation != "PVC" and (nec or run.insulation is not None),
+        cid,
+        f"{cid} is laid in PVC: PV runs are hot, wet and at high DC voltage.",
+        "Use 90 °C wet-rated conductors." if nec else "Use cross-linked PV cable.",
+        field=f"runs.{run.id}.insulation",
     )
 
 
@@ -366,7 +389,7 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     factors = _factors(ledger, cid, run, book)
     if length is None or factors is None:
         return None
-    laid = Laid(ledger, cid, run, demand, *factors, min(terminal_ratings_c))
+    laid = Laid(ledger, cid, run, demand, *factors, min(terminal_ratings_c), circuit.kind)
     try:
         device = _device(ledger, cid, run, demand, book)
         code, why = book.smallest(laid, device)
@@ -399,6 +422,8 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     table, usable = book.ampacity(laid, chosen, device)
     _check_installed(laid, book, code_size, installed, usable, device)
     earth = earth_required = None
+    if circuit.kind == "pv":
+        _check_pv_wire(ledger, cid, run)
     if circuit.has_earth:
         earth, earth_required = _earth(laid, book, device or demand.design_a, code, chosen)
     drop, pct = _drop(laid, book, installed, length)

@@ -10,6 +10,7 @@ from gumboot.core.plan.sizing import Demand, Laid, size_figure
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family.earthing import protective_area_mm2
 from gumboot.core.rulebook.iec_family.overcurrent import RATINGS_A, coordinated, least_capacity_a, next_rating_a
+from gumboot.core.rulebook.iec_family.photovoltaic import frame_earth_mm2
 
 
 def bare(size: str) -> str:
@@ -159,8 +160,10 @@ class IecWiring:
         )
 
     def earth(self, laid: Laid, basis: Figure, code: str, installed: str) -> tuple[Figure, str]:
-        """Table 54.2 by the line conductor installed."""
+        """Table 54.2 by the line conductor installed; at least 4 mm2 where it bonds a PV frame."""
         area = protective_area_mm2(float(bare(installed)))
+        framed = laid.kind == "pv" and area < frame_earth_mm2(False)
+        area = frame_earth_mm2(False) if framed else area
         grown = next((f"{n} mm2" for n in iec.SIZES if float(n) >= area - 1e-9), installed)
         line = laid.ledger.figures[f"circuits.{laid.cid}.installed"]
         required = size_figure(
@@ -169,9 +172,11 @@ class IecWiring:
             "A_e",
             "Earth conductor required",
             grown,
-            "iec.54.2",
+            "iec.62548.e" if framed else "iec.54.2",
             (line,),
-            "S up to 16 mm2, 16 mm2 up to 35, half above, rounded up to a standard size; it grows with its line conductor.",
+            "At least 4 mm2 where it bonds the frames of modules."
+            if framed
+            else "S up to 16 mm2, 16 mm2 up to 35, half above, rounded up to a standard size; it grows with its line conductor.",
         )
         return required, grown
 

@@ -46,6 +46,17 @@ def smallest_size(
     )
 
 
+def _table_a(run: Run, size: str) -> float:
+    """Table value in A by the kind of cable: 310.16, or 400.5(A) for flexible cable and cord."""
+    if run.cable == "cord":
+        return nec.cord_ampacity_a(size, 3)
+    return (
+        nec.flexible_cable_ampacity_a(size, INSULATION_C)
+        if run.cable == "flexible cable"
+        else nec.ampacity_a(size, INSULATION_C, run.material)
+    )
+
+
 class NecWiring:
     """Sizing by NEC 2023."""
 
@@ -131,12 +142,12 @@ class NecWiring:
     def ampacity(self, laid: Laid, size: str, device: Figure | None) -> tuple[Figure, Figure]:
         """Insulation column with factors, never above the terminal column; times the parallel sets."""
         ledger, cid, run, column = laid.ledger, laid.cid, laid.run, self._column(laid, device)
-        flexible = run.cable == "flexible cable"
-        in_table = nec.flexible_cable_ampacity_a(size, INSULATION_C) if flexible else nec.ampacity_a(size, INSULATION_C, run.material)
+        flexible = run.cable != "building wire"
+        in_table = _table_a(run, size)
         table = ledger.work(
             f"circuits.{cid}.table_ampacity",
             "I_t90",
-            f"Ampacity of {size}, 90 °C column",
+            f"Ampacity of {size}, " + ("three conductors in a cord" if run.cable == "cord" else "90 °C column"),
             in_table,
             "A",
             "nec.400.5" if flexible else "nec.310.16",

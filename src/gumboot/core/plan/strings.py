@@ -536,6 +536,9 @@ def _power(ledger: Ledger) -> Figure:
     )
     cards = [(ledger.card("inverter"), "P_inv_max"), *([(ledger.card("pv_inverter"), "P_pvi_max")] if ledger.has("pv_inverter") else [])]
     parts = tuple(ledger.read(c, "pv_max_w", symbol, f"PV power {c.title} accepts", "W") for c, symbol in cards if c.trackers)
+    if not parts:
+        # No inverter of this job has a tracker; each string has said so already.
+        return power
     most = parts[0]
     if len(parts) > 1:
         most = ledger.work(

@@ -22,6 +22,7 @@ class RuleBook:
     regions: str
     units: str
     drop_limit_pct: float
+    drop_total_pct: float
     drop_source: str
     rise_limit_pct: float
     rise_source: str

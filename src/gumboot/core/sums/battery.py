@@ -7,6 +7,7 @@ from typing import Literal
 from gumboot.core.errors import OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.common import bank
+from gumboot.core.rulebook.common.fuses import classes_for
 from gumboot.core.rulebook.north_american import battery as dc
 from gumboot.core.sums.ask import Ask, choice, count, quantities, quantity
 from gumboot.core.workbook import Workbook
@@ -104,8 +105,8 @@ class FaultCurrent(Ask):
     interrupting: float | None = quantity("A", "Interrupting rating of the device, DC", None, gt=0)
 
 
-def fault_current(w: Workbook, q: FaultCurrent) -> Figure:
-    """Fault current in A."""
+def fault_current(w: Workbook, q: FaultCurrent) -> tuple[Figure, tuple[str, ...]]:
+    """Fault current in A, with the classes of fuse that usually break it."""
     volts, n = (
         w.given("voltage", "V", "Highest battery voltage", q.voltage, "V"),
         w.given("units", "n", "Batteries in parallel", q.units, ""),
@@ -130,7 +131,9 @@ def fault_current(w: Workbook, q: FaultCurrent) -> Figure:
             found=fault,
             limit=rating,
         )
-    return fault
+    enough = classes_for(fault.value, q.voltage)
+    lines = tuple(f"{c.name}, {c.kind}: usually to {c.dc_max_v:g} V DC and {c.interrupting_a:g} A" for c in enough)
+    return fault, lines or ("No usual class of battery fuse breaks this: share the bank, and fuse each battery.",)
 
 
 class Equalising(Ask):

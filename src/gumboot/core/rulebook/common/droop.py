@@ -10,19 +10,26 @@ from gumboot.core.rulebook.loader import read_table
 
 @dataclass(frozen=True, slots=True)
 class Droop:
-    """Published default settings: full power up to ``begins_hz``, none from ``zero_hz``; off at ``trips_hz``."""
+    """Published default settings: full power up to ``begins_hz``, none from ``zero_hz``; off at ``trips_hz``, back after ``reconnect_s``."""
 
     standard: str
     nominal_hz: float
     begins_hz: float
     zero_hz: float
     trips_hz: float
+    reconnect_s: float
     source: str
 
 
 DROOPS = {
     r["standard"]: Droop(
-        r["standard"], float(r["nominal_hz"]), float(r["begins_hz"]), float(r["zero_hz"]), float(r["trips_hz"]), r["source"]
+        r["standard"],
+        float(r["nominal_hz"]),
+        float(r["begins_hz"]),
+        float(r["zero_hz"]),
+        float(r["trips_hz"]),
+        float(r["reconnect_s"]),
+        r["source"],
     )
     for r in read_table("common/tables/droop.csv")
 }

@@ -41,11 +41,11 @@ def bus_drawing(plan: Plan) -> Markup:
         c.path([(x, 64), (nx, 64)], "blue", 3)
         c.text((x + nx) / 2, 56, "lead" if i == 0 else "", 10, "middle", "pencil")
         c.rect(nx, 36, width, 118, "white", "ink", 1.8)
-        c.text(nx + 10, 56, unit.unit.id, 13, bold=True)
+        c.text(nx + 10, 56, unit.unit.id if unit.set_dip else "Stack", 13, bold=True)
         c.text(
             nx + width - 8,
             56,
-            f"address {unit.unit.dip_address}" if unit.set_dip else "the whole stack",
+            f"address {unit.unit.dip_address}" if unit.set_dip else "no address",
             12,
             "end",
             "oxide" if unit.wanted_dip and unit.unit.dip_address != unit.wanted_address else "ink",

@@ -51,6 +51,11 @@ class BankPlan:
     device_rating: Figure | None = None
 
 
+def current_source(family: str) -> str:
+    """Where the inverter's input current at its lowest voltage is asked for: NEC 706.30, by IEC plain energy balance."""
+    return "nec.706.30" if family == "nec" else "physics"
+
+
 def _counts(ledger: Ledger) -> tuple[Figure, Figure, Figure]:
     """Units of the bank, in series and in parallel."""
     card, count = ledger.card("battery"), len(ledger.job.bank.units)
@@ -138,7 +143,7 @@ def plan_supply(ledger: Ledger) -> BankSupply:
         "Battery current at full output and lowest voltage",
         dc.inverter_input_current_a(output.value, low.value, eta.value),
         "A",
-        "nec.706.30",
+        current_source(ledger.book.family),
         "P_inv / (V_low * eta)",
         (output, low, eta),
     )
@@ -148,7 +153,7 @@ def plan_supply(ledger: Ledger) -> BankSupply:
         "Design current of the battery circuit",
         max(drawn.value, charge.value),
         "A",
-        "nec.706.30",
+        current_source(ledger.book.family),
         "max(I_dis, I_chg)",
         (drawn, charge),
     )

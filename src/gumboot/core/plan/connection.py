@@ -356,7 +356,7 @@ def _network_limits(ledger: Ledger) -> None:
             limit=limit,
         )
     if book.imbalance_a is not None and site.supply == "three phase" and inverter.output == "single phase":
-        limit = ledger.keep(constant("I_unb", "Difference between phases at most", book.imbalance_a, "A", "asnzs.4777.1"))
+        limit = ledger.keep(constant("I_unb", "Difference between phases at most", book.imbalance_a, "A", book.imbalance_source))
         ledger.verdict(
             "GRID-IMBALANCE",
             output.value <= book.imbalance_a,
@@ -365,6 +365,7 @@ def _network_limits(ledger: Ledger) -> None:
             "Share the sources between phases, or choose a three-phase inverter.",
             found=output,
             limit=limit,
+            source=book.imbalance_source,
         )
 
 

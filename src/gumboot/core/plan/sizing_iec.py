@@ -7,6 +7,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.sizing import Demand, Laid, size_figure
+from gumboot.core.rulebook.common.conductors import warm_conductor_c
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family.earthing import protective_area_mm2
 from gumboot.core.rulebook.iec_family.overcurrent import RATINGS_A, coordinated, least_capacity_a, next_rating_a
@@ -140,7 +141,29 @@ class IecWiring:
             formula,
             given,
         )
+        self._warmth(laid, usable)
         return table, usable
+
+    def _warmth(self, laid: Laid, usable: Figure) -> None:
+        """Conductor temperature at the design current; in air, where the ambient is what it was asked as."""
+        ledger, cid, run = laid.ledger, laid.cid, laid.run
+        if run.method in ("D1", "D2"):
+            return
+        ambient, limit = (
+            ledger.decided(f"runs.{run.id}.ambient_c", "T_a", "Hottest air along the route", "°C"),
+            iec.LIMIT_C[insulation_of(run)],
+        )
+        amps = laid.demand.design_a
+        ledger.work(
+            f"circuits.{cid}.warm_c",
+            "T_w",
+            "Conductor temperature at the design current",
+            warm_conductor_c(ambient.value, limit, amps.value, usable.value),
+            "°C",
+            "iec.52.523",
+            f"T_a + ({limit:g} - T_a) * ({amps.symbol} / I_z) ** 2",
+            (ambient, amps, usable),
+        )
 
     def largest_device(self, laid: Laid, size: str, usable: Figure) -> Figure:
         """Largest standard rating that co-ordinates with the conductor."""

@@ -9,7 +9,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.sizing import Demand, Laid, size_figure
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.earthing import grounding_size, upsized_grounding
-from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
+from gumboot.core.rulebook.north_american.overcurrent import SMALL_CEILING_A, largest_device_a, next_standard_a
 
 INSULATION_C: nec.Column = 90
 
@@ -173,13 +173,14 @@ class NecWiring:
 
     def largest_device(self, laid: Laid, size: str, usable: Figure) -> Figure:
         """240.4(B) and (D)."""
+        capped = size in SMALL_CEILING_A[laid.run.material]
         return laid.ledger.work(
             f"circuits.{laid.cid}.device_most",
             "I_n_max",
             "Largest device for this conductor",
             largest_device_a(size, usable.value, laid.run.material),
             "A",
-            "nec.240.4b",
+            "nec.240.4d" if capped else "nec.240.4b",
             given=(usable,),
             limits="Next standard rating above the ampacity; 240.4(D) caps 14, 12 and 10 AWG.",
         )

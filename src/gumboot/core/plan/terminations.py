@@ -179,6 +179,7 @@ def _torque(ledger: Ledger, card: Any, end: End, terminal: Terminal, torque_nm: 
     """Torque of a card's terminal with its band; alike terminals of alike boxes share their figures."""
     key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
     own = terminal.torque_nm is not None
+    band_source = "nec.110.14d" if ledger.book.family == "nec" else "iec.51"
     if key in ledger.figures:
         return ledger.figures[key], ledger.figures[f"{key}.low"], ledger.figures[f"{key}.high"]
     name = f"{card.title}, {end.port} {end.terminal}"
@@ -191,7 +192,7 @@ def _torque(ledger: Ledger, card: Any, end: End, terminal: Terminal, torque_nm: 
         f"Lowest torque in band, {name}",
         torque_nm * (1 - pct / 100),
         "N m",
-        "nec.110.14d",
+        band_source,
         "M * (1 - b / 100)",
         (torque, band),
     )
@@ -201,7 +202,7 @@ def _torque(ledger: Ledger, card: Any, end: End, terminal: Terminal, torque_nm: 
         f"Highest torque in band, {name}",
         torque_nm * (1 + pct / 100),
         "N m",
-        "nec.110.14d",
+        band_source,
         "M * (1 + b / 100)",
         (torque, band),
     )

@@ -32,6 +32,7 @@ class RuleBook:
     droop: str
     notify_a: float | None
     imbalance_a: float | None
+    imbalance_source: str
     opening_mm: float
     opening_source: str
     exit_mm: float

@@ -6,6 +6,7 @@ from typing import Literal
 
 from gumboot.core.errors import OutOfRange
 from gumboot.core.figure import Figure
+from gumboot.core.plan.bank import current_source
 from gumboot.core.rulebook.common import bank
 from gumboot.core.rulebook.common.fuses import classes_for
 from gumboot.core.rulebook.north_american import battery as dc
@@ -26,7 +27,9 @@ def battery_current(w: Workbook, q: BatteryCurrent) -> Figure:
     power, volts = w.given("power", "P", "Inverter output", q.power, "W"), w.given("voltage", "V_low", "Lowest voltage", q.voltage, "V")
     eta = w.given("efficiency", "eta", "Conversion efficiency", q.efficiency, "%")
     amps = dc.inverter_input_current_a(q.power, q.voltage, q.efficiency / 100)
-    mean = w.work("current", "I", "Battery current", amps, "A", "nec.706.30", "P / (V_low * eta / 100)", (power, volts, eta))
+    mean = w.work(
+        "current", "I", "Battery current", amps, "A", current_source(w.book.family), "P / (V_low * eta / 100)", (power, volts, eta)
+    )
     w.work(
         "ripple",
         "I_rms",

@@ -294,10 +294,22 @@ def test_findings_cite_the_family_of_the_job() -> None:
 
 
 def test_a_size_of_the_other_family_is_refused_by_name() -> None:
-    from gumboot.core.errors import GumbootError
+    from tests.helpers import findings
 
-    with pytest.raises(GumbootError, match="mm2"):
-        codes({"runs.grid.installed_size": "6 AWG"}, None, D2)
+    held = [f for f in findings({"runs.grid.installed_size": "6 AWG"}, None, D2) if f.code == "COND-NONE"]
+    assert held[0].where == "grid"
+    assert "cross-sections in mm2" in held[0].text
+
+
+def test_what_no_table_holds_is_held_with_the_reason() -> None:
+    from tests.helpers import findings
+
+    wide = findings({"runs.grid.raceway_size": "13"}, None, D1)
+    assert any(f.code == "RACEWAY-FULL" and "1/2, 3/4" in f.text for f in wide)
+    cord = findings({"runs.generator-feed.cable": "cord", "runs.generator-feed.installed_size": "1/0 AWG"}, None, D4)
+    assert any(f.code == "COND-NONE" and "18 AWG to 2 AWG" in f.text for f in cord)
+    free = findings({"runs.grid.cable": "flexible cable", "runs.grid.installed_size": "10 AWG"}, None, D1)
+    assert any(f.code == "COND-NONE" and "8 AWG to 300 kcmil" in f.text for f in free)
 
 
 def test_findings_name_a_field_that_exists() -> None:

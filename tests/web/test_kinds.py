@@ -46,3 +46,37 @@ def test_no_grid_no_grid_question(petra: Crew) -> None:
     page = petra.client.get("/jobs/d4-lookout/survey").text
     assert "Prospective fault current" not in page
     assert "earth electrode of the installation" in page
+
+
+def test_new_answers_are_edited_on_the_pages(petra: Crew) -> None:
+    for path, value, kind, unit, stored in (
+        ("site.rapid_shutdown", "no", "flag", "", False),
+        ("site.rapid_shutdown", "yes", "flag", "", True),
+        ("runs.grid.raceway", "EMT", "choice", "", "EMT"),
+        ("runs.grid.raceway", "", "choice", "", None),
+        ("runs.grid.raceway_size", "1", "text", "", "1"),
+        ("runs.pv-pv1.roof_height_mm", "1/2", "number", "mm", "refused"),
+        ("runs.pv-pv1.roof_height_mm", "0.5 in", "number", "mm", 12.7),
+        ("runs.grid.material", "gold", "choice", "", "refused"),
+        ("runs.grid.sets", "9", "number", "", "refused"),
+        ("string_fuse_a", "15 A", "number", "A", 15.0),
+        ("pv_mode", "parallel", "choice", "", "parallel"),
+        ("settings.equalise", "yes", "flag", "", True),
+        ("wall.habitable_behind", "yes", "flag", "", True),
+    ):
+        answer = petra.edit(path, value, kind=kind, unit=unit, station="circuits")
+        if stored == "refused":
+            assert answer.status_code == 422, path
+        else:
+            assert answer.status_code == 200, (path, answer.text[:300])
+            job = petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").json()
+            node = job
+            for part in path.split("."):
+                node = next(i for i in node if i["id"] == part) if isinstance(node, list) else node[part]
+            assert node == stored, path
+
+
+def test_a_no_becomes_a_stop_with_a_way_back(petra: Crew) -> None:
+    page = petra.edit("site.rapid_shutdown", "no", kind="flag", station="survey").text
+    assert "PV-SHUTDOWN" in petra.get("strings")
+    assert "f-site-rapid_shutdown" in page

@@ -6,7 +6,7 @@ import itertools
 import math
 import re
 
-from gumboot.core.errors import NotInTable
+from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
@@ -57,10 +57,27 @@ def _share(ledger: Ledger, kind: str, count: int, length_mm: float | None) -> tu
 
 def _check_fill(ledger: Ledger, sized: Sized, group: list[Sized]) -> Figure | None:
     run, cid = sized.run, sized.circuit.id
-    if run.raceway is None or run.raceway_size is None:
+    if run.raceway is None or not run.raceway_size:
         return None
+    try:
+        return _fill(ledger, sized, group, run.raceway, run.raceway_size)
+    except OutOfRange as refused:
+        ledger.verdict(
+            "RACEWAY-FULL",
+            False,
+            cid,
+            f"The fill of {cid} cannot be judged: {refused}",
+            "Write the size as the table does, or choose conductors that it holds.",
+            field=f"runs.{run.id}.raceway_size",
+        )
+        return None
+
+
+def _fill(ledger: Ledger, sized: Sized, group: list[Sized], raceway: str, raceway_size: str) -> Figure:
+    """Share of a raceway that its conductors fill, judged. Raises OutOfRange outside the tables."""
+    run, cid = sized.run, sized.circuit.id
     areas = [a for z in group for a in conductor_areas_mm2(z, ledger.book.family)]
-    share, source, words = _share(ledger, run.raceway, len(areas), run.raceway_mm)
+    share, source, words = _share(ledger, raceway, len(areas), run.raceway_mm)
     total = ledger.work(
         f"circuits.{cid}.wires_mm2",
         "A_w",
@@ -73,8 +90,8 @@ def _check_fill(ledger: Ledger, sized: Sized, group: list[Sized]) -> Figure | No
     inside = ledger.work(
         f"circuits.{cid}.raceway_mm2",
         "A_in",
-        f"Inside of {run.raceway} {run.raceway_size}",
-        inside_area_mm2(run.raceway, run.raceway_size),
+        f"Inside of {raceway} {raceway_size}",
+        inside_area_mm2(raceway, raceway_size),
         "mm2",
         source if ledger.book.family == "iec" else "nec.ch9t1",
     )
@@ -93,7 +110,7 @@ def _check_fill(ledger: Ledger, sized: Sized, group: list[Sized]) -> Figure | No
         "RACEWAY-FULL",
         fill.value <= limit.value + 1e-9,
         cid,
-        f"The {run.raceway} {run.raceway_size} of {cid} is filled to {fill.value:.0f} %; {limit.value:.0f} % is the most.",
+        f"The {raceway} {raceway_size} of {cid} is filled to {fill.value:.0f} %; {limit.value:.0f} % is the most.",
         "Take the next size or share the conductors between two raceways.",
         found=fill,
         limit=limit,

@@ -390,32 +390,33 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     if length is None or factors is None:
         return None
     laid = Laid(ledger, cid, run, demand, *factors, min(terminal_ratings_c), circuit.kind)
+    for label in filter(None, (run.installed_size, run.installed_earth)):
+        # A label that neither family knows is a slip of the pen: it is refused outright, not planned with.
+        sizes.area_mm2(label)
     try:
-        device = _device(ledger, cid, run, demand, book)
-        code, why = book.smallest(laid, device)
+        return _sized(laid, book, circuit, length)
     except OutOfRange as refused:
+        # Outside its tables a rule does not guess: the circuit is held with the reason.
         ledger.verdict(
             "COND-NONE",
             False,
             cid,
             str(refused),
-            "Lower the current, cool the route, or use parallel sets.",
+            "Lower the current, cool the route, choose a size in the table, or use parallel sets.",
             field=f"runs.{run.id}.installed_size",
         )
         return None
+
+
+def _sized(laid: Laid, book: Wiring, circuit: Circuit, length: Figure) -> Sized:
+    """Device, conductor, earth and drop of a circuit as it is laid. Raises OutOfRange outside the tables of the book."""
+    ledger, cid, run, demand, factors = laid.ledger, laid.cid, laid.run, laid.demand, (laid.f_a, laid.f_g)
+    device = _device(ledger, cid, run, demand, book)
+    code, why = book.smallest(laid, device)
     given = tuple(dict.fromkeys((demand.design_a, demand.continuous_a, *factors, *((device,) if device else ()))))
     code_size = size_figure(ledger, f"circuits.{cid}.code_size", "A_code", "Smallest conductor by code", code, book.base_source, given, why)
     required, source, words = _required(demand, code, book)
-    required_size = size_figure(
-        ledger,
-        f"circuits.{cid}.required",
-        "A_req",
-        "Conductor required",
-        required,
-        source,
-        (code_size,),
-        words,
-    )
+    required_size = size_figure(ledger, f"circuits.{cid}.required", "A_req", "Conductor required", required, source, (code_size,), words)
     chosen = run.installed_size or required
     source = f"input:runs.{run.id}.installed_size" if run.installed_size else required_size.source
     installed = size_figure(ledger, f"circuits.{cid}.installed", "A", "Conductor pulled", chosen, source, (required_size,))
@@ -427,7 +428,6 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     if circuit.has_earth:
         earth, earth_required = _earth(laid, book, device or demand.design_a, code, chosen)
     drop, pct = _drop(laid, book, installed, length)
-    f_a, f_g = factors
     return Sized(
-        circuit, run, demand, device, code_size, required_size, installed, usable, table, f_a, f_g, earth, earth_required, drop, pct, length
+        circuit, run, demand, device, code_size, required_size, installed, usable, table, *factors, earth, earth_required, drop, pct, length
     )

@@ -252,7 +252,7 @@ def _grid(d: _Diagram, f: Frame) -> None:
     d.wire([(700, 228), (590, 228)], "main-board", d.plan.figures.get("in.site.busbar_a"))
     d.switch(574, 228, "grid-breaker", "Grid breaker", sized, ground="white")
     if transfer:
-        d.label(sized, 646, 132)
+        d.label(sized, 726, 132, "end")
     else:
         d.label(sized, f.left + 218, 222)
     d.wire([(640, 228), (640, 60)], "main-board", service)

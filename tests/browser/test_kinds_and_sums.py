@@ -1,0 +1,114 @@
+"""Houses of other books and the quick sums in a browser: drawn without clipping, reachable, answering."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from gumboot.core.standing import STATION_IDS
+from tests.browser.conftest import Walker
+
+Walk = Callable[..., Walker]
+WORDS_INSIDE = """() => [...document.querySelectorAll('svg.drawing')].flatMap(svg => {
+  const box = svg.viewBox.baseVal;
+  return [...svg.querySelectorAll('text')].filter(t => t.textContent.trim()).filter(t => {
+    const b = t.getBBox();
+    return !t.getAttribute('transform') && (b.x < -1 || b.x + b.width > box.width + 1 || b.y + b.height > box.height + 2);
+  }).map(t => svg.getAttribute('aria-label').slice(0, 20) + ': ' + t.textContent);
+})"""
+OVERLAPS = """() => {
+  const svg = document.querySelector('svg.drawing');
+  const texts = [...svg.querySelectorAll('text')].filter(t => t.textContent.trim()).map(t => [t.textContent, t.getBBox()]);
+  const out = [];
+  for (let i = 0; i < texts.length; i++) for (let j = i + 1; j < texts.length; j++) {
+    const [a, b] = [texts[i][1], texts[j][1]];
+    const w = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x), h = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
+    if (w > 2 && h > 5) out.push(texts[i][0] + ' / ' + texts[j][0]);
+  }
+  return out;
+}"""
+KINDS = (
+    "d1-saltmarsh",
+    "d2-schoolhouse",
+    "d3-lockkeeper",
+    "d4-lookout",
+    "k02-weaver",
+    "k03-tollhouse",
+    "k05-homestead",
+    "k07-ridge",
+    "k09-terrace",
+    "k11-millhouse",
+    "k12-orchard-flat",
+    "k13-printworks",
+)
+
+
+@pytest.mark.parametrize("house", ["d2-schoolhouse", "d3-lockkeeper", "d4-lookout"])
+def test_every_station_of_the_other_books(walk: Walk, house: str) -> None:
+    w = walk("petra", house)
+    for station in STATION_IDS:
+        w.go(station)
+        assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the screen"
+        assert w.page.evaluate(WORDS_INSIDE) == [], station
+    w.go("circuits")
+    w.accessible()
+
+
+def test_no_words_overlap_on_any_single_line(walk: Walk) -> None:
+    w = walk("petra")
+    for house in KINDS:
+        w.job = house
+        w.go("circuits")
+        assert w.page.evaluate(OVERLAPS) == [], house
+
+
+def test_the_other_books_in_the_hand(walk: Walk) -> None:
+    w = walk("ivo", "d2-schoolhouse", width=390, height=844)
+    for station in ("survey", "circuits", "wire", "links", "sensing", "power-up"):
+        w.go(station)
+        assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the phone"
+
+
+def test_a_residual_device_taken_out_on_the_page_is_a_stop(walk: Walk) -> None:
+    w = walk("petra", "d3-lockkeeper")
+    w.go("circuits")
+    field = "#f-runs-backup-residual_ma"
+    w.page.fill(field, "")
+    w.redraw(lambda: w.page.press(field, "Tab"))
+    aside = w.page.inner_text("aside")
+    assert "RCD-MISSING" in aside
+    assert "ISLAND-SLOW" in aside
+    w.page.evaluate("() => document.activeElement.blur()")
+    w.redraw(lambda: w.page.keyboard.press("z"))
+    assert "RCD-MISSING" not in w.page.inner_text("aside")
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
+def test_a_quick_sum(walk: Walk, width: int, height: int) -> None:
+    w = walk("ivo", width=width, height=height)
+    w.page.goto(f"{w.server}/")
+    w.page.click("text=quick sums")
+    w.page.click("text=BS 7671")
+    w.page.fill("#q-current", "30 A")
+    w.page.fill("#q-ambient", "86 F")
+    w.page.fill("#q-device", "40")
+    w.page.press("#q-device", "Enter")
+    w.page.wait_for_selector(".worked")
+    assert "6 mm²" in w.page.inner_text(".big")
+    assert "IEC 60364-5-52" in w.page.inner_text(".found")
+    assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth")
+    w.accessible()
+    w.page.fill("#q-current", "30 V")
+    w.page.press("#q-current", "Enter")
+    w.page.wait_for_selector(".problem")
+    assert "wrong kind of unit" in w.page.inner_text(".problem")
+    assert w.page.input_value("#q-current") == "30 V"
+
+
+def test_the_rule_reference(walk: Walk) -> None:
+    w = walk("lena")
+    w.page.goto(f"{w.server}/rules")
+    assert "LOOP-SLOW" in w.page.inner_text("main")
+    assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth")
+    w.accessible()

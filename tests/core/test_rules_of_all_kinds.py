@@ -156,6 +156,8 @@ CASES: dict[str, Case] = {
         {},
         ("plover-6s", {"ports.BATTERY.terminals.+.bend_mm": 88.8}),
     ),
+    # 1-1/4 bends in 7.25 in, 184.15 mm; the battery beneath ends at 810 mm.
+    "WALL-SWEEP": (D1, {"wall.placements.inverter.y_mm": 994.15}, None, {"wall.placements.inverter.y_mm": 994.1}, None),
     "PLACE-BARRIER": (D2, {"wall.habitable_behind": True, "wall.barrier": True}, None, {"wall.habitable_behind": True}, None),
     # The stack ends at 3300 mm; 600 mm further is 3900 (AS/NZS 5139).
     "PLACE-EXIT": (D2, exit_at(3900), None, exit_at(3899), None),
@@ -226,6 +228,8 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
     ("PLACE-ENERGY", D3, {}, ("ballast-5", {"energy_wh": 13333}), {}, ("ballast-5", {"energy_wh": 13334})),
     # 45 % of 100 x 50 mm is 2250 mm2; 3 cores of 16 mm2 are 151 mm2, 45 % of 335 mm2.
     ("RACEWAY-FULL", D3, {"runs.grid.raceway_size": "33.52x10"}, None, {"runs.grid.raceway_size": "33.5x10"}, None),
+    # 2.5 x 32 mm; the floor is beneath.
+    ("WALL-SWEEP", D2, {"wall.placements.inverter.y_mm": 80}, None, {"wall.placements.inverter.y_mm": 79}, None),
     ("ISLAND-EARTH", D2, {"site.island_electrode": True}, None, {"site.island_electrode": False}, None),
     ("RCD-RATING", K13, {"runs.grid.residual_ma": 300}, None, {"runs.grid.residual_ma": 100}, None),
     ("BANK-WINDOW", D2, {}, ("heron-10t", {"battery.v_max": 345.6}), {}, ("heron-10t", {"battery.v_max": 345.5})),

@@ -72,8 +72,8 @@ BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
     ("busbar", {"main": 200, "busbar": 200, "source": 32}, "main_most", 200.0, 1e-9),
     ("busbar", {"book": "iec-60364", "main": 63, "busbar": 100, "source": 21.7}, "", 15.3, 0.01),
     ("feeder-tap", {"primary": 100, "source": 40}, "", 150.0, 0.01),
-    ("feeder-tap", {"primary": 100, "source": 40, "length": "10 ft"}, "", 50.0, 0.01),
-    ("feeder-tap", {"primary": 100, "source": 40, "length": "3 m"}, "", 15.0, 0.01),
+    ("feeder-tap", {"primary": 100, "source": 40, "length": "10.1 ft"}, "", 50.0, 0.01),
+    ("feeder-tap", {"primary": 100, "source": 40, "length": "10 ft"}, "", 15.0, 0.01),
     # NEC 2023 Informative Annex D, Example D2(a): 29.7 kVA general, 9 kW heating at 40 %: 21.48 kVA, 89.5 A (from memory).
     ("dwelling-load", {"general": "29700 W", "climate": "3600 W"}, "", 89.5, 0.05),
     # 37.6 x (1 + 0.0026 x 39) = 41.41 V: twelve reach 496.9 V.
@@ -154,7 +154,7 @@ def test_every_sum_is_asked_here_and_has_a_schema() -> None:
         ("dip-address", {"address": 16, "switches": 4}, "0 to 15"),
         ("pin-out", {"first": "9:GND", "second": "1:GND"}, "is no pin"),
         ("pin-out", {"first": "1:GND 1:CAN H", "second": "1:GND"}, "stands twice"),
-        ("feeder-tap", {"primary": 100, "source": 40, "length": "7.6 m"}, "7.5 m"),
+        ("feeder-tap", {"primary": 100, "source": 40, "length": "25.1 ft"}, "25 ft"),
         ("feeder-tap", {"book": "bs-7671", "primary": 100, "source": 40}, "North American"),
         ("anchor-load", {**ANCHOR, "through": "90 mm"}, "longer screw"),
         ("droop", {"power": 1000, "frequency": "50 s"}, "Frequency of the island"),

@@ -93,6 +93,18 @@ def test_raceways_refuse_what_they_do_not_hold() -> None:
     assert raceway.wireway_fill_limit_mm2(100, 100) == pytest.approx(2000)
 
 
+def test_bend_radius_is_four_to_six_diameters() -> None:
+    for row in read_table("north_american/tables/bend_radius.csv"):
+        inside = next(
+            float(r["inside_diameter_in"])
+            for r in read_table("north_american/tables/raceways.csv")
+            if (r["kind"], r["trade_size"]) == ("EMT", row["trade_size"])
+        )
+        assert 3.5 < float(row["radius_in"]) / inside < 6.6
+    with pytest.raises(NotInTable):
+        raceway.bend_radius_mm("5")
+
+
 @pytest.mark.parametrize(
     ("size", "inches"),
     [

@@ -5,12 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.card.parts import Body
+from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure, constant
-from gumboot.core.job.model import Opening, Placement
+from gumboot.core.job.model import Opening, Placement, Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.screws import Screws, screw_use
 from gumboot.core.plan.topology import instances
+from gumboot.core.rulebook.iec_family.raceway import bend_radius_mm as iec_sweep_mm
 from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, ROOM_LIMIT_WH, room_limit_wh, working_depth_mm
+from gumboot.core.rulebook.north_american.raceway import bend_radius_mm
 
 EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
 EYE_HIGH = constant("y_max", "Highest screen read without a stool", 1750, "mm", "cp.eye")
@@ -363,6 +366,60 @@ def _working_depth(ledger: Ledger) -> Figure:
     return ledger.keep(constant("d_min", "Working space in front", book.working_mm, "mm", book.working_source))
 
 
+def _sweep_mm(run: Run) -> float | None:
+    """Room that the sweep of a run's conduit takes below a box; None without a round conduit, or for a size no table holds."""
+    if not run.raceway_size or run.raceway in (None, "wireway", "trunking"):
+        return None
+    try:
+        return iec_sweep_mm(float(run.raceway_size)) if run.raceway == "conduit" else bend_radius_mm(run.raceway_size)
+    except (NotInTable, ValueError):
+        return None
+
+
+def _check_sweeps(ledger: Ledger, boxes: list[Box]) -> None:
+    """Whether the widest conduit that comes into the inverter from below has room to sweep there."""
+    box = next((b for b in boxes if b.id == "inverter"), None)
+    if box is None or (ledger.card("inverter").bank_internal and box.rect.y == 0):
+        # A cabinet that stands on the floor with its batteries inside is entered from the side or the top.
+        return
+    sweeps = [(sweep, run) for run in ledger.job.runs if (sweep := _sweep_mm(run)) is not None]
+    if not sweeps:
+        return
+    most, run = max(sweeps, key=lambda pair: pair[0])
+    under = [
+        b.rect.y + b.rect.h
+        for b in boxes
+        if b is not box and b.rect.x < box.rect.x + box.rect.w and box.rect.x < b.rect.x + b.rect.w and b.rect.y < box.rect.y
+    ]
+    need = ledger.work(
+        "wall.sweep_mm",
+        "r_b",
+        f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}",
+        most,
+        "mm",
+        "nec.ch9t2" if ledger.book.family == "nec" else "cp.bend",
+    )
+    room = ledger.work(
+        "wall.sweep_room",
+        "h_b",
+        "Room below the inverter",
+        box.rect.y - max(under, default=0.0),
+        "mm",
+        "arith",
+        limits="To the floor, or to the top of the box beneath.",
+    )
+    ledger.verdict(
+        "WALL-SWEEP",
+        room.value >= need.value - 1e-9,
+        "inverter",
+        f"The conduit of {run.id} sweeps in {need.value:.0f} mm; {room.value:.0f} mm are free below the inverter.",
+        "Raise the inverter, move what stands beneath it, or use a box with an angled entry.",
+        found=room,
+        limit=need,
+        field="wall.placements.inverter.y_mm",
+    )
+
+
 def _standing_units(ledger: Ledger) -> list[str]:
     """Units of the bank that stand by themselves: each battery, or the stack or bank as one."""
     card, units = ledger.card("battery"), ledger.job.bank.units
@@ -421,6 +478,7 @@ def plan_wall(ledger: Ledger) -> WallPlan | None:
     for box in boxes:
         _check_place(ledger, box, [b for b in boxes if b is not box], width.value, height.value)
     _check_spacing(ledger, boxes)
+    _check_sweeps(ledger, boxes)
     for title, mass in {b.title: b.mass for b in boxes}.items():
         ledger.verdict(
             "LIFT-TWO",

@@ -111,7 +111,7 @@ def feeder_tap(w: Workbook, q: FeederTap) -> Figure:
         return feeder
     w.given("length", "L", "Length of the tap", q.length, "m")
     least = nec.tap_ampacity_a(q.primary, q.source, q.length)
-    part = 10 if q.length <= 3.0 else 3
+    part = 10 if q.length <= nec.SHORT_TAP_M + 1e-9 else 3
     return w.work(
         "tap",
         "I_tap",
@@ -121,7 +121,7 @@ def feeder_tap(w: Workbook, q: FeederTap) -> Figure:
         "nec.705.12a",
         f"I_f / {part}",
         (feeder,),
-        limits="To 3 m (10 ft) a tenth, to 7.5 m (25 ft) a third.",
+        limits="To 10 ft a tenth, to 25 ft a third.",
     )
 
 

@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
+from gumboot.core.errors import OutOfRange
+from gumboot.core.units import M_PER_FOOT
+
 BusbarCase = Literal["sum", "opposite ends", "sum of devices", "centre fed"]
 SOURCE_FACTOR = 1.25
 OPPOSITE_FACTOR = 1.2
+SHORT_TAP_M, LONG_TAP_M = 10 * M_PER_FOOT, 25 * M_PER_FOOT
 
 
 def busbar_demand_a(main_device_a: float, source_output_a: float) -> float:
@@ -37,18 +41,17 @@ def feeder_ampacity_a(primary_device_a: float, source_output_a: float) -> float:
 
 
 def tap_ampacity_a(primary_device_a: float, source_output_a: float, length_m: float) -> float:
-    """Least ampacity in A of a tap to a device: a tenth up to 3 m (10 ft), a third up to 7.5 m (25 ft) of the sum (705.12(A)(3), 240.21(B)).
+    """Least ampacity in A of a tap to a device: a tenth up to 10 ft, a third up to 25 ft of the sum (705.12(A)(3), 240.21(B)).
 
-    The sum takes both feeds together. Raises OutOfRange beyond 7.5 m.
+    The clause prints 3 m (10 ft) and 7.5 m (25 ft); either system of units suffices (90.9(D)). The sum takes both feeds
+    together. Raises OutOfRange beyond 25 ft.
     """
-    from gumboot.core.errors import OutOfRange
-
     total = feeder_ampacity_a(primary_device_a, source_output_a)
-    if length_m <= 3.0:
+    if length_m <= SHORT_TAP_M + 1e-9:
         return total / 10
-    if length_m <= 7.5:
+    if length_m <= LONG_TAP_M + 1e-9:
         return total / 3
-    raise OutOfRange("tap length", f"{length_m} m", "up to 7.5 m", "NEC 2023 240.21(B)", "Put the device within 7.5 m of the tap.")
+    raise OutOfRange("tap length", f"{length_m} m", "up to 7.62 m (25 ft)", "NEC 2023 240.21(B)", "Put the device within 25 ft of the tap.")
 
 
 def supply_side_limit_a(service_a: float) -> float:

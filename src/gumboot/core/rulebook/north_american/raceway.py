@@ -17,6 +17,7 @@ _INSULATED = {
     (r["insulation"], r["size"]): float(r["area_in2"]) * MM2_PER_IN2 for r in read_table("north_american/tables/insulated_conductors.csv")
 }
 _BENDING = [(r["size_max"], float(r["one_wire_in"]) * MM_PER_INCH) for r in read_table("north_american/tables/bending_space.csv")]
+_BEND_RADIUS = {r["trade_size"]: float(r["radius_in"]) * MM_PER_INCH for r in read_table("north_american/tables/bend_radius.csv")}
 KINDS = tuple(dict.fromkeys(kind for kind, _ in _RACEWAYS))
 INSULATIONS = tuple(dict.fromkeys(kind for kind, _ in _INSULATED))
 
@@ -81,6 +82,14 @@ def smallest_raceway(kind: str, areas_mm2: Sequence[float], length_mm: float | N
 def wireway_fill_limit_mm2(width_mm: float, height_mm: float) -> float:
     """Area in mm2 that conductors may take of a wireway: a fifth; above 30 current-carrying ones grouping applies too (376.22)."""
     return FILL_WIREWAY * width_mm * height_mm
+
+
+def bend_radius_mm(trade_size: str) -> float:
+    """Least radius in mm of a conduit bend to its centre line, one shot or full shoe (Chapter 9 Table 2). Raises NotInTable."""
+    try:
+        return _BEND_RADIUS[trade_size]
+    except KeyError:
+        raise NotInTable("trade size", trade_size, ", ".join(_BEND_RADIUS), "NEC 2023 Chapter 9 Table 2", "Choose one of these.") from None
 
 
 def bending_space_mm(size: str) -> float:

@@ -212,15 +212,27 @@ def _sub_board(ledger: Ledger) -> None:
         f"I_main + {'1.25 * ' if nec_family else ''}I_pv",
         (main, pv),
     )
-    most = 1.2 * bar.value if nec_family else bar.value
+    limit = bar
+    if nec_family:
+        limit = ledger.work(
+            "circuits.sub_board_limit",
+            "I_lim",
+            "Backed-up board's busbar allows",
+            1.2 * bar.value,
+            "A",
+            "nec.705.12",
+            "1.2 * I_bus",
+            (bar,),
+            limits="The two sources at opposite ends of the busbar.",
+        )
     ledger.verdict(
         "BUS-120" if nec_family else "GRID-MAIN-SWITCH",
-        total.value <= most,
+        total.value <= limit.value,
         "backed-up board",
-        f"Its main and the PV inverter add to {total.value:.1f} A; its busbar allows {most:.1f} A.",
+        f"Its main and the PV inverter add to {total.value:.1f} A; its busbar allows {limit.value:.1f} A.",
         "Choose a board with a larger busbar or a smaller main.",
         found=total,
-        limit=bar,
+        limit=limit,
         field="equipment.sub_board",
     )
 

@@ -12,6 +12,7 @@ from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import RULES
 from tests.core.test_rules_of_all_kinds import CASES as MORE
 from tests.core.test_rules_of_all_kinds import ELSEWHERE
+from tests.core.test_standing import READINGS
 from tests.helpers import codes, edited, findings, with_card
 
 Edits = dict[str, Any]
@@ -232,7 +233,7 @@ def test_busbar_without_opposite_ends_gets_no_bonus() -> None:
 
 
 def test_every_rule_has_its_two_cases_and_a_source() -> None:
-    assert set(CASES) | set(MORE) | ELSEWHERE == set(RULES)
+    assert set(CASES) | set(MORE) | set(READINGS) | ELSEWHERE == set(RULES)
     assert all(rule.source in sources() for rule in RULES.values())
 
 

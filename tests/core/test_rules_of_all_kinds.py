@@ -192,6 +192,7 @@ CASES: dict[str, Case] = {
     # 230 V / Z_e for 0.1 s in a 6 mm2 PVC core: 115 x 6 / sqrt(0.1) = 2182 A, 0.10541 ohm.
     "EARTH-HEAT": (D2, {"site.loop_ohm": 0.1055}, None, {"site.loop_ohm": 0.1053}, None),
     "PV-WIRE": (D2, {"runs.pv-pv1.insulation": "XLPE"}, None, {"runs.pv-pv1.insulation": "PVC"}, None),
+    "GRID-SUPPLY": (D3, {"site.supply": "three phase"}, None, {"site.supply": "split phase"}, None),
     "AC-BLACK": (D3, {"settings.reserve_pct": 11}, None, {"settings.reserve_pct": 10}, None),
     "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
 }
@@ -260,6 +261,27 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         ("grebe-11", {"trackers.PV1.bridge_max_a": 17.33}),
     ),
     ("PV-BRIDGE", K7, {}, None, {}, ("grebe-11", {"trackers.PV1.bridge_max_a": None})),
+    ("GRID-SUPPLY", D2, {}, None, {"site.supply": "single phase"}, None),
+    # A neutral that stays joined keeps the main board's bond in an outage: the inverter may make none of its own.
+    (
+        "BOND-ISLAND",
+        D1,
+        {},
+        ("plover-6s", {"island_opens_neutral": False, "neutral_bond": "none"}),
+        {},
+        ("plover-6s", {"island_opens_neutral": False}),
+    ),
+    ("BOND-ISLAND", K7, {}, None, {}, ("grebe-11", {"neutral_bond": "relay"})),
+    ("BOND-ISLAND", D3, {}, None, {}, ("lock-63", {"neutral_switched": False})),
+    # A bond fixed in the gateway stands with the grid too: then no board may have one.
+    (
+        "BOND-GRID",
+        D1,
+        {"site.neutral_bond": "none"},
+        ("plover-6s", {"neutral_bond": "fixed in gateway"}),
+        {},
+        ("plover-6s", {"neutral_bond": "fixed in gateway"}),
+    ),
     ("BANK-DAISY", "k12-orchard-flat", {"bank.cabling": "busbar"}, None, {"bank.cabling": "diagonal"}, None),
     ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
 ]

@@ -7,12 +7,34 @@ from typing import Any
 
 import pytest
 
+from gumboot.catalogue import demo_houses
 from gumboot.core.plan.derive import Plan
+from gumboot.core.rules import RULES
 from gumboot.core.standing import LINK_TASKS, Record, Standing, stand
 from tests.helpers import plan_of
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
 LUG = "inverter.battery.pos.bat-main"
+
+
+# code: (check, the last answer in the band, the first beyond)
+READINGS: dict[str, tuple[str, float | bool, float | bool]] = {
+    "READ-LOOK": ("look-glands", True, False),
+    "READ-LOCKED": ("look-open", True, False),
+    "READ-DEAD": ("dead-dc", 5.0, 5.1),
+    "READ-POLARITY": ("polarity-PV1", True, False),
+    "READ-INSULATION": ("iso-PV1", 1.0, 0.99),
+    # 11 x 37.6 V x 1.0182 = 421.13 V, less a twentieth.
+    "READ-STRING": ("voc-PV1", 400.08, 400.07),
+    "READ-PACK": ("pack-bat-1", 44.8, 44.7),
+    "READ-EARTH": ("earth-grid", 1.0, 1.01),
+    "READ-BUS": ("bus-pair", 66.0, 66.1),
+    "READ-ISLAND": ("island-volts", 228.0, 227.9),
+    "READ-SOC": ("soc-agree", 1.0, 1.1),
+    "READ-HEAT": ("thermal", 75.0, 75.1),
+    "READ-EXPORT": ("export", 5000.0, 5001.0),
+    "READ-SPREAD": ("pack-spread", 0.5, 0.6),
+}
 
 
 @pytest.fixture(scope="module")
@@ -186,6 +208,29 @@ def test_a_stop_is_missing_and_holds_power_up() -> None:
 
 def step_holds(plan: Plan, records: list[Record], step: str) -> tuple[str, ...]:
     return stand(plan, records, NOW).step_holds[step]
+
+
+def answered(check: str, answer: float | bool) -> list[Record]:
+    """The records that give this answer; the spread of the bank follows from two of its batteries."""
+    if check == "pack-spread":
+        return packs(52.0, 52.0, 52.0 + answer)
+    return [record("measurement", check, {"ok": answer} if isinstance(answer, bool) else {"value": answer})]
+
+
+@pytest.mark.parametrize("code", READINGS)
+def test_a_reading_speaks_just_beyond_its_band(plan: Plan, code: str) -> None:
+    check, inside, beyond = READINGS[code]
+    assert code not in {f.code for f in stand(plan, answered(check, inside), NOW).findings}
+    spoken = [f for f in stand(plan, answered(check, beyond), NOW).findings if f.code == code]
+    assert [f.where for f in spoken] == [check]
+    assert spoken[0].level == RULES[code].level
+    assert spoken[0] in stand(plan, answered(check, beyond), NOW).at(spoken[0].station)
+
+
+@pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_every_check_has_a_rule_of_its_weight(house: str) -> None:
+    for check in plan_of(name=house).all_checks():
+        assert (RULES[check.code].level == "stop") == check.life, check.id
 
 
 def test_first_step_waits_for_the_dead_measurements(plan: Plan) -> None:

@@ -8,10 +8,13 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
+from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up import Step
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.terminations import Termination
+from gumboot.core.rulebook.books import book
+from gumboot.core.rules import RULES
 from gumboot.core.sim.ct_readings import CtVerdict, solve
 from gumboot.core.survey_answers import unanswered
 
@@ -85,6 +88,11 @@ class Standing:
     missing: tuple[str, ...]
     signed: Record | None = None
     cleared_holds: dict[str, Record] = field(default_factory=dict)
+    findings: tuple[Finding, ...] = ()
+
+    def at(self, station: str) -> tuple[Finding, ...]:
+        """What the readings of one station say against their bands."""
+        return tuple(f for f in self.findings if f.station == station)
 
 
 def latest(records: Sequence[Record], kind: str) -> dict[str, Record]:
@@ -160,6 +168,24 @@ def _cleared(clearances: dict[str, Record], checks: dict[str, Judged]) -> dict[s
         if reading is not None and clearance.at >= reading.at:
             standing[subject] = clearance
     return standing
+
+
+def _reading_findings(plan: Plan, checks: dict[str, Judged], cleared: dict[str, Record]) -> tuple[Finding, ...]:
+    """A finding for every reading outside its band, until it is measured again or a licence holder clears it."""
+    family = book(plan.job.rule_book).family
+    return tuple(
+        Finding(
+            c.code,
+            "stop" if c.life else "caution",
+            c.station,
+            c.id,
+            f"{c.title}: {'; '.join(checks[c.id].faults)}.",
+            "Find the cause and mend it, then measure again.",
+            RULES[c.code].source_for(family),
+        )
+        for c in plan.all_checks()
+        if checks[c.id].faults and f"check:{c.id}" not in cleared
+    )
 
 
 def _holds(plan: Plan, step: Step, checks: dict[str, Judged], steps: dict[str, Judged], cleared: dict[str, Record]) -> tuple[str, ...]:
@@ -252,7 +278,8 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
     }
     missing = _missing(plan, torques, rechecks, counts, now)
     stations = {sid: _station(plan, sid, title, counts, missing, signed, held[sid]) for _, group in LEGS for sid, title in group}
-    return Standing(stations, torques, rechecks, checks, steps, step_holds, settings, links_done, cts, missing, signed, cleared)
+    readings = _reading_findings(plan, checks, cleared)
+    return Standing(stations, torques, rechecks, checks, steps, step_holds, settings, links_done, cts, missing, signed, cleared, readings)
 
 
 def _missing(

@@ -13,6 +13,8 @@ from gumboot.core.rulebook.common.conductors import drop_v, far_fault_current_a
 from gumboot.core.rulebook.iec_family.connection import board_current_a, notification_only
 from gumboot.core.rulebook.north_american import connection as nec
 
+BONDS_AT_BOARDS = {"main board": 1, "both boards": 2, "none": 0}
+
 
 def _output(ledger: Ledger) -> Figure:
     return ledger.read(ledger.card("inverter"), "output_current_a", "I_out", "Inverter's output current", "A")
@@ -551,7 +553,7 @@ def _generator(ledger: Ledger, loads: LoadsPlan) -> None:
     )
     device = ledger.read(card, "device_a", "I_g", "Generator's own device", "A")
     own = card.neutral_bonded
-    bonds = own + (inverter.neutral_bond == "fixed in gateway") + (ledger.job.site.neutral_bond != "none")
+    bonds = own + (inverter.neutral_bond == "fixed in gateway") + BONDS_AT_BOARDS[ledger.job.site.neutral_bond]
     ledger.verdict(
         "BOND-GENERATOR",
         bonds == 1,
@@ -602,26 +604,46 @@ def _sources_apart(ledger: Ledger) -> None:
         "Take the bypass out, or fit an interlock or transfer switch.",
         field="backup.bypass",
     )
-    off_grid = job.site.supply == "none"
-    bonds = {"main board": 1, "both boards": 2, "none": 0}[job.site.neutral_bond]
+    off_grid, at_boards = job.site.supply == "none", BONDS_AT_BOARDS[job.site.neutral_bond]
+    with_grid = at_boards + (inverter.neutral_bond == "fixed in gateway")
     ledger.verdict(
         "BOND-GRID",
-        off_grid or bonds == 1,
+        off_grid or with_grid == 1,
         "neutral",
-        f"{bonds} neutral-earth bonds while the grid is present.",
-        "Keep exactly one, at the main board.",
+        f"{with_grid} neutral-earth bonds while the grid is present.",
+        "Keep exactly one: at the main board, or fixed in the gateway and then at no board.",
         field="site.neutral_bond",
     )
-    island = (
-        (inverter.neutral_bond != "none") + (job.site.neutral_bond == "both boards") + (off_grid and job.site.neutral_bond == "main board")
-    )
+    opens = ledger.card("transfer").neutral_switched if ledger.has("transfer") else inverter.island_opens_neutral
+    # A neutral that is not opened keeps the main board's bond on the backed-up side through an outage.
+    lost = job.site.neutral_bond != "none" and opens and not off_grid
+    island = at_boards - lost + (inverter.neutral_bond != "none")
     ledger.verdict(
         "BOND-ISLAND",
         island == 1,
         "neutral",
-        f"{island} neutral-earth bonds on the backed-up side in an outage.",
-        "Exactly one: the inverter's relay, or a fixed bond, never both.",
+        f"{island} neutral-earth bonds on the backed-up side in an outage: "
+        + (f"the neutral {'is opened' if opens else 'stays joined'} to the grid's, " if not off_grid else "")
+        + {
+            "relay": "and the inverter bonds by a relay.",
+            "fixed in gateway": "and the gateway holds a fixed bond.",
+            "none": "and the inverter makes none.",
+        }[inverter.neutral_bond],
+        "Exactly one: the main board's where the neutral stays joined; else the inverter's relay or a fixed bond, never both.",
         field="site.neutral_bond",
+    )
+
+
+def _supply_kind(ledger: Ledger) -> None:
+    """Whether the network brings the live conductors that the inverter's grid terminals ask for."""
+    inverter, supply = ledger.card("inverter"), ledger.job.site.supply
+    ledger.verdict(
+        "GRID-SUPPLY",
+        supply == inverter.output or (inverter.output, supply) == ("single phase", "three phase"),
+        "inverter",
+        f"{inverter.title} is made for {inverter.output}; the network brings {supply}.",
+        "Correct the survey's answer, or choose an inverter for this supply.",
+        field="site.supply",
     )
 
 
@@ -636,6 +658,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
     _total_drop(ledger, plan)
     if ledger.job.site.supply == "none":
         return plan
+    _supply_kind(ledger)
     _interrupting(ledger, plan)
     if ledger.card("inverter").role == "off-grid":
         # It takes from the grid and gives nothing back: a load like any other.

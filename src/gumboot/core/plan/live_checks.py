@@ -23,6 +23,7 @@ def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
             "A zero or a blank means no link; displays lag 5 to 10 s.",
             None,
             SOC,
+            code="READ-SOC",
         )
     ]
     thermal = [
@@ -35,6 +36,7 @@ def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
             None,
             THERMAL,
             caution="Live parts behind covers: look with a camera, do not touch.",
+            code="READ-HEAT",
         ),
     ]
     outage = [
@@ -44,7 +46,7 @@ def plan_live_checks(ledger: Ledger) -> tuple[Check, ...]:
     rows = [*(soc if linked else []), *thermal, *([] if off_grid else outage)]
     if not off_grid and ledger.job.site.export_limit_w is not None:
         limit = ledger.decided("site.export_limit_w", "P_exp", "Export the utility permits", "W")
-        rows.append(Check("export", "live-checks", "Export at full sun", "W", "Never above the permit.", None, limit))
+        rows.append(Check("export", "live-checks", "Export at full sun", "W", "Never above the permit.", None, limit, code="READ-EXPORT"))
     rows += [
         Check("alarms", "live-checks", "Alarm list empty, fault log read, firmware noted", "", "A fault today is a call-out tomorrow."),
         Check("serials", "live-checks", "Serial numbers written down", "", "Warranty needs them."),

@@ -91,6 +91,7 @@ def _output_check(ledger: Ledger) -> Check:
         volts,
         True,
         "Live AC." if inverter.output == "single phase" else f"Live AC: {inverter.leg_v:g} V from each line to neutral as well.",
+        "READ-ISLAND",
     )
 
 

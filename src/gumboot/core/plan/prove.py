@@ -19,7 +19,10 @@ DEAD = constant("U_dead", "Dead bus at most", 5.0, "V", "cp.dead")
 
 @dataclass(frozen=True)
 class Check:
-    """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no."""
+    """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no.
+
+    ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake.
+    """
 
     id: str
     station: str
@@ -31,6 +34,7 @@ class Check:
     expected: Figure | None = None
     life: bool = False
     caution: str = ""
+    code: str = "READ-LOOK"
 
     def accepts(self, value: float) -> bool:
         """Whether a measured value lies in the band."""
@@ -50,6 +54,7 @@ def _string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
                 "A reversed string destroys the input.",
                 life=True,
                 caution="A PV string is live in daylight. Insulating gloves; never pull a plug under load.",
+                code="READ-POLARITY",
             )
         )
         checks.append(
@@ -61,6 +66,7 @@ def _string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
                 "A damaged lead shows here, before it shows as an arc.",
                 low=INSULATION,
                 life=True,
+                code="READ-INSULATION",
             )
         )
         if t.today_v is not None:
@@ -96,6 +102,7 @@ def _string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
                     t.today_v,
                     True,
                     "Live DC. One hand, insulated probes, eye protection.",
+                    "READ-STRING",
                 )
             )
     return checks
@@ -129,6 +136,7 @@ def _bank_checks(ledger: Ledger) -> list[Check]:
                 None,
                 True,
                 "High DC voltage. Insulating gloves, eye protection.",
+                "READ-PACK",
             )
         ]
     spread = ledger.read(card, "join_window_v", "dV_max", "Largest difference when joining", "V")
@@ -144,6 +152,7 @@ def _bank_checks(ledger: Ledger) -> list[Check]:
             None,
             True,
             "Cells cannot be switched off. Insulated tools, no jewellery.",
+            "READ-PACK",
         )
         for u in units
     ]
@@ -159,6 +168,7 @@ def _bank_checks(ledger: Ledger) -> list[Check]:
                 spread,
                 None,
                 True,
+                code="READ-SPREAD",
             )
         )
     return checks
@@ -185,6 +195,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             "Nothing may close by itself while hands are inside.",
             life=True,
             caution="Lock and tag. Eye protection, insulating gloves, safety shoes, no jewellery.",
+            code="READ-LOCKED",
         ),
         Check(
             "dead-grid",
@@ -197,6 +208,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             None,
             True,
             "Prove the tester on a known source before and after.",
+            "READ-DEAD",
         ),
         Check(
             "dead-dc",
@@ -208,6 +220,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             DEAD,
             None,
             True,
+            code="READ-DEAD",
         ),
     ]
     earth = [
@@ -221,6 +234,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             CONTINUITY,
             None,
             True,
+            code="READ-EARTH",
         )
         for c in circuits.sized.values()
         if c.circuit.kind != "battery-unit" and c.earth is not None
@@ -239,6 +253,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
             bus_low,
             bus_high,
             links.pair_ohm,
+            code="READ-BUS",
         )
     ]
     return (*looks, *earth, *_bank_checks(ledger), *_string_checks(ledger, strings), *bus, *_GLANDS)

@@ -193,6 +193,7 @@ CASES: dict[str, Case] = {
     "EARTH-HEAT": (D2, {"site.loop_ohm": 0.1055}, None, {"site.loop_ohm": 0.1053}, None),
     "PV-WIRE": (D2, {"runs.pv-pv1.insulation": "XLPE"}, None, {"runs.pv-pv1.insulation": "PVC"}, None),
     "GRID-SUPPLY": (D3, {"site.supply": "three phase"}, None, {"site.supply": "split phase"}, None),
+    "BANK-LIST": (K9, {}, None, {"equipment.battery": "plinth-module"}, None),
     "AC-BLACK": (D3, {"settings.reserve_pct": 11}, None, {"settings.reserve_pct": 10}, None),
     "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
 }
@@ -262,6 +263,8 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
     ),
     ("PV-BRIDGE", K7, {}, None, {}, ("grebe-11", {"trackers.PV1.bridge_max_a": None})),
     ("GRID-SUPPLY", D2, {}, None, {"site.supply": "single phase"}, None),
+    ("BANK-LIST", K9, {}, None, {}, ("alcove-8", {"battery.accepts": []})),
+    ("BANK-LIST", D3, {}, ("ferry-5", {"battery.accepts": ["ballast-5"]}), {}, ("ferry-5", {"battery.accepts": ["mast-10"]})),
     # A neutral that stays joined keeps the main board's bond in an outage: the inverter may make none of its own.
     (
         "BOND-ISLAND",

@@ -74,6 +74,9 @@ class InverterBattery(Frozen):
     input_capacitance_uf: float
     precharge_ohm: float
     chemistries: list[Chemistry] = ["LFP"]
+    accepts: list[str] = Field(
+        default=[], description="Cards on the maker's battery list; empty: whatever fits the window and the protocol"
+    )
     cable_max_m: float | None = Field(default=None, description="Longest battery cable, one way, m")
     ripple: bool = Field(default=False, description="The battery current carries the ripple of a single-phase output")
 

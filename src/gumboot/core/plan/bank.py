@@ -305,6 +305,16 @@ def _check_bank(ledger: Ledger) -> None:
         "Choose a battery whose chemistry the inverter can be set for.",
         field="equipment.battery",
     )
+    # Modules that dock are joined by the maker's own plug: only the list tells which ones fit.
+    listed = inverter.battery.accepts
+    ledger.verdict(
+        "BANK-LIST",
+        card.id in listed or not (listed or inverter.bank_internal),
+        "bank",
+        f"{card.title} is not on the battery list of {inverter.title}.",
+        f"Choose one of: {', '.join(listed) or 'none is listed; ask the maker'}.",
+        field="equipment.battery",
+    )
     _check_cabling(ledger)
     ledger.verdict(
         "BANK-PRECHARGE",

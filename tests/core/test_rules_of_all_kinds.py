@@ -274,6 +274,7 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         {},
         ("plover-6s", {"island_opens_neutral": False}),
     ),
+    ("BOND-ISLAND", D1, {}, None, {}, ("plover-6s", {"island_opens_neutral": None})),
     ("BOND-ISLAND", K7, {}, None, {}, ("grebe-11", {"neutral_bond": "relay"})),
     ("BOND-ISLAND", D3, {}, None, {}, ("lock-63", {"neutral_switched": False})),
     # A bond fixed in the gateway stands with the grid too: then no board may have one.

@@ -130,7 +130,9 @@ class InverterCard(_Enclosure):
     ct_channels: list[CtChannel] = []
     ct_arrow: Literal["toward house", "toward grid"] = "toward house"
     neutral_bond: Literal["relay", "fixed in gateway", "none"]
-    island_opens_neutral: bool = Field(default=True, description="The grid's neutral is opened in island mode; a transfer's card wins")
+    island_opens_neutral: bool | None = Field(
+        default=None, description="The grid's neutral is opened in island mode; a transfer's card wins"
+    )
     ambient_min_c: float
     ambient_max_c: float
     environment: str

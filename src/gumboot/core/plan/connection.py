@@ -616,13 +616,16 @@ def _sources_apart(ledger: Ledger) -> None:
     )
     opens = ledger.card("transfer").neutral_switched if ledger.has("transfer") else inverter.island_opens_neutral
     # A neutral that is not opened keeps the main board's bond on the backed-up side through an outage.
-    lost = job.site.neutral_bond != "none" and opens and not off_grid
+    lost = job.site.neutral_bond != "none" and opens is True and not off_grid
+    known = off_grid or opens is not None
     island = at_boards - lost + (inverter.neutral_bond != "none")
     ledger.verdict(
         "BOND-ISLAND",
-        island == 1,
+        known and island == 1,
         "neutral",
-        f"{island} neutral-earth bonds on the backed-up side in an outage: "
+        f"The card of {inverter.title} does not say whether it opens the neutral in an outage: the bonds cannot be counted."
+        if not known
+        else f"{island} neutral-earth bonds on the backed-up side in an outage: "
         + (f"the neutral {'is opened' if opens else 'stays joined'} to the grid's, " if not off_grid else "")
         + {
             "relay": "and the inverter bonds by a relay.",

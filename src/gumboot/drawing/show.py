@@ -38,6 +38,7 @@ DECIMALS = {
     "N/mm": 1,
     "1/K": 4,
     "uF": 0,
+    "kWh": 0,
 }
 US: dict[str, tuple[str, Callable[[float], float]]] = {
     "m": ("ft", units.feet_from_m),

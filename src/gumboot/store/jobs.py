@@ -123,7 +123,9 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
             seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
             if now not in (seen, value):
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
-        document = Job.model_validate(write_path(head.document, path, value)).model_dump(mode="json")
+        # A document written before a field existed gets the field with its default first, so that a path to it is known.
+        whole = Job.model_validate(head.document).model_dump(mode="json")
+        document = Job.model_validate(write_path(whole, path, value)).model_dump(mode="json")
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,

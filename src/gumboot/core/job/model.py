@@ -16,6 +16,7 @@ TAKEN = {
     *("roof", "inverter", "switch-fuse", "busbar", "sub-board", "main-board", "transfer", "generator", "pv-inverter"),
     *("grid", "backup", "bat-main", "interlinks", "through", "generator-feed", "pv-ac", "electrode"),
 }
+Climate = Literal["maritime", "continental", "mediterranean", "arid", "humid", "mountain"]
 BookId = Literal["nec-2023", "iec-60364", "bs-7671", "as-nzs-3000"]
 
 
@@ -55,6 +56,21 @@ class Site(Frozen):
     rod_only: bool = Field(True, description="The electrode is a rod, pipe or plate alone")
     island_electrode: bool | None = Field(None, description="An earth electrode of the installation's own stands for the island")
     cell_today_c: float | None = Field(None, ge=-40, le=90, description="Cell temperature on the day of the dead tests, °C")
+    latitude_deg: float | None = Field(None, ge=-66, le=66, description="Latitude, degrees, north positive")
+    longitude_deg: float | None = Field(None, ge=-180, le=180, description="Longitude, degrees, east positive")
+    utc_offset_h: float | None = Field(None, ge=-12, le=14, description="Local standard time against UTC, h")
+    climate: Climate | None = Field(None, description="Shipped monthly clearness and air temperature where none are entered")
+    clearness: list[float] = Field([], description="Monthly clearness, sun received against a clear sky, January first; 12 or none")
+    air_c: list[float] = Field([], description="Mean air temperature of each month, °C, January first; 12 or none")
+
+    @model_validator(mode="after")
+    def _months_are_twelve(self) -> Site:
+        for name, values, low, high in (("clearness", self.clearness, 0.05, 1.0), ("air_c", self.air_c, -50.0, 50.0)):
+            if len(values) not in (0, 12):
+                raise ValueError(f"site.{name} needs twelve values, January first, or none; it has {len(values)}")
+            if any(not low <= v <= high for v in values):
+                raise ValueError(f"each value of site.{name} must lie within {low:g} to {high:g}")
+        return self
 
 
 class Board(Frozen):
@@ -131,7 +147,9 @@ class Load(Frozen):
     duty: float = Field(1, ge=0, le=1, description="Share of the time it runs within its hours")
     from_hour: int = Field(0, ge=0, le=23)
     to_hour: int = Field(24, ge=1, le=24)
-    starts_with: str = Field("", description="Loads of one name start at the same moment")
+    starts_with: str = Field("", max_length=40, description="Loads of one name start at the same moment")
+    priority: Literal[1, 2, 3] = Field(2, description="1 must run in an outage, 2 should, 3 may")
+    movable: bool = Field(True, description="Its breaker may change legs when the legs are balanced")
 
     @model_validator(mode="after")
     def _surge_at_least_running(self) -> Load:
@@ -140,8 +158,20 @@ class Load(Frozen):
         return self
 
 
+class Obstacle(Frozen):
+    """Something on a roof face that modules keep clear of; mm from the face's left edge and from the eaves."""
+
+    id: str = Field(pattern=NAME)
+    title: str = Field("", max_length=40)
+    x_mm: float = Field(ge=0, le=60000)
+    y_mm: float = Field(ge=0, le=30000)
+    width_mm: float = Field(gt=0, le=60000)
+    height_mm: float = Field(gt=0, le=30000)
+    clear_mm: float = Field(150, ge=0, le=5000, description="Kept free around it, mm")
+
+
 class Face(Frozen):
-    """A roof face."""
+    """A roof face. With a width and a height its places follow from the module; without, from columns and rows."""
 
     id: str = Field(pattern=NAME)
     title: str
@@ -150,6 +180,15 @@ class Face(Frozen):
     columns: int = Field(ge=1, le=40)
     rows: int = Field(ge=1, le=20)
     cell_rise_k: float = Field(30, ge=0, le=60, description="Cell above air in full sun for this mounting, K")
+    width_mm: float | None = Field(None, gt=300, le=60000, description="Width at the eaves, mm")
+    ridge_mm: float | None = Field(None, ge=0, le=60000, description="Width at the ridge where the face is hipped, mm; empty: as the eaves")
+    height_mm: float | None = Field(None, gt=300, le=30000, description="Length up the slope, mm")
+    setback_ridge_mm: float = Field(0, ge=0, le=5000, description="Kept free below the ridge, mm")
+    setback_eaves_mm: float = Field(0, ge=0, le=5000, description="Kept free above the eaves, mm")
+    setback_side_mm: float = Field(0, ge=0, le=5000, description="Kept free at each side, mm")
+    gap_mm: float = Field(20, ge=0, le=500, description="Between modules, mm")
+    orientation: Literal["portrait", "landscape"] = "portrait"
+    obstacles: list[Obstacle] = []
 
 
 class String(Frozen):
@@ -218,8 +257,9 @@ class Run(Frozen):
 
 
 class Backup(Frozen):
-    """How the backed-up board may be joined to the grid around the inverter."""
+    """How the backed-up board may be joined to the grid around the inverter, and which school of backing up is followed."""
 
+    school: Literal["sub-board", "whole house", "manual transfer"] = "sub-board"
     bypass: Literal["none", "interlocked", "breaker without interlock"] = "none"
 
 
@@ -283,6 +323,26 @@ class Settings(Frozen):
     tariff: list[TariffWindow] = []
 
 
+class Consumption(Frozen):
+    """Measured consumption as a typical day of each month: mean power in W, shape (12, 24), None where nothing was measured."""
+
+    source: str = Field("", max_length=120)
+    first: str = Field("", max_length=40)
+    last: str = Field("", max_length=40)
+    intervals: int = Field(0, ge=0)
+    kwh: float = Field(0, ge=0)
+    month_hour_w: list[list[float | None]] = []
+    notes: list[str] = []
+
+    @model_validator(mode="after")
+    def _twelve_days(self) -> Consumption:
+        if len(self.month_hour_w) not in (0, 12) or any(len(day) != 24 for day in self.month_hour_w):
+            raise ValueError("consumption.month_hour_w needs twelve days of 24 values, or none")
+        if any(v is not None and not 0 <= v <= 200_000 for day in self.month_hour_w for v in day):
+            raise ValueError("consumption.month_hour_w: each value must lie within 0 to 200 000 W")
+        return self
+
+
 class Equipment(Frozen):
     """Chosen cards by id."""
 
@@ -307,6 +367,8 @@ class Preferences(Frozen):
     units: Literal["US", "SI"] = "US"
     drop_limit_pct: float = Field(3, gt=0, le=10)
     start_of_autonomy_pct: float = Field(100, ge=5, le=100, description="State of charge when the outage begins, %")
+    pv_loss_pct: float = Field(12, ge=0, le=60, description="PV lost to dirt, shade, wiring and mismatch, %")
+    slack_pct: float = Field(10, ge=0, le=50, description="Slack added to each length when cable is cut, %")
 
 
 class ToolItem(Frozen):
@@ -341,6 +403,8 @@ class Job(Frozen):
     settings: Settings
     preferences: Preferences = Preferences()
     tools: list[ToolItem] = []
+    consumption: Consumption = Consumption()
+    cards: dict[str, int] = Field({}, description="Revision of each card that this job was planned with")
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Job:
@@ -354,6 +418,7 @@ class Job(Frozen):
             "tools": self.tools,
             "wall.placements": self.wall.placements,
         }
+        lists |= {f"faces.{face.id}.obstacles": face.obstacles for face in self.faces}
         for name, items in lists.items():
             ids = [item.id for item in items]
             if len(ids) != len(set(ids)):

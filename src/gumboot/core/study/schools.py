@@ -1,0 +1,72 @@
+"""Whole house, sub-board or manual transfer: the three schools of backing up, side by side for one house."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card.model import InverterCard
+from gumboot.core.finding import Finding
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.study.pick import best_pick
+
+
+@dataclass(frozen=True)
+class School:
+    """One school: what it would back up, what the plan says of it, and what a person must do in an outage."""
+
+    name: str
+    chosen: bool
+    circuits: int
+    plan: Plan
+    findings: tuple[Finding, ...]
+    by_hand: str
+    needs: tuple[str, ...]
+
+    @property
+    def fits(self) -> bool:
+        """Whether no load rule is broken."""
+        return not any(f.level == "stop" for f in self.findings)
+
+
+def _sides(plan: Plan, backed: set[str]) -> Plan:
+    loads = [x.model_copy(update={"side": "backed" if x.id in backed else "house"}) for x in plan.job.loads]
+    return derive(plan.job.model_copy(update={"loads": loads}), plan.shelf)
+
+
+def _school(plan: Plan, name: str, other: Plan, by_hand: str, needs: list[str]) -> School:
+    found = tuple(f for f in other.findings if f.code.startswith("LOAD-"))
+    count = sum(x.side == "backed" for x in other.job.loads)
+    return School(name, plan.job.backup.school == name, count, other, found, by_hand, tuple(needs))
+
+
+def compare_schools(plan: Plan) -> tuple[School, ...]:
+    """The three schools for the job's loads. Each is a whole derivation, so that every limit speaks."""
+    inverter, job = plan.shelf[plan.job.equipment.inverter], plan.job
+    if not isinstance(inverter, InverterCard):
+        raise TypeError("a plan has an inverter")
+    everything = {x.id for x in job.loads}
+    whole = _sides(plan, everything)
+    needs = []
+    main = job.site.service_main_a
+    if job.site.supply != "none":
+        if main is None:
+            needs.append("The main device of the supply is not answered: whether the inverter passes it is not known.")
+        elif main > inverter.pass_through_a:
+            needs.append(f"The inverter passes {inverter.pass_through_a:g} A; the main is {main:g} A: a gateway or a smaller main.")
+        else:
+            needs.append(f"The inverter passes {inverter.pass_through_a:g} A, the main is {main:g} A.")
+    backed = {x.id for x in job.loads if x.side == "backed"}
+    sub = plan if backed else _sides(plan, {load.id for load, _ in best_pick(plan).chosen})
+    fit = best_pick(whole)
+    manual = _sides(plan, {load.id for load, _ in fit.chosen})
+    return (
+        _school(plan, "whole house", whole, "nothing: it switches itself", needs),
+        _school(plan, "sub-board", sub, "nothing: it switches itself", ["A second board, and its circuits moved over."]),
+        _school(
+            plan,
+            "manual transfer",
+            manual,
+            "go to the switch, take off what does not fit, throw it, and back again",
+            ["A transfer switch or an interlocked inlet.", "Shown: the most circuits that may be on together."],
+        ),
+    )

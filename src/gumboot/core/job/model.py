@@ -188,7 +188,7 @@ class Face(Frozen):
     setback_side_mm: float = Field(0, ge=0, le=5000, description="Kept free at each side, mm")
     gap_mm: float = Field(20, ge=0, le=500, description="Between modules, mm")
     orientation: Literal["portrait", "landscape"] = "portrait"
-    obstacles: list[Obstacle] = []
+    obstacles: tuple[Obstacle, ...] = ()
 
 
 class String(Frozen):

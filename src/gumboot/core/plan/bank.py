@@ -11,6 +11,16 @@ from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rulebook.north_american import battery as dc
 
 RIPPLE = constant("k_r", "RMS of a rectified sine against its mean", 1.5**0.5, "", "cp.ripple")
+# Capacity lost to cold: where the loss begins and its slope.
+LITHIUM_COLD = (
+    constant("T_knee", "Cell temperature below which lithium gives less", 10, "°C", "cp.cold"),
+    constant("k_T", "Capacity lost for each kelvin below", 0.005, "1/K", "cp.cold", "lithium"),
+)
+LEAD_COLD = (
+    Figure("const.cp.cold.T_knee_lead", "T_knee", "Cell temperature below which lead-acid gives less", 25, "°C", "cp.cold"),
+    Figure("const.cp.cold.k_T_lead", "k_T", "Capacity lost for each kelvin below", 0.008, "1/K", "cp.cold", limits="lead-acid"),
+)
+COLD_SPAN_K = 50.0
 LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-acid bank", 50, "%", "cp.leadacid")
 
 
@@ -100,6 +110,26 @@ def _floor(ledger: Ledger) -> Figure:
     )
 
 
+def _cold(ledger: Ledger, usable: Figure) -> None:
+    """What is usable on the coldest day at the equipment; the question of the coldest air is asked by the check of charging."""
+    if ledger.job.site.room_low_c is None:
+        return
+    lead = ledger.card("battery").chemistry.startswith("lead-acid")
+    room = ledger.decided("site.room_low_c", "T_room", "Coldest air at the equipment", "°C")
+    knee, slope = LEAD_COLD if lead else LITHIUM_COLD
+    ledger.work(
+        "bank.usable_cold",
+        "E_cold",
+        "Usable energy on the coldest day",
+        usable.value * (1 - slope.value * min(max(0.0, knee.value - room.value), COLD_SPAN_K)),
+        "Wh",
+        "cp.cold",
+        f"E_use * (1 - k_T * min(max(0, T_knee - T_room), {COLD_SPAN_K:g}))",
+        (usable, slope, knee, room),
+        limits=f"Cells as cold as the air; down to {COLD_SPAN_K:g} K below the knee. The maker's curve wins.",
+    )
+
+
 def plan_supply(ledger: Ledger) -> BankSupply:
     """Energy, BMS current, design current at the lowest voltage, power and fault current of the bank."""
     card, inverter = ledger.card("battery"), ledger.card("inverter")
@@ -118,6 +148,7 @@ def plan_supply(ledger: Ledger) -> BankSupply:
         "n * E_1 * max(0, S_0 - S_min) / 100",
         (units, energy, begin, floor),
     )
+    _cold(ledger, usable)
     eta = ledger.read(inverter, "battery.efficiency", "eta", "Conversion efficiency", "")
     delivered = ledger.work(
         "bank.delivered", "E", "Energy delivered on the AC side", usable.value * eta.value, "Wh", "physics", "E_use * eta", (usable, eta)

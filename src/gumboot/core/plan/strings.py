@@ -11,6 +11,7 @@ from gumboot.core.card.model import Tracker
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Face, String
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.places import places
 from gumboot.core.plan.topology import tracker_places
 from gumboot.core.rulebook.iec_family import photovoltaic as iec
 from gumboot.core.rulebook.north_american import photovoltaic as pv
@@ -409,13 +410,24 @@ def _plan_tracker(
 def _check_faces(ledger: Ledger) -> None:
     for face in ledger.job.faces:
         used = sum(s.modules for s in ledger.job.strings if s.face == face.id)
+        count = places(face, ledger.card("module") if ledger.has("module") else None)
+        holds = ledger.work(
+            f"faces.{face.id}.holds",
+            "n_face",
+            f"Places on {face.title.lower()}",
+            float(count),
+            "",
+            "cp.clear",
+            limits="Whole modules between the setbacks and clear of obstacles, packed by rows; columns and rows where no size is entered.",
+        )
         ledger.verdict(
             "PV-FACE-FULL",
-            used <= face.columns * face.rows,
+            used <= count,
             face.title,
-            f"{face.title} has {face.columns * face.rows} places; {used} modules are planned on it.",
-            "Move modules to another face or add places.",
-            field=f"faces.{face.id}.columns",
+            f"{face.title} has {count} places; {used} modules are planned on it.",
+            "Move modules to another face or make room.",
+            limit=holds,
+            field=f"faces.{face.id}.{'columns' if face.width_mm is None else 'width_mm'}",
         )
 
 

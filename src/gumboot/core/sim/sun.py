@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -107,9 +108,7 @@ def sky(place: Place, minutes: int) -> Sky:
     zone = pd.Timedelta(hours=place.offset_h)
     local = pd.date_range("2023-01-01", periods=525600 // minutes, freq=f"{minutes}min") + pd.Timedelta(minutes=minutes / 2)
     times = (local - zone).tz_localize("UTC")
-    position = pvlib.solarposition.get_solarposition(
-        times, place.latitude_deg, place.longitude_deg, place.altitude_m, method="nrel_numpy"
-    )
+    position = pvlib.solarposition.get_solarposition(times, place.latitude_deg, place.longitude_deg, place.altitude_m, method="nrel_numpy")
     extra = pvlib.irradiance.get_extra_radiation(times)
     pressure = pvlib.atmosphere.alt2pres(place.altitude_m)
     airmass = pvlib.atmosphere.get_absolute_airmass(pvlib.atmosphere.get_relative_airmass(position["apparent_zenith"]), pressure)
@@ -176,4 +175,4 @@ def module_power(place: Place, minutes: int, tilt_deg: float, azimuth_deg: float
 def monthly(series: Series, minutes: int) -> Series:
     """Energy of each month, shape (12,): the sum of a power series times its step in h."""
     ends = np.cumsum([0, *(d * 1440 // minutes for d in DAYS)])
-    return np.array([series[a:b].sum() * minutes / 60 for a, b in zip(ends[:-1], ends[1:], strict=True)])
+    return np.array([series[a:b].sum() * minutes / 60 for a, b in itertools.pairwise(ends)])

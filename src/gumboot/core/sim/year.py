@@ -99,9 +99,7 @@ def run_year(
     return Year(hours, began_wh, *(np.array(x) for x in (stored, imported, exported, curtailed, unserved, lost)))
 
 
-def settled_year(
-    pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, grid_charge: Sequence[bool] | None = None
-) -> Year:
+def settled_year(pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, grid_charge: Sequence[bool] | None = None) -> Year:
     """A year that begins as it ends, so that the first days owe nothing to a guess: a lead-in over December, then the year."""
     lead = min(len(load_w), round(31 * 24 / hours))
     flags = list(grid_charge) if grid_charge is not None else None

@@ -95,12 +95,13 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
             rows.append(Limit(f"{leg} through the inverter from the grid", "W", inverter.pass_through_a * inverter.leg_v, on_leg))
     groups = list(dict.fromkeys(x.starts_with or x.id for x in placed if x.surge_w > x.running_w))
     for group in groups:
-        for leg in (None, *inverter.phases):
+        for phase in (None, *inverter.phases):
             adds = tuple(
-                (1.0 if leg is None else leg_share(x, leg)) * (x.surge_w if (x.starts_with or x.id) == group else x.running_w) for x in placed
+                (1.0 if phase is None else leg_share(x, phase)) * (x.surge_w if (x.starts_with or x.id) == group else x.running_w)
+                for x in placed
             )
-            most = p.surge_limit.value if leg is None else p.leg_surge_limit.value
-            rows.append(Limit(f"{leg or 'all'} when {_group_title(loads, group)} starts", "W", most, adds))
+            most = p.surge_limit.value if phase is None else p.leg_surge_limit.value
+            rows.append(Limit(f"{phase or 'all'} when {_group_title(loads, group)} starts", "W", most, adds))
     hours = max(1, round(plan.job.settings.outage_hours))
     for start in range(24):
         adds = tuple(sum(x.running_w * x.duty for k in range(hours) if runs_at(x, (start + k) % 24)) for x in placed)
@@ -115,7 +116,9 @@ def _group_title(loads: Sequence[Load], group: str) -> str:
 def _solve(cost: Any, rows: Sequence[tuple[Any, float, float]], upper: Any, integral: Any) -> Any:
     from scipy.optimize import Bounds, LinearConstraint, milp
 
-    constraints = [LinearConstraint(np.array([a for a, _, _ in rows]), [lo for _, lo, _ in rows], [hi for _, _, hi in rows])] if rows else []
+    constraints = (
+        [LinearConstraint(np.array([a for a, _, _ in rows]), [lo for _, lo, _ in rows], [hi for _, _, hi in rows])] if rows else []
+    )
     answer = milp(cost, constraints=constraints, bounds=Bounds(0, upper), integrality=integral, options={"mip_rel_gap": 0.0})
     if answer.x is None:
         raise NoAnswer(f"The solver gave no answer: {answer.message} Change a load or a limit and ask again.")
@@ -154,9 +157,7 @@ def best_pick(plan: Plan, legs_free: bool = False) -> Pick:
         rows.append((goal, best - 1e-6 * max(1.0, best), np.inf))
     chosen = tuple((loads[i], leg) for k, (i, leg) in enumerate(options) if taken[k] > 0.5)
     ids = {load.id for load, _ in chosen}
-    left = tuple(
-        LeftOut(load, _why_left_out(plan, loads, options, limits, taken, i)) for i, load in enumerate(loads) if load.id not in ids
-    )
+    left = tuple(LeftOut(load, _why_left_out(plan, loads, options, limits, taken, i)) for i, load in enumerate(loads) if load.id not in ids)
     return Pick(chosen, left)
 
 
@@ -186,7 +187,11 @@ def _why_left_out(
 def _takes(plan: Plan, limit: Limit, over: float) -> str:
     if limit.unit == "Wh":
         each = plan.loads.energy.value / max(1.0, plan.figures["bank.units"].value)
-        return f"{int(np.ceil(over / each - 1e-9))} more battery" if each > 0 and over <= each else "more batteries, or a shorter outage wished"
+        return (
+            f"{int(np.ceil(over / each - 1e-9))} more battery"
+            if each > 0 and over <= each
+            else "more batteries, or a shorter outage wished"
+        )
     if "starts" in limit.title:
         return "a soft starter, or another load switched off while it starts"
     if "bank" in limit.title:
@@ -210,7 +215,7 @@ def balance_legs(plan: Plan) -> Balance:
     inverter = plan.shelf[plan.job.equipment.inverter]
     phases = inverter.phases if isinstance(inverter, InverterCard) else ("L1",)
     loads = [x for x in plan.job.loads if x.side == "backed"]
-    before = {leg: sum(leg_share(x, leg) * x.running_w for x in loads) for leg in phases}
+    before: dict[str, float] = {leg: float(sum(leg_share(x, leg) * x.running_w for x in loads)) for leg in phases}
     options = options_of(loads, phases, legs_free=True)
     known = [x for k, x in enumerate(loads) if any(i == k for i, _ in options)]
     if len(phases) < 2 or not known:
@@ -231,7 +236,9 @@ def balance_legs(plan: Plan) -> Balance:
     moved = np.array([0.0 if loads[i].leg == leg else 1.0 for i, leg in options] + [0.0])
     taken = np.round(_solve(moved, rows, upper, integral)[:-1])
     chosen = {loads[i].id: leg for k, (i, leg) in enumerate(options) if taken[k] > 0.5}
-    after = {leg: sum(leg_share(_on(x, chosen.get(x.id, x.leg)), leg) * x.running_w for x in loads) for leg in phases}
+    after: dict[str, float] = {
+        leg: float(sum(leg_share(_on(x, chosen.get(x.id, x.leg)), leg) * x.running_w for x in loads)) for leg in phases
+    }
     return Balance({x.id: chosen[x.id] for x in loads if x.id in chosen and chosen[x.id] != x.leg}, before, after)
 
 

@@ -203,9 +203,17 @@ def study_year(plan: Plan) -> YearStudy:
     year = _run(plan, pv, load, store)
 
     def kwh(key: str, symbol: str, name: str, series: Series, limits: str = "") -> Figure:
-        return w.work(f"year.{key}", symbol, name, float(series.sum()) / 1000, "kWh", "sun.chain" if key == "pv" else "physics", limits=limits)
+        return w.work(
+            f"year.{key}", symbol, name, float(series.sum()) / 1000, "kWh", "sun.chain" if key == "pv" else "physics", limits=limits
+        )
 
-    yield_ = kwh("pv", "E_pv", "PV yield of a year, AC side", pv, "Solar position, clear sky, monthly clearness and cell temperature; a typical year.")
+    yield_ = kwh(
+        "pv",
+        "E_pv",
+        "PV yield of a year, AC side",
+        pv,
+        "Solar position, clear sky, monthly clearness and cell temperature; a typical year.",
+    )
     used = kwh("load", "E_load", "Consumption of a year", load, "Measured months where there are any, else the loads' own hours.")
     bought = kwh("import", "E_imp", "Taken from the grid", year.imported_w)
     kwh("export", "E_exp", "Given to the grid", year.exported_w)
@@ -214,7 +222,7 @@ def study_year(plan: Plan) -> YearStudy:
     dark = kwh("unserved", "E_dark", "Demand left unserved", year.unserved_w)
     own = _own(w, "year.own", used, bought if grid else dark)
     carried, percentiles, share = _outages(w, plan, place, store, year)
-    study = YearStudy(
+    return YearStudy(
         (),
         w.figures,
         year,
@@ -229,7 +237,6 @@ def study_year(plan: Plan) -> YearStudy:
         _buys(w, plan, place, store, percentiles[1], own, load),
         _notes(plan, yield_),
     )
-    return study
 
 
 def _own(w: Workbook, key: str, used: Figure, foreign: Figure, extra: str = "") -> Figure:
@@ -245,32 +252,68 @@ def _carried(plan: Plan, place: Place, store: Store, year: Year, extra: dict[str
 
 def _outages(w: Workbook, plan: Plan, place: Place, store: Store, year: Year) -> tuple[Series, tuple[Figure, ...], Figure]:
     carried = _carried(plan, place, store, year)
-    words = ((0, "Shortest outage carried, of all hours of the year"), (10, "Nine outages in ten are carried longer than"),
-             (50, "Half of all outages are carried longer than"), (90, "One outage in ten is carried longer than"))
+    words = (
+        (0, "Shortest outage carried, of all hours of the year"),
+        (10, "Nine outages in ten are carried longer than"),
+        (50, "Half of all outages are carried longer than"),
+        (90, "One outage in ten is carried longer than"),
+    )
     rows = tuple(
-        w.work(f"outage.p{q}", f"t_{q}", name, float(np.percentile(carried, q, method="lower")), "h", "sun.outage",
-               limits="An outage from each of 8760 hours, PV counted, from the charge the year leaves at that hour; 240 h is the most counted.")
+        w.work(
+            f"outage.p{q}",
+            f"t_{q}",
+            name,
+            float(np.percentile(carried, q, method="lower")),
+            "h",
+            "sun.outage",
+            limits="An outage from each of 8760 hours, PV counted, from the charge the year leaves at that hour; 240 h is the most counted.",
+        )
         for q, name in words
     )
     wished = w.given("settings.outage_hours", "t_w", "Outage wished to be carried", plan.job.settings.outage_hours, "h")
-    share = w.work("outage.share", "s_t", "Outages carried as long as wished", float(np.mean(carried >= wished.value - 1e-9)) * 100, "%", "sun.outage",
-                   limits="Share of 8760 starting hours.")
+    share = w.work(
+        "outage.share",
+        "s_t",
+        "Outages carried as long as wished",
+        float(np.mean(carried >= wished.value - 1e-9)) * 100,
+        "%",
+        "sun.outage",
+        limits="Share of 8760 starting hours.",
+    )
     return carried, rows, share
 
 
 def _reserves(w: Workbook, plan: Plan, place: Place, store: Store) -> tuple[Figure, ...]:
     wished = max(1, round(plan.job.settings.outage_hours))
     need = need_for(pv_series_w(plan, place, island=True), load_series_w(plan, True), store, wished)
-    floor = w.work("outage.floor_pct", "S_min", "State of charge at which discharge stops", 100 * store.floor_wh / store.capacity_wh, "%", "physics")
+    floor = w.work(
+        "outage.floor_pct", "S_min", "State of charge at which discharge stops", 100 * store.floor_wh / store.capacity_wh, "%", "physics"
+    )
     capacity = w.work("outage.capacity", "E_cap", "Energy of the bank", store.capacity_wh, "Wh", "arith")
     rows = []
     for q, words in ((50, "half of the hours"), (90, "nine hours in ten"), (100, "every hour of the year")):
-        most = w.work(f"outage.need_p{q}", "E_need", f"Energy above the floor that carries {wished} h from {words}",
-                      float(np.percentile(need, q, method="higher")), "Wh", "sun.outage",
-                      limits="Worked backward from the outage's end, PV counted.")
-        rows.append(w.work(f"outage.reserve_p{q}", "S_res", f"Reserve that carries {wished} h from {words}", floor.value + 100 * most.value / capacity.value,
-                           "%", "sun.outage", "S_min + 100 * E_need / E_cap", (floor, most, capacity),
-                           limits="Above 100 %: the bank is too small for this wish."))
+        most = w.work(
+            f"outage.need_p{q}",
+            "E_need",
+            f"Energy above the floor that carries {wished} h from {words}",
+            float(np.percentile(need, q, method="higher")),
+            "Wh",
+            "sun.outage",
+            limits="Worked backward from the outage's end, PV counted.",
+        )
+        rows.append(
+            w.work(
+                f"outage.reserve_p{q}",
+                "S_res",
+                f"Reserve that carries {wished} h from {words}",
+                floor.value + 100 * most.value / capacity.value,
+                "%",
+                "sun.outage",
+                "S_min + 100 * E_need / E_cap",
+                (floor, most, capacity),
+                limits="Above 100 %: the bank is too small for this wish.",
+            )
+        )
     return tuple(rows)
 
 
@@ -288,10 +331,19 @@ def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own:
         pv = pv_series_w(plan, place, extra)
         year = _run(plan, pv, load, bigger)
         carried = _carried(plan, place, bigger, year, extra)
-        hours = w.work(f"buys.{key}.hours", "t_10", f"Nine outages in ten, with {title}", float(np.percentile(carried, 10, method="lower")), "h", "sun.outage")
+        hours = w.work(
+            f"buys.{key}.hours",
+            "t_10",
+            f"Nine outages in ten, with {title}",
+            float(np.percentile(carried, 10, method="lower")),
+            "h",
+            "sun.outage",
+        )
         used = w.figures["year.load"]
         foreign = year.imported_w if plan.job.site.supply != "none" else year.unserved_w
-        taken = w.work(f"buys.{key}.import", "E_imp", f"Taken from the grid or unserved, with {title}", float(foreign.sum()) / 1000, "kWh", "physics")
+        taken = w.work(
+            f"buys.{key}.import", "E_imp", f"Taken from the grid or unserved, with {title}", float(foreign.sum()) / 1000, "kWh", "physics"
+        )
         rows.append(More(title, hours, _own(w, f"buys.{key}.own", used, taken, f", with {title}")))
     return tuple(rows)
 
@@ -303,7 +355,9 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
         empty = [m for m in range(12) if all(v is None for v in months[m])]
         if empty:
             names = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-            notes.append(f"No consumption was measured in {', '.join(names[m] for m in empty)}: the listed loads stand in for those months.")
+            notes.append(
+                f"No consumption was measured in {', '.join(names[m] for m in empty)}: the listed loads stand in for those months."
+            )
     else:
         notes.append("No consumption is imported: the listed loads and their hours stand for the house.")
     if plan.job.equipment.generator:
@@ -313,4 +367,3 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
     elif not yield_.value:
         notes.append("The strings lie on no face: no yield is counted.")
     return tuple(notes)
-

@@ -1,0 +1,68 @@
+"""What would another conductor cost and give? Each size is planned whole, so that every rule speaks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.errors import GumbootError
+from gumboot.core.finding import Finding
+from gumboot.core.job.model import Run
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.sizing import Sized
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
+from gumboot.core.rulebook.north_american.conductors import SIZES
+from gumboot.core.sizes import area_mm2
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """One size for a circuit: how it is sized with it, what it newly breaks, the copper it takes against the pulled one."""
+
+    size: str
+    pulled: bool
+    sized: Sized | None
+    breaks: tuple[Finding, ...]
+    copper_kg: float
+
+    @property
+    def headroom_pct(self) -> float | None:
+        """How far its ampacity stands above the design current, %."""
+        if self.sized is None:
+            return None
+        need = self.sized.demand.design_a.value
+        return 100 * (self.sized.ampacity.value / need - 1) if need else None
+
+
+def with_run(plan: Plan, run_id: str, **changes: object) -> Plan:
+    """The plan with some answers of one run changed. Raises GumbootError when it cannot be derived."""
+    runs = [Run.model_validate({**r.model_dump(), **changes}) if r.id == run_id else r for r in plan.job.runs]
+    return derive(plan.job.model_copy(update={"runs": runs}), plan.shelf)
+
+
+def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) -> tuple[Alternative, ...]:
+    """The pulled size with its neighbours in the book's table, smallest first; empty while the circuit is not sized."""
+    now = plan.circuits.sized.get(circuit_id)
+    if now is None:
+        return ()
+    sizes = list(SIZES) if book(plan.job.rule_book).family == "nec" else [f"{s} mm2" for s in SIZES_MM2]
+    sizes.sort(key=area_mm2)
+    if now.size not in sizes:
+        return ()
+    at = sizes.index(now.size)
+    required = sizes.index(now.required.label) if now.required.label in sizes else at
+    low, high = max(0, min(at, required) - below), min(len(sizes), max(at, required) + above + 1)
+    known = {f.key for f in plan.findings}
+    found = []
+    for size in sizes[low:high]:
+        try:
+            other = with_run(plan, circuit_id, installed_size=size, installed_earth=None)
+        except GumbootError:
+            continue
+        sized = other.circuits.sized.get(circuit_id)
+        new = tuple(f for f in other.findings if f.key not in known and f.level != "note")
+        cores = sum(c.role != "earth" for c in now.circuit.cores) * now.run.sets
+        # Copper is 8.89 g/cm3: 8.89e-3 kg for each mm2 and m.
+        copper = cores * now.length.value * area_mm2(size) * 8.89e-3
+        found.append(Alternative(size, size == now.size, sized, new, copper))
+    return tuple(found)

@@ -1,0 +1,249 @@
+"""What must be bought and cut for this plan: every core with its length, every lug, ferrule, gland, device, label and box."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter, defaultdict
+from dataclasses import dataclass
+
+from gumboot.core.card.model import BatteryCard, InverterCard, ModuleCard
+from gumboot.core.figure import Figure
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.sizing import Sized
+from gumboot.core.plan.topology import Circuit, Core
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.common.identification import identification
+from gumboot.core.workbook import Workbook
+
+# Free ends inside two boxes, common practice: enough to reach the farthest terminal and leave a service loop.
+TAIL_M = 0.3
+
+
+@dataclass(frozen=True)
+class Cut:
+    """One core to cut: where it goes, what it is, how often and how long each, m."""
+
+    circuit: str
+    title: str
+    role: str
+    colour: str
+    size: str
+    wire_class: str
+    material: str
+    insulation: str
+    count: int
+    length: Figure
+
+
+@dataclass(frozen=True)
+class Item:
+    """One line of the material list."""
+
+    group: str
+    item: str
+    quantity: float
+    unit: str
+    where: str
+
+
+@dataclass(frozen=True)
+class Materials:
+    """Cut list and material list, with what keeps a line from being there."""
+
+    cuts: tuple[Cut, ...]
+    items: tuple[Item, ...]
+    waits: tuple[str, ...]
+    figures: dict[str, Figure]
+
+
+def _insulation(plan: Plan, sized: Sized) -> str:
+    run = sized.run
+    if run.cable != "building wire":
+        return run.cable
+    return run.insulation or ("THWN-2" if book(plan.job.rule_book).family == "nec" else "PVC")
+
+
+def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
+    landed = next((t.colour for t in plan.terminations if t.circuit == circuit.id and t.role == role), "")
+    return landed or identification(book(plan.job.rule_book).scheme, role).colour
+
+
+def _lengths(core: Core, circuit: Circuit) -> int:
+    """Pieces of a core: one from end to end, or one between each pair where a device stands in it."""
+    return max(1, len(core.ends) - 1) if circuit.kind != "interlink" else 1
+
+
+def _cuts(plan: Plan, w: Workbook) -> list[Cut]:
+    found = []
+    slack = w.given("preferences.slack_pct", "s", "Slack added to each length", plan.job.preferences.slack_pct, "%")
+    for circuit in plan.circuits.all:
+        sized = plan.circuits.sized.get(circuit.id)
+        if sized is None:
+            continue
+        length = w.work(
+            f"cut.{circuit.id}",
+            "L_cut",
+            f"Cut each core of {circuit.title.lower()} to",
+            sized.length.value * (1 + slack.value / 100) + 2 * TAIL_M,
+            "m",
+            "cp.slack",
+            f"{sized.length.symbol} * (1 + s / 100) + {2 * TAIL_M:g}",
+            (sized.length, slack),
+            limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",
+        )
+        rows: Counter[tuple[str, str]] = Counter()
+        for core in circuit.cores:
+            rows[core.role, sized.earth_size if core.role == "earth" else sized.size] += sized.run.sets
+        for (role, size), count in rows.items():
+            found.append(
+                Cut(
+                    circuit.id,
+                    circuit.title,
+                    role,
+                    _colour(plan, circuit, role),
+                    size,
+                    sized.run.wire_class,
+                    sized.run.material,
+                    _insulation(plan, sized),
+                    count,
+                    length,
+                )
+            )
+    return found
+
+
+def _cable(cuts: list[Cut]) -> list[Item]:
+    totals: dict[tuple[str, ...], float] = defaultdict(float)
+    where: dict[tuple[str, ...], list[str]] = defaultdict(list)
+    for cut in cuts:
+        key = (cut.size, cut.colour, cut.insulation, cut.wire_class, cut.material)
+        totals[key] += cut.count * cut.length.value
+        if cut.circuit not in where[key]:
+            where[key].append(cut.circuit)
+    return [
+        Item("Cable", f"{size} {material}, {insulation}, {wire}, {colour}", math.ceil(10 * total - 1e-9) / 10, "m", ", ".join(where[key]))
+        for key, total in totals.items()
+        for size, colour, insulation, wire, material in [key]
+    ]
+
+
+def _ends(plan: Plan) -> list[Item]:
+    lugs: Counter[str] = Counter()
+    places: dict[str, set[str]] = defaultdict(set)
+    for t in plan.terminations:
+        if t.terminal.end == "lug":
+            name = f"Lug {t.terminal.lug_hole or 'by stud'}, {t.size} barrel"
+        elif t.terminal.end == "ferrule":
+            name = f"Ferrule, {t.size}"
+        else:
+            continue
+        lugs[name] += 1
+        places[name].add(t.place)
+    return [Item("Lugs and ferrules", name, count, "", ", ".join(sorted(places[name]))) for name, count in sorted(lugs.items())]
+
+
+def _entries(plan: Plan) -> list[Item]:
+    glands: Counter[str] = Counter()
+    conduits: dict[str, float] = defaultdict(float)
+    routes: dict[str, list[str]] = defaultdict(list)
+    shared = {other for sized in plan.circuits.sized.values() if sized.run.raceway for other in sized.run.shares_with}
+    for circuit in plan.circuits.all:
+        sized = plan.circuits.sized.get(circuit.id)
+        if sized is None:
+            continue
+        boxes = {end.place for core in circuit.cores for end in core.ends}
+        if sized.run.raceway and sized.run.raceway_size:
+            name = f"{sized.run.raceway}, {sized.run.raceway_size}"
+            conduits[name] += sized.length.value
+            routes[name].append(circuit.id)
+            for box in boxes:
+                glands[f"Fitting for {name}|{box}"] += 1
+        elif circuit.id not in shared and circuit.kind != "interlink":
+            for box in boxes:
+                glands[f"Gland for {circuit.title.lower()}, {len(circuit.cores)} cores {sized.size}|{box}"] += 1
+    rows = [Item("Raceway", name, math.ceil(10 * length - 1e-9) / 10, "m", ", ".join(routes[name])) for name, length in conduits.items()]
+    merged: dict[str, list[str]] = defaultdict(list)
+    for key, count in glands.items():
+        name, box = key.split("|")
+        merged[name] += [box] * count
+    return rows + [Item("Glands and fittings", name, len(boxes), "", ", ".join(sorted(set(boxes)))) for name, boxes in merged.items()]
+
+
+def _devices(plan: Plan) -> list[Item]:
+    rows = []
+    for circuit in plan.circuits.all:
+        sized = plan.circuits.sized.get(circuit.id)
+        if sized is None or sized.device is None or sized.demand.fixed_device_a is not None:
+            continue
+        poles = circuit.lines + (1 if book(plan.job.rule_book).family == "iec" and circuit.lines else 0)
+        run = sized.run
+        kind = run.device_kind if circuit.lines else "DC device"
+        curve = f" curve {run.curve}" if kind == "breaker" and book(plan.job.rule_book).family == "iec" else ""
+        residual = f", residual {run.residual_ma:g} mA type {run.residual_type}" if run.residual_ma else ""
+        rows.append(Item("Devices", f"{kind.capitalize()} {sized.device.value:g} A{curve}, {poles or 2} pole{residual}", 1, "", circuit.id))
+    fused = [s for s in plan.job.strings] if plan.job.string_fuse_a else []
+    if fused and plan.job.string_fuse_a:
+        rows.append(
+            Item("Devices", f"PV string fuse {plan.job.string_fuse_a:g} A with holder", 2 * len(fused), "", "each pole of each string")
+        )
+    return rows
+
+
+def _boxes(plan: Plan) -> list[Item]:
+    rows, e = [], plan.job.equipment
+    for role, card_id in e.model_dump().items():
+        if not card_id:
+            continue
+        card = plan.shelf[card_id]
+        count = 1
+        if isinstance(card, BatteryCard):
+            count = len(plan.job.bank.units)
+        elif isinstance(card, ModuleCard):
+            count = sum(s.modules for s in plan.job.strings)
+        elif role == "ct":
+            count = len(plan.job.sensing.cts)
+        elif role == "optimiser":
+            count = sum(s.modules for s in plan.job.strings)
+        if count:
+            rows.append(Item("Equipment", f"{card.maker} {card.title}", count, "", role.replace("_", " ")))
+    inverter = plan.shelf[e.inverter]
+    terminators = sum(u.terminator for u in plan.job.bank.units)
+    if terminators:
+        rows.append(Item("Data", "Bus terminator", terminators, "", "ends of the battery bus"))
+    if isinstance(inverter, InverterCard) and plan.links.lead:
+        rows.append(
+            Item("Data", f"Battery lead, custom, {len(plan.links.lead)} cores, twisted shielded pair", 1, "", "inverter to first battery")
+        )
+    if plan.wall:
+        screws = sum(len(box.holes) for box in plan.wall.boxes)
+        a = plan.job.wall.anchor
+        if screws:
+            rows.append(Item("Fixing", f"Screw or anchor {a.diameter_mm:g} × {a.length_mm:g} mm", screws, "", "drill list"))
+    return rows
+
+
+def materials(plan: Plan) -> Materials:
+    """Cut list and material list of a plan. Circuits that are not sized yet are named, not guessed."""
+    w = Workbook(book(plan.job.rule_book))
+    cuts = _cuts(plan, w)
+    labels = [Item("Labels", x.text, 1, "", x.place) for x in plan.labels]
+    strings = [Item("Labels", f"String label {s.label_top}", 2, "", "roof and inverter") for s in plan.job.strings if s.label_top]
+    items = [*_boxes(plan), *_cable(cuts), *_ends(plan), *_entries(plan), *_devices(plan), *labels, *strings]
+    waits = tuple(f"{c.title} is not sized: it is not in the list." for c in plan.circuits.all if c.id not in plan.circuits.sized)
+    order = ("Equipment", "Cable", "Lugs and ferrules", "Glands and fittings", "Raceway", "Devices", "Data", "Fixing", "Labels")
+    return Materials(tuple(cuts), tuple(sorted(items, key=lambda x: order.index(x.group))), waits, w.figures)
+
+
+def wall_length_m(plan: Plan, circuit: Circuit) -> float | None:
+    """One-way length between two boxes on the wall, m: along and up from middle to middle. None where an end is not on the wall."""
+    if plan.wall is None:
+        return None
+    boxes = {b.id: b.rect for b in plan.wall.boxes}
+    ends = list(dict.fromkeys(end.place for core in circuit.cores if core.role != "earth" for end in core.ends))
+    if circuit.kind == "interlink" or any(place not in boxes for place in ends) or len(ends) < 2:
+        return None
+    total = 0.0
+    for a, b in zip(ends[:-1], ends[1:], strict=True):
+        first, second = boxes[a], boxes[b]
+        total += abs(first.x + first.w / 2 - second.x - second.w / 2) + abs(first.y + first.h / 2 - second.y - second.h / 2)
+    return total / 1000

@@ -1,30 +1,23 @@
-"""The single-line diagram, laid out from the plan; the same drawing serves as the live board."""
+"""The single-line diagram, laid out by the program; the same drawing serves as the live board, on paper and in exchange files."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from contextlib import ExitStack, nullcontext
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from contextlib import ExitStack, contextmanager, nullcontext
+from textwrap import wrap
 
 from markupsafe import Markup
 
+from gumboot.core.card.model import BatteryCard, InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.sizing import Sized
 from gumboot.core.plan.strings import TrackerPlan
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.common.identification import identification
 from gumboot.drawing.show import figure_text, quantity
-from gumboot.drawing.svg import Canvas
-
-
-@dataclass(frozen=True)
-class Frame:
-    """Left edge of the inverter, where the battery main rises into it, where its fuse sits, and the trackers on it."""
-
-    left: float
-    riser: float
-    fuse_x: float
-    trackers: list[TrackerPlan]
-
+from gumboot.drawing.single_line_layout import LEFT, SWITCH_X, WIDTH, Layout, has_grid, lay_out
+from gumboot.drawing.svg import Canvas, text_width
 
 SOURCE_INK = {
     "battery": "oxide",
@@ -35,17 +28,55 @@ SOURCE_INK = {
     "generator": "ochre",
     "generator through the inverter": "ochre",
 }
+COLOUR_INK = {
+    "black": "wire-black",
+    "red": "wire-red",
+    "white": "wire-white",
+    "green": "wire-green",
+    "green-yellow": "wire-green",
+    "brown": "wire-brown",
+    "grey": "wire-grey",
+    "blue": "wire-blue",
+    "dark blue": "wire-dark-blue",
+}
+ROLE_WORDS = {
+    "line1": "L1",
+    "line2": "L2",
+    "line3": "L3",
+    "neutral": "N",
+    "earth": "earth",
+    "positive": "+",
+    "negative": "−",
+}
+BONDS = {
+    "relay": "neutral bond: relay in island",
+    "fixed in gateway": "neutral bond: fixed in the gateway",
+    "none": "no neutral bond inside",
+}
 
 
 class _Diagram:
     def __init__(self, plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> None:
         self.plan, self.live, self.closed = plan, live, closed
+        self.at: Layout = lay_out(plan)
         self.c = Canvas(
             "line",
-            728,
-            470,
+            WIDTH,
+            self.at.height,
             "Single-line diagram" if live is None else "Live board: conductors that are live are drawn heavy and coloured by source",
         )
+
+    def sized(self, circuit: str) -> Sized | None:
+        return self.plan.circuits.sized.get(circuit)
+
+    def conductor(self, circuit: str) -> Figure | None:
+        """The conductor pulled for a circuit, once it is sized."""
+        sized = self.sized(circuit)
+        return sized.installed if sized else None
+
+    def card(self, role: str, field: str) -> Figure | None:
+        """A figure read off the card in a role, if the plan has read it."""
+        return self.plan.figures.get(f"card.{getattr(self.plan.job.equipment, role)}.{field}")
 
     def wire(self, points: list[tuple[float, float]], node: str = "", figure: Figure | None = None) -> None:
         """A conductor: heavy and coloured when its node is live, thin otherwise. It opens its circuit's figure."""
@@ -63,337 +94,393 @@ class _Diagram:
             if figure is not None:
                 self.c.grip(points)
 
-    def conductor(self, circuit: str) -> Figure | None:
-        """The conductor pulled for a circuit, once it is sized."""
-        sized = self.plan.circuits.sized.get(circuit)
-        return sized.installed if sized else None
+    @contextmanager
+    def opening(self, figure: Figure | None, words: str) -> Iterator[None]:
+        """Opens a figure's working, where the plan has that figure."""
+        with self.c.opens(figure.key, f"{words}: {figure_text(figure)}") if figure is not None else nullcontext():
+            yield
 
-    def card(self, role: str, field: str) -> Figure | None:
-        """A figure read off the card in a role, if the plan has read it."""
-        return self.plan.figures.get(f"card.{getattr(self.plan.job.equipment, role)}.{field}")
-
-    def label(self, sized: Sized | None, x: float, y: float, anchor: str = "start") -> None:
-        """Size, earth and drop of a circuit; opens the working of the conductor."""
+    def label(self, circuit: str, x: float, y: float) -> None:
+        """Size, earth and drop of a circuit above its run; each opens its working."""
+        sized = self.sized(circuit)
         if sized is None:
-            self.c.text(x, y, "not sized: an answer is missing", 11, anchor, "ochre")
+            self.c.text(x, y - 24, "not sized:", 11, ink="ochre")
+            self.c.text(x, y - 11, "answer missing", 11, ink="ochre")
             return
-        with self.c.opens(sized.installed.key, f"{sized.circuit.title}: {sized.size}"):
-            self.c.text(x, y, figure_text(sized.installed), 13, anchor, mono=True, bold=True)
+        rows = [(sized.installed, f"{sized.circuit.title}", figure_text(sized.installed), 13, "ink", True)]
         if sized.earth is not None:
-            with self.c.opens(sized.earth.key, f"Earth conductor {sized.earth_size}"):
-                self.c.text(x, y + 18, f"earth {figure_text(sized.earth)}", 11, anchor, "wire-green", mono=True)
-        with self.c.opens(sized.drop_pct.key, f"Drop {figure_text(sized.drop_pct)}"):
-            self.c.text(x, y + (31 if sized.earth else 18), f"drop {figure_text(sized.drop_pct)}", 11, anchor, "pencil", mono=True)
+            rows.append((sized.earth, "Earth conductor", f"earth {figure_text(sized.earth)}", 11, "wire-green", False))
+        rows.append((sized.drop_pct, "Drop", f"drop {figure_text(sized.drop_pct)}", 11, "pencil", False))
+        for k, (figure, name, words, size, ink, bold) in enumerate(reversed(rows)):
+            with self.opening(figure, name):
+                self.c.text(x, y - 11 - 13 * k, words, size, ink=ink, mono=True, bold=bold)
 
-    def switch(
-        self,
-        x: float,
-        y: float,
-        switch_id: str,
-        title: str,
-        sized: Sized | None = None,
-        upright: bool = False,
-        fuse: bool = False,
-        ground: str = "page",
-    ) -> None:
-        """A switch drawn open or closed, with its device rating."""
+    def cores(self, circuit: str, x: float, y: float) -> None:
+        """A slanted stroke for each core across a run, in the colour of the local code."""
+        found = next((c for c in self.plan.circuits.all if c.id == circuit), None)
+        for k, core in enumerate(found.cores if found else ()):
+            self.c.line(x + 5 * k, y + 6, x + 5 * k + 5, y - 6, COLOUR_INK[self.colour(core.role)], 2.4)
+
+    def colour(self, role: str) -> str:
+        """The local code's colour of a role."""
+        rules = book(self.plan.job.rule_book)
+        return identification(rules.identification, role).colour
+
+    def switch(self, x: float, y: float, switch_id: str, title: str, rating: Figure | None, fuse: bool = False, ground: str = "page", words: bool = True) -> None:
+        """A switch lying on a run, drawn open or closed; its rating and state stand below."""
         is_closed = self.live is None or switch_id in self.closed
-        self.c.rect(x - (5 if upright else 16), y - (16 if upright else 5), 10 if upright else 32, 32 if upright else 10, ground, None)
-        if upright:
-            self.c.line(x, y - 16, x, y - 10, "ink", 1.6)
-            self.c.line(x, y + 10, x, y + 16, "ink", 1.6)
-            self.c.line(x, y + 10, x if is_closed else x + 11, y - 10 if is_closed else y - 6, "ink", 2.4)
-        else:
-            self.c.line(x - 16, y, x - 11, y, "ink", 1.6)
-            self.c.line(x + 11, y, x + 16, y, "ink", 1.6)
-            self.c.line(x - 11, y, x + 11, y if is_closed else y - 11, "ink", 2.4)
-        for dx, dy in ((0, -10), (0, 10)) if upright else ((-11, 0), (11, 0)):
-            self.c.circle(x + dx, y + dy, 2.2, "ink", None)
+        self.c.rect(x - 15, y - 4, 30, 8, ground, None)
+        self.c.line(x - 15, y, x - 10, y, "ink", 1.6)
+        self.c.line(x + 10, y, x + 15, y, "ink", 1.6)
+        self.c.line(x - 10, y, x + 10 if is_closed else x + 7, y if is_closed else y - 9, "ink", 2.4)
+        for dx in (-10, 10):
+            self.c.circle(x + dx, y, 2.2, "ink", None)
         if fuse:
             self.c.rect(x - 7, y - 4, 14, 8, "white", "ink", 1.3)
-        tx, ty, anchor = (x + 20, y - 3, "start") if upright else (x, y - 18, "middle")
-        if sized and sized.device:
-            with self.c.opens(sized.device.key, f"{title}: {figure_text(sized.device)}"):
-                self.c.text(tx, ty, quantity(sized.device.value, "A"), 12, anchor, mono=True, bold=True)
-        if self.live is not None and title:
-            self.c.text(tx, ty + 13 if upright else y + 22, "closed" if is_closed else "open", 11, anchor, "pencil")
+        if not words:
+            return
+        below = y + 17
+        if rating is not None:
+            with self.opening(rating, title):
+                self.c.text(x, below, quantity(rating.value, "A"), 12, "middle", mono=True, bold=True)
+            below += 13
+        if self.live is not None:
+            self.c.text(x, below, "closed" if is_closed else "open", 11, "middle", "pencil")
 
-    def box(self, x: float, y: float, w: float, h: float, title: str, figure: Figure | None, at: str = "middle") -> None:
-        """An enclosure; its name opens the figure that rates it."""
-        self.c.rect(x, y, w, h, "white", "ink", 1.8)
-        with ExitStack() as stack:
-            if figure is not None:
-                stack.enter_context(self.c.opens(figure.key, f"{title}, {figure.name}: {figure_text(figure)}"))
-            self.c.text(x + (w / 2 if at == "middle" else 10), y + 19, title, 13, at, bold=True)
-
-
-def _frame(plan: Plan) -> Frame:
-    """Where the inverter and its neighbours stand: moved left when transfer equipment stands between it and the boards."""
-    left = 112.0 if plan.job.equipment.transfer else 212.0
-    fuse_x = left + (0 if plan.job.equipment.generator else 78)
-    return Frame(left, left + 120, fuse_x, [t for t in (plan.strings.trackers if plan.strings else ()) if t.place == "inverter"])
+    def box(self, x1: float, x2: float, y1: float, y2: float, title: str, figure: Figure | None) -> float:
+        """An enclosure; its name, broken into lines that fit, opens the figure that rates it. Returns where the name ends."""
+        self.c.rect(x1, y1, x2 - x1, y2 - y1, "white", "ink", 1.8)
+        lines = wrap(title, max(6, int((x2 - x1 - 12) / text_width("n", 13, bold=True)))) or [title]
+        with self.opening(figure, title):
+            for k, line in enumerate(lines):
+                self.c.text((x1 + x2) / 2, y1 + 19 + 15 * k, line, 13, "middle", bold=True)
+        return y1 + 19 + 15 * (len(lines) - 1)
 
 
-def _modules(d: _Diagram, x: float, y: float, t: TrackerPlan, words: bool = True) -> None:
+def _modules(d: _Diagram, y: float, t: TrackerPlan) -> None:
+    x = LEFT
     with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
-        d.c.path([(x, y + 22), (x + 12, y - 8), (x + 64, y - 8), (x + 52, y + 22)], "ink", 1.6, "cell", closed=True)
+        d.c.path([(x, y + 14), (x + 10, y - 14), (x + 58, y - 14), (x + 48, y + 14)], "ink", 1.6, "cell", closed=True)
         for k in (1, 2, 3):
-            d.c.line(x + k * 13 + 2, y + 22, x + k * 13 + 13, y - 8, "pencil", 0.7)
-        if words:
-            d.c.text(x, y + 36, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
+            d.c.line(x + k * 12, y + 14, x + k * 12 + 10, y - 14, "pencil", 0.7)
+        times = f"{len(t.strings)} × " if len(t.strings) > 1 else ""
+        d.c.text(x, y + 27, f"{t.tracker.id}, {times}{t.modules} modules", 11, ink="pencil")
 
 
-def _pv(d: _Diagram, f: Frame) -> None:
-    for i, t in enumerate(f.trackers):
-        x, y, port = 20.0, 24.0 + i * 66, f.left + 24.0 + (len(f.trackers) - 1 - i) * 34
+def _string_rows(d: _Diagram, trackers: list[TrackerPlan], right: float) -> None:
+    for k, t in enumerate(trackers):
         cid = f"pv-{t.tracker.id.lower()}"
-        _modules(d, x, y, t)
-        # The lowest string turns down first, so that no two runs cross.
-        d.wire([(x + 60, y + 8), (port, y + 8), (port, 158)], "pv-strings", d.conductor(cid))
-        d.wire([(port, 158), (port, 196)], "inverter-pv", d.conductor(cid))
-        d.label(d.plan.circuits.sized.get(cid), min(port - 86, 132), y + 3) if port > 190 else d.label(
-            d.plan.circuits.sized.get(cid), port + 8, y + 3
-        )
-    for i in reversed(range(len(f.trackers))):
-        # The two poles are one handle: its state is written once.
-        last = i == len(f.trackers) - 1
-        d.switch(f.left + 24 + i * 34, 158, "pv-switch", "PV switch" if last else "", upright=True)
-    if f.trackers:
-        d.c.text(f.left + 10, 162, "PV switch", 11, "end", "pencil")
+        y = d.at.rows[cid]
+        _modules(d, y, t)
+        d.wire([(LEFT + 53, y), (SWITCH_X, y)], "pv-strings", d.conductor(cid))
+        d.wire([(SWITCH_X, y), (right, y)], "inverter-pv", d.conductor(cid))
+        d.cores(cid, LEFT + 62, y)
+        d.label(cid, LEFT + 84, y)
+        # The poles of all strings are one handle: its state is written once, under the last.
+        d.switch(SWITCH_X, y, "pv-switch", "PV switch", None, words=k == len(trackers) - 1)
+        if k == len(trackers) - 1:
+            d.c.text(SWITCH_X - 22, y + 17, "PV switch", 11, "end", "pencil")
 
 
-def _battery_symbol(d: _Diagram, x: float, y: float, words: str) -> None:
-    d.c.line(x - 12, y, x + 12, y, "ink", 2)
-    d.c.line(x - 6, y + 6, x + 6, y + 6, "ink", 4)
-    d.c.text(x - 16, y + 19, words, 11, "start")
-
-
-def _parallel(d: _Diagram, f: Frame) -> None:
-    units, n, bus_y = d.plan.job.bank.units, len(d.plan.job.bank.units), 352.0
-    pitch = min(72.0, (f.fuse_x - 60) / n)
+def _parallel(d: _Diagram) -> None:
+    units, at = d.plan.job.bank.units, d.at
     energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
-    for i, unit in enumerate(units):
-        x = 42 + i * pitch
+    bar = 104.0
+    tight = len(at.units) > 1 and at.units[1] - at.units[0] < 24
+    for k, (unit, y) in enumerate(zip(units, at.units, strict=True)):
         lead = d.conductor(unit.id)
-        d.wire([(x, 430), (x, 396)], f"{unit.id}-cells", lead)
-        d.wire([(x, 396), (x, bus_y)], "dc-bus", lead)
-        with d.c.opens(energy.key, f"{unit.id}: {figure_text(energy)}") if energy else nullcontext():
-            _battery_symbol(d, x, 430, unit.id if pitch >= 40 else str(i + 1))
-        sized = d.plan.circuits.sized.get(unit.id)
-        said = pitch >= 60 or i == n - 1
-        d.switch(x, 396, unit.id, f"Breaker of {unit.id}" if said else "", sized if said else None, upright=True)
-        if sized and i == n - 1:
-            d.label(sized, x + 24, 427)
-    d.wire([(22, bus_y), (42 + n * pitch - 10, bus_y)], "dc-bus", busbar)
-    d.wire([(32 + (n - 1) * pitch, bus_y), (f.fuse_x, bus_y)], "dc-bus", d.conductor("bat-main"))
-    d.c.text(22, bus_y - 8, "DC busbars", 11, ink="pencil")
+        d.wire([(LEFT + 44, y), (LEFT + 66, y)], f"{unit.id}-cells", lead)
+        d.wire([(LEFT + 66, y), (bar, y)], "dc-bus", lead)
+        with d.opening(energy, unit.id):
+            d.c.rect(LEFT, y - (6 if tight else 11), 44, 12 if tight else 22, "white", "ink", 1.4)
+            d.c.text(LEFT + 22, y + 4, unit.id if not tight else str(k + 1), 11 if not tight else 9, "middle")
+        d.switch(LEFT + 68, y, unit.id, f"Breaker of {unit.id}", None, words=False)
+    d.wire([(bar, at.units[0] - 10), (bar, at.units[-1] + 10)], "dc-bus", busbar)
+    d.c.text(LEFT, at.units[0] - 20, "DC busbars", 11, ink="pencil")
+    sized, last = d.sized(units[-1].id), at.units[-1]
+    if sized is not None:
+        with d.opening(sized.installed, "Battery leads"):
+            own = f", breakers {quantity(sized.device.value, 'A')}" if sized.device else ""
+            d.c.text(LEFT, last + 28, f"leads {figure_text(sized.installed)}{own}", 11, mono=True)
+        words = [f"drop {figure_text(sized.drop_pct)}"]
+        if sized.earth is not None:
+            words.insert(0, f"earth {figure_text(sized.earth)}")
+        with d.opening(sized.drop_pct, "Drop along a lead"):
+            d.c.text(LEFT, last + 42, ", ".join(words), 11, ink="pencil", mono=True)
 
 
-def _single(d: _Diagram, f: Frame) -> None:
+def _column(d: _Diagram, y: float) -> None:
     """A stack, blocks in series, or one battery: drawn as a column with what it holds."""
     card, units = d.plan.shelf[d.plan.job.equipment.battery], d.plan.job.bank.units
-    n, fused = len(units), bool(d.plan.job.equipment.switch_fuse)
-    series, top = getattr(card, "in_series", False), d.plan.figures.get("bank.nominal_v") or d.card("battery", "nominal_v")
-    rows = n if series else 1
-    h = min(22.0, 84.0 / rows)
+    if not isinstance(card, BatteryCard):
+        raise TypeError(f"{card.id} is no battery card")
+    rows = len(units) if card.in_series else 1
+    h, top = min(18.0, 64.0 / rows), y - 30
     for k in range(rows):
-        d.c.rect(36, 436 - (k + 1) * h, 76, h, "white", "ink", 1.3)
-    kind = {"stack": "modules, stacked", "blocks": "blocks in series"}.get(getattr(card, "arrangement", ""), "")
-    with d.c.opens(top.key, f"{card.title}: {figure_text(top)}") if top else nullcontext():
-        d.c.text(122, 400, f"{n} {kind}" if series else units[0].id, 12, bold=True)
-        d.c.text(122, 416, figure_text(top) if top else "", 12, mono=True)
-    if "interlinks" in d.plan.circuits.sized:
-        links = d.plan.circuits.sized["interlinks"]
-        with d.c.opens(links.installed.key, f"Links between the blocks: {links.size}"):
-            d.c.text(122, 432, f"links {figure_text(links.installed)}", 11, ink="pencil", mono=True)
-    node = "dc-bus" if fused else "inverter-dc"
-    d.wire([(74, 436 - rows * h), (74, 352)], f"{units[0].id}-cells", d.conductor("bat-main"))
-    d.wire([(74, 352), (f.fuse_x, 352)], node, d.conductor("bat-main"))
-    d.switch(124, 352, units[0].id, "Battery's own switch", None if fused else d.plan.circuits.sized.get("bat-main"))
+        d.c.rect(LEFT, top + k * h, 62, h, "white", "ink", 1.3)
+    volts = d.plan.figures.get("bank.nominal_v") or d.card("battery", "nominal_v")
+    kind = {"stack": "modules, stacked", "blocks": "blocks in series"}.get(card.arrangement, "")
+    below = max(top + rows * h, y + 20) + 15
+    with d.opening(volts, card.title):
+        words = f"{len(units)} {kind}" if card.in_series else units[0].id
+        d.c.text(LEFT, below, f"{words}, {figure_text(volts)}" if volts else words, 11)
+    links = d.sized("interlinks")
+    if links is not None:
+        with d.opening(links.installed, "Links between the blocks"):
+            d.c.text(LEFT, below + 14, f"links {figure_text(links.installed)}", 11, ink="pencil", mono=True)
+    d.wire([(LEFT + 62, y), (LEFT + 84, y)], f"{units[0].id}-cells", d.conductor("bat-main"))
+    fused = bool(d.plan.job.equipment.switch_fuse)
+    main = d.sized("bat-main")
+    d.wire([(LEFT + 84, y), (SWITCH_X, y)], "dc-bus" if fused else "inverter-dc", d.conductor("bat-main"))
+    d.switch(LEFT + 86, y, units[0].id, "Battery's own switch", None if fused or main is None else main.device)
 
 
-def _battery(d: _Diagram, f: Frame) -> None:
-    main = d.plan.circuits.sized.get("bat-main")
-    if not any(c.id == "bat-main" for c in d.plan.circuits.all):
-        n = len(d.plan.job.bank.units)
-        with d.c.opens("bank.usable", "Usable energy of the batteries inside"):
-            d.c.text(f.left + 104, 300, f"{n} batter{'ies' if n > 1 else 'y'} inside", 12, "middle", "pencil")
+def _battery(d: _Diagram) -> None:
+    y, right = d.at.rows.get("bat-main"), d.at.inverter[0]
+    if y is None:
         return
-    if d.plan.job.equipment.busbar_box:
-        _parallel(d, f)
+    main, boxed = d.sized("bat-main"), bool(d.plan.job.equipment.busbar_box)
+    if boxed:
+        _parallel(d)
+        d.wire([(104, y), (SWITCH_X, y)], "dc-bus" if d.plan.job.equipment.switch_fuse else "inverter-dc", d.conductor("bat-main"))
     else:
-        _single(d, f)
+        _column(d, y)
+    d.wire([(SWITCH_X, y), (right, y)], "inverter-dc", d.conductor("bat-main"))
+    start = 112.0 if boxed else 106.0
+    d.cores("bat-main", start, y)
+    d.label("bat-main", start + 4, y)
     if d.plan.job.equipment.switch_fuse:
-        d.wire([(f.fuse_x, 352), (f.riser, 352), (f.riser, 282)], "inverter-dc", d.conductor("bat-main"))
-        d.switch(f.fuse_x, 352, "battery-switch", "Battery switch-fuse", main, fuse=True)
-    else:
-        d.wire([(f.fuse_x, 352), (f.riser, 352), (f.riser, 282)], "inverter-dc", d.conductor("bat-main"))
-    if d.plan.job.equipment.generator:
-        d.label(main, f.riser - 12, 302, "end")
-    else:
-        d.label(main, f.riser + 12, 312)
+        d.switch(SWITCH_X, y, "battery-switch", "Battery switch-fuse", main.device if main else None, fuse=True)
 
 
-def _supply_words(plan: Plan) -> str:
+def _generator(d: _Diagram) -> None:
+    y = d.at.rows.get("generator-feed")
+    if y is None:
+        return
+    sized, watts = d.sized("generator-feed"), d.card("generator", "power_w")
+    d.wire([(LEFT + 28, y), (SWITCH_X, y)], "generator", d.conductor("generator-feed"))
+    d.wire([(SWITCH_X, y), (d.at.inverter[0], y)], "inverter-generator", d.conductor("generator-feed"))
+    with d.opening(watts, "Generator"):
+        d.c.circle(LEFT + 14, y, 14, "page", "ink", 1.8)
+        d.c.text(LEFT + 14, y + 5, "G", 13, "middle", bold=True)
+        d.c.text(LEFT, y + 29, f"generator {figure_text(watts)}" if watts else "generator", 11, ink="pencil")
+    d.cores("generator-feed", LEFT + 40, y)
+    d.label("generator-feed", LEFT + 74, y)
+    d.switch(SWITCH_X, y, "generator-breaker", "Generator breaker", sized.device if sized else None)
+
+
+def supply_words(plan: Plan) -> str:
+    """What the network brings, as written beside the meter."""
     inverter = plan.shelf[plan.job.equipment.inverter]
-    volts = f"{inverter.leg_v:g}/{inverter.output_v:g} V" if inverter.output != "single phase" else f"{inverter.output_v:g} V"  # type: ignore[union-attr]
+    if not isinstance(inverter, InverterCard):
+        raise TypeError(f"{inverter.id} is no inverter card")
+    volts = f"{inverter.leg_v:g}/{inverter.output_v:g} V" if inverter.output != "single phase" else f"{inverter.output_v:g} V"
     return f"grid {volts}"
 
 
-def _grid(d: _Diagram, f: Frame) -> None:
-    if d.plan.job.site.supply == "none":
-        d.c.text(716, 20, "no grid", 12, "end", "pencil")
-        return
-    sized, transfer = d.plan.circuits.sized.get("grid"), d.plan.job.equipment.transfer
-    d.box(548, 172, 176, 112, "Main board", d.plan.figures.get("in.site.busbar_a"), "start")
-    start = 516.0 if _gateway(d.plan) else f.left + 208
-    d.wire([(start, 228), (574, 228)], "inverter-grid", d.conductor("grid"))
+def _service(d: _Diagram, x: float, top: float) -> None:
+    """Meter and CTs on the service conductors, above the main board."""
     service = d.plan.figures.get("in.site.service_main_a")
-    d.wire([(700, 228), (590, 228)], "main-board", d.plan.figures.get("in.site.busbar_a"))
-    d.switch(574, 228, "grid-breaker", "Grid breaker", sized, ground="white")
-    if transfer:
-        d.label(sized, 726, 132, "end")
-    else:
-        d.label(sized, f.left + 218, 222)
-    d.wire([(640, 228), (640, 60)], "main-board", service)
-    if d.plan.circuits.busbar_sum and d.plan.circuits.busbar_limit:
-        with d.c.opens(d.plan.circuits.busbar_sum.key, "Busbar rule"):
-            words = f"busbar {figure_text(d.plan.circuits.busbar_sum)} of {figure_text(d.plan.circuits.busbar_limit)}"
-            d.c.text(716, 274, words, 11, "end", "pencil", mono=True)
-    d.c.text(648, 200, "main " + (quantity(d.plan.job.site.service_main_a, "A") if d.plan.job.site.service_main_a else "?"), 11, mono=True)
+    d.wire([(x, 8), (x, 30)], "main-board", service)
+    d.wire([(x, 58), (x, top)], "main-board", service)
+    with d.opening(service, "Meter, main device"):
+        d.c.circle(x, 44, 14, "page", "ink", 1.8)
+        d.c.text(x, 48, "kWh", 10, "middle")
+    d.c.text(x - 22, 20, supply_words(d.plan), 12, "end")
     for k, ct in enumerate(d.plan.sensing.cts):
-        y = 104 + k * 26
-        with d.c.opens(ct.expected.key, f"{ct.place.channel} should read {figure_text(ct.expected)}"):
-            d.c.circle(640, y, 8, "page", "ink", 1.6)
-            d.c.text(654, y + 4, f"{ct.place.channel} {ct.place.leg}", 11)
+        y = 78 + k * 26
+        with d.opening(ct.expected, f"{ct.place.channel} should read"):
+            d.c.circle(x, y, 8, "page", "ink", 1.6)
+            d.c.text(x - 28, y + 4, f"{ct.place.channel} {ct.place.leg}", 11, "end")
         tip = 1 if ct.place.arrow == "toward house" else -1
-        d.c.path([(624, y - 7 * tip), (624, y + 7 * tip)], "ink", 1.4)
-        d.c.path([(620, y + 2 * tip), (624, y + 8 * tip), (628, y + 2 * tip)], "ink", 1.4)
-    with d.c.opens(service.key, f"Meter; main device {figure_text(service)}") if service else nullcontext():
-        d.c.circle(640, 48, 13, "page", "ink", 1.8)
-        d.c.text(640, 53, "kWh", 10, "middle")
-    d.wire([(640, 35), (640, 12)], "main-board", service)
-    d.c.text(626, 20, _supply_words(d.plan), 12, "end")
+        d.c.path([(x - 17, y - 7 * tip), (x - 17, y + 7 * tip)], "ink", 1.4)
+        d.c.path([(x - 21, y + 2 * tip), (x - 17, y + 8 * tip), (x - 13, y + 2 * tip)], "ink", 1.4)
 
 
-def _gateway(plan: Plan) -> bool:
-    card = plan.shelf[plan.job.equipment.transfer] if plan.job.equipment.transfer else None
-    return card is not None and getattr(card, "style", "") == "gateway"
-
-
-def _transfer(d: _Diagram, f: Frame) -> None:
-    """The gateway or transfer switch between the inverter and the boards."""
-    right = f.left + 208
-    rated = d.card("transfer", "rated_a")
-    if _gateway(d.plan):
-        d.wire([(right, 228), (424, 228)], "inverter-load", d.conductor("through"))
-        d.label(d.plan.circuits.sized.get("through"), right + 12, 222)
-        d.box(424, 182, 92, 100, "Gateway", rated)
-        if rated:
-            d.c.text(470, 222, figure_text(rated), 12, "middle", mono=True)
-        d.wire([(470, 282), (470, 300), (512, 300), (512, 330)], "inverter-load", d.conductor("backup"))
+def _main_board(d: _Diagram) -> None:
+    if d.at.main_y is None:
+        d.c.text(WIDTH - 6, 12, "no grid" if d.plan.job.site.supply == "none" else "no main board chosen", 12, "end", "pencil")
         return
-    d.box(424, 250, 112, 62, "Transfer", rated)
-    if rated:
-        d.c.text(480, 288, figure_text(rated), 12, "middle", mono=True)
-    d.wire([(right, 268), (424, 268)], "inverter-load", d.conductor("inverter-out"))
-    d.label(d.plan.circuits.sized.get("inverter-out"), right + 12, 262)
-    d.wire([(572, 284), (572, 296), (536, 296)], "main-board", d.conductor("through"))
-    d.label(d.plan.circuits.sized.get("through"), 584, 306)
-    d.wire([(512, 312), (512, 330)], "inverter-load", d.conductor("backup"))
+    (left, right), (top, bottom), grid = d.at.boards, d.at.main_y, d.at.rows["grid"]
+    bus, rating = right - 16, d.plan.figures.get("in.site.busbar_a")
+    _service(d, bus, top)
+    named = d.box(left, right, top, bottom, "Main board", rating)
+    main = d.plan.job.site.service_main_a
+    with d.opening(d.plan.figures.get("in.site.service_main_a"), "Main device"):
+        d.c.text(bus - 10, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, "end", mono=True)
+    through = d.at.rows.get("through") if d.at.style == "manual" else None
+    d.wire([(bus, named + 20), (bus, through or grid)], "main-board", rating)
+    # The breaker sits in the board: the run ends at it, the busbar begins.
+    d.wire([(left + 38, grid), (bus, grid)], "main-board", rating)
+    sized = d.sized("grid")
+    d.switch(left + 24, grid, "grid-breaker", "Grid breaker", sized.device if sized else None, ground="white")
+    if through is not None:
+        d.wire([(left, through), (bus, through)], "main-board", d.conductor("through"))
+        _run_label(d, "through", d.at.transfer[1], through)
+    if d.plan.circuits.busbar_sum and d.plan.circuits.busbar_limit:
+        with d.opening(d.plan.circuits.busbar_sum, "Busbar rule"):
+            d.c.text(left + 8, bottom - 20, f"busbar {figure_text(d.plan.circuits.busbar_sum)}", 11, "start", "pencil", mono=True)
+            d.c.text(left + 8, bottom - 7, f"of {figure_text(d.plan.circuits.busbar_limit)}", 11, "start", "pencil", mono=True)
 
 
-def _backup(d: _Diagram, f: Frame) -> None:
-    sized, job = d.plan.circuits.sized.get("backup"), d.plan.job
-    d.box(500, 360, 168, 78, "Backed-up board", d.card("sub_board", "main_device_a"))
-    if job.equipment.transfer:
-        _transfer(d, f)
-    elif job.equipment.generator:
-        d.wire([(f.left + 208, 268), (512, 268), (512, 330)], "inverter-load", d.conductor("backup"))
-    else:
-        d.wire([(400, 282), (400, 300), (512, 300), (512, 330)], "inverter-load", d.conductor("backup"))
-    d.wire([(512, 340), (512, 408), (650, 408)], "backed-up-board", d.plan.loads.running_total)
-    d.switch(512, 336, "sub-main", "Backed-up board's main", None if job.equipment.transfer else sized, upright=True)
-    if job.equipment.transfer:
-        if _gateway(d.plan):
-            d.label(sized, 534 if d.live is None else 568, 326)
-        else:
-            d.label(sized, 500, 328, "end")
-    else:
-        d.label(sized, 580, 312)
-    d.c.text(584, 426, f"{sum(x.side == 'backed' for x in job.loads)} circuits", 11, "middle", "pencil")
-    if job.backup.bypass != "none":
-        d.wire([(690, 284), (690, 318)], "main-board")
-        d.wire([(690, 338), (690, 408), (650, 408)], "backed-up-board")
-        d.switch(690, 328, "bypass", "Bypass", upright=True)
+def _run_label(d: _Diagram, circuit: str, x: float, y: float) -> None:
+    """Cores and label of a run that leaves a box at its right edge."""
+    d.cores(circuit, x + 6, y)
+    d.label(circuit, x + 10, y)
+
+
+def _sub_board(d: _Diagram) -> None:
+    (left, right), (top, bottom), load, job = d.at.boards, d.at.sub_y, d.at.rows["backup"], d.plan.job
+    named = d.box(left, right, top, bottom, "Backed-up board", d.card("sub_board", "main_device_a"))
+    bus = right - 16
+    coupled = d.at.rows.get("pv-ac")
+    first = named + 8 if job.backup.bypass != "none" else load
+    d.wire([(bus, max(load, coupled or load)), (bus, load), (left + 38, load)], "backed-up-board", d.plan.loads.running_total)
+    sized = d.sized("backup")
+    rating = sized.device if sized else None
+    d.switch(left + 24, load, "sub-main", "Backed-up board's main", rating, ground="white")
+    d.c.text(left + 8, load + 46, f"{sum(x.side == 'backed' for x in job.loads)} circuits", 11, ink="pencil")
+    if job.backup.bypass != "none" and d.at.main_y is not None:
+        middle = (d.at.main_y[1] + top) / 2
+        grid = d.at.rows["grid"]
+        d.wire([(bus, grid), (bus, middle - 8)], "main-board")
+        d.wire([(bus, middle + 8), (bus, first), (bus, load)], "backed-up-board")
+        closed = d.live is None or "bypass" in d.closed
+        d.c.rect(bus - 5, middle - 12, 10, 24, "page", None)
+        d.c.line(bus, middle + 8, bus if closed else bus - 9, middle - 8 if closed else middle - 5, "ink", 2.4)
+        for dy in (-8, 8):
+            d.c.circle(bus, middle + dy, 2.2, "ink", None)
         locked = job.backup.bypass == "interlocked"
-        d.c.text(
-            684, 299, "bypass, interlocked" if locked else "bypass, no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked
-        )
+        d.c.text(bus - 14, middle - 3, "bypass,", 11, "end", "ink" if locked else "oxide", bold=not locked)
+        d.c.text(bus - 14, middle + 11, "interlocked" if locked else "no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked)
+        if d.live is not None:
+            d.c.text(bus - 14, middle + 25, "closed" if closed else "open", 11, "end", "pencil")
 
 
-def _generator(d: _Diagram, f: Frame) -> None:
-    if not d.plan.job.equipment.generator:
+def _runs(d: _Diagram) -> None:
+    """The AC runs between inverter, transfer equipment and boards."""
+    at, rows = d.at, d.at.rows
+    out, board = at.inverter[1], at.boards[0]
+    load, grid = rows["backup"], rows.get("grid")
+    if at.style == "gateway":
+        rated = d.card("transfer", "rated_a")
+        d.wire([(out, rows["through"]), (at.transfer[0], rows["through"])], "inverter-load", d.conductor("through"))
+        _run_label(d, "through", out, rows["through"])
+        _transfer_box(d, "Gateway", rated)
+        if grid is not None:
+            d.wire([(at.transfer[1], grid), (board + 10, grid)], "inverter-grid", d.conductor("grid"))
+            _run_label(d, "grid", at.transfer[1], grid)
+        d.wire([(at.transfer[1], load), (board + 10, load)], "inverter-load", d.conductor("backup"))
+        _run_label(d, "backup", at.transfer[1], load)
         return
-    x, sized = f.left + 198, d.plan.circuits.sized.get("generator-feed")
-    d.wire([(x, 282), (x, 350)], "inverter-generator", d.conductor("generator-feed"))
-    d.wire([(x, 350), (x, 412)], "generator", d.conductor("generator-feed"))
-    d.switch(x, 350, "generator-breaker", "Generator breaker", sized, upright=True)
-    watts = d.card("generator", "power_w")
-    with d.c.opens(watts.key, f"Generator {figure_text(watts)}") if watts else nullcontext():
-        d.c.circle(x, 424, 13, "page", "ink", 1.8)
-        d.c.text(x, 429, "G", 12, "middle", bold=True)
-        d.c.text(x + 20, 428, figure_text(watts) if watts else "", 11, mono=True)
-    d.label(sized, x + 10, 384)
+    if grid is not None:
+        d.wire([(out, grid), (board + 10, grid)], "inverter-grid", d.conductor("grid"))
+        _run_label(d, "grid", out, grid)
+    if at.style == "manual":
+        d.wire([(out, load), (at.transfer[0], load)], "inverter-load", d.conductor("inverter-out"))
+        _run_label(d, "inverter-out", out, load)
+        _transfer_box(d, "Transfer switch", d.card("transfer", "rated_a"))
+        if "through" in rows and grid is not None:
+            d.wire([(at.transfer[1], rows["through"]), (board, rows["through"])], "main-board", d.conductor("through"))
+        d.wire([(at.transfer[1], load), (board + 10, load)], "inverter-load", d.conductor("backup"))
+        _run_label(d, "backup", at.transfer[1], load)
+        return
+    d.wire([(out, load), (board + 10, load)], "inverter-load", d.conductor("backup"))
+    _run_label(d, "backup", out, load)
+
+
+def _transfer_box(d: _Diagram, title: str, rated: Figure | None) -> None:
+    (left, right), (top, bottom) = d.at.transfer, d.at.transfer_y
+    named = d.box(left, right, top, bottom, title, rated)
+    if rated is not None:
+        with d.opening(rated, title):
+            d.c.text((left + right) / 2, named + 17, figure_text(rated), 12, "middle", mono=True)
 
 
 def _coupled(d: _Diagram) -> None:
-    """A grid-tied PV inverter on the backed-up board, with its strings."""
-    if not d.plan.job.equipment.pv_inverter:
+    """A grid-tied PV inverter on the backed-up board, with its strings, on a row of its own."""
+    y = d.at.rows.get("pv-ac")
+    if y is None:
         return
-    strings = [t for t in (d.plan.strings.trackers if d.plan.strings else ()) if t.place == "pv-inverter"]
-    for t in strings[:1]:
-        cid = f"pv-{t.tracker.id.lower()}"
-        _modules(d, 336, 322, t, words=False)
-        d.wire([(368, 344), (368, 362)], "pv-strings", d.conductor(cid))
-        d.wire([(368, 374), (368, 392)], "inverter-pv", d.conductor(cid))
-        d.switch(368, 368, "pv-switch", "PV switch", upright=True)
-        d.label(d.plan.circuits.sized.get(cid), 410, 322)
-        d.c.text(410, 369, f"{t.tracker.id}, {t.modules} modules", 11, ink="pencil")
-    sized, watts = d.plan.circuits.sized.get("pv-ac"), d.card("pv_inverter", "output_w")
-    d.box(330, 392, 108, 48, "PV inverter", watts)
+    left, right = d.at.inverter
+    _string_rows(d, d.at.coupled, left)
+    last = max([y, *(d.at.rows[f"pv-{t.tracker.id.lower()}"] for t in d.at.coupled)])
+    watts, sized = d.card("pv_inverter", "output_w"), d.sized("pv-ac")
+    named = d.box(left, right, y - 24, last + 24, "PV inverter", watts)
     if watts:
-        d.c.text(384, 430, figure_text(watts), 12, "middle", mono=True)
-    d.wire([(438, 412), (500, 412)], "backed-up-board", d.conductor("pv-ac"))
+        d.c.text((left + right) / 2, named + 16, figure_text(watts), 12, "middle", mono=True)
+    board, bus = d.at.boards[0], d.at.boards[1] - 16
+    d.wire([(right, y), (board, y)], "backed-up-board", d.conductor("pv-ac"))
+    d.wire([(board, y), (bus, y)], "backed-up-board", d.conductor("pv-ac"))
+    _run_label(d, "pv-ac", right, y)
     if sized and sized.device:
-        with d.c.opens(sized.device.key, f"PV breaker: {figure_text(sized.device)}"):
-            d.c.text(469, 402, figure_text(sized.device), 11, "middle", mono=True)
-    d.label(sized, 444, 430)
+        with d.opening(sized.device, "PV breaker"):
+            d.c.rect(board + 14, y - 5, 22, 10, "white", "ink", 1.3)
+            d.c.text(board + 25, y + 17, figure_text(sized.device), 12, "middle", mono=True, bold=True)
 
 
-BONDS = {
-    "relay": "neutral bond: relay in island",
-    "fixed in gateway": "neutral bond: fixed in the gateway",
-    "none": "no neutral bond inside",
-}
+def _inverter(d: _Diagram) -> None:
+    inverter, supply = d.plan.shelf[d.plan.job.equipment.inverter], d.plan.bank.supply
+    if not isinstance(inverter, InverterCard):
+        raise TypeError(f"{inverter.id} is no inverter card")
+    (left, right), (top, bottom) = d.at.inverter, d.at.inverter_y
+    y = d.box(left, right, top, bottom, inverter.title, d.card("inverter", "output_w")) + 22
+    middle = (left + right) / 2
+    if "bat-main" not in d.at.rows:
+        n = len(d.plan.job.bank.units)
+        with d.c.opens("bank.usable", "Usable energy of the batteries inside"):
+            d.c.text(middle, y, f"{n} batter{'ies' if n > 1 else 'y'} inside", 12, "middle")
+        y += 17
+    with d.c.opens(supply.design_a.key, f"Battery design current {figure_text(supply.design_a)}"):
+        d.c.text(middle, y, f"battery {figure_text(supply.design_a)}", 12, "middle", mono=True)
+    for k, line in enumerate(wrap(BONDS[inverter.neutral_bond], int((right - left - 8) / text_width("n", 11)))):
+        d.c.text(middle, y + 18 + 14 * k, line, 11, "middle", "pencil")
+        last = y + 18 + 14 * k
+    if d.live is not None:
+        d.c.text(middle, last + 20, "on" if "inverter" in d.closed else "off", 13, "middle", bold=True)
+
+
+def _legend(d: _Diagram) -> None:
+    """The local code's colours of the cores that this drawing shows."""
+    y, x = d.at.legend_y, LEFT
+    roles = dict.fromkeys(core.role for c in d.plan.circuits.all for core in c.cores)
+    order = [r for r in ROLE_WORDS if r in roles]
+    words = f"cores, {book(d.plan.job.rule_book).title}:"
+    d.c.text(x, y, words, 11, ink="pencil")
+    x += text_width(words, 11) + 14
+    for role in order:
+        colour = self_words(d.colour(role))
+        d.c.line(x, y + 2, x + 6, y - 9, COLOUR_INK[d.colour(role)], 2.8)
+        said = f"{ROLE_WORDS[role]} {colour}"
+        d.c.text(x + 11, y, said, 11)
+        x += 11 + text_width(said, 11) + 16
+
+
+def self_words(colour: str) -> str:
+    """A colour as a person says it."""
+    return colour.replace("-", " and ")
+
+
+def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Canvas:
+    """The diagram as drawn shapes."""
+    d = _Diagram(plan, live, closed)
+    if d.at.own:
+        _string_rows(d, d.at.own, d.at.inverter[0])
+    _battery(d)
+    _generator(d)
+    _runs(d)
+    _inverter(d)
+    _main_board(d)
+    _sub_board(d)
+    if has_grid(plan):
+        # Lines into a board stand on its ground: drawn again where the board's ground covered their ends.
+        d.wire([(d.at.boards[0], d.at.rows["grid"]), (d.at.boards[0] + 10, d.at.rows["grid"])], "inverter-grid", d.conductor("grid"))
+    d.wire([(d.at.boards[0], d.at.rows["backup"]), (d.at.boards[0] + 10, d.at.rows["backup"])], "inverter-load", d.conductor("backup"))
+    _coupled(d)
+    _legend(d)
+    return d.c
 
 
 def single_line(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Markup:
     """The diagram; with ``live`` it shows which conductors a set of closed switches makes live."""
-    d, f = _Diagram(plan, live, closed), _frame(plan)
-    _pv(d, f)
-    _coupled(d)
-    _battery(d, f)
-    inverter = plan.shelf[plan.job.equipment.inverter]
-    d.box(f.left, 196, 208, 86, inverter.title, d.card("inverter", "output_w"))
-    supply = plan.bank.supply
-    middle = f.left + 104
-    with d.c.opens(supply.design_a.key, f"Battery design current {figure_text(supply.design_a)}"):
-        d.c.text(middle, 240, f"battery {figure_text(supply.design_a)}", 12, "middle", mono=True)
-    d.c.text(middle, 258, BONDS[inverter.neutral_bond], 11, "middle", "pencil")  # type: ignore[union-attr]
-    if live is not None:
-        d.c.text(middle, 275, "on" if "inverter" in closed else "off", 12, "middle", bold=True)
-    _grid(d, f)
-    _backup(d, f)
-    _generator(d, f)
-    return d.c.render()
+    return canvas(plan, live, closed).render()

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from html import escape
 
 from markupsafe import Markup
@@ -39,6 +40,52 @@ INK = {
     "wire-dark-blue": "#22477f",
 }
 
+# Share of its size that one letter takes, on the wide side: for judging room without a browser.
+MONO_EM, SANS_EM, BOLD_EM = 0.605, 0.52, 0.55
+
+
+@dataclass(frozen=True)
+class Shape:
+    """One thing drawn, kept beside its markup: for exchange files and for judging a drawing by its geometry.
+
+    ``kind`` is rect, line, circle or text. ``points`` are corners, or the centre, or the anchor of a text.
+    """
+
+    kind: str
+    points: tuple[tuple[float, float], ...]
+    ink: str = "ink"
+    width: float = 1.2
+    filled: bool = False
+    closed: bool = False
+    radius: float = 0.0
+    words: str = ""
+    size: float = 0.0
+    anchor: str = "start"
+    turn: float = 0.0
+    mono: bool = False
+    bold: bool = False
+    dashed: bool = False
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom. A text's are estimated from its letters; a turned one is taken upright about its anchor."""
+        if self.kind == "circle":
+            (x, y), r = self.points[0], self.radius
+            return x - r, y - r, x + r, y + r
+        if self.kind != "text":
+            xs, ys = [p[0] for p in self.points], [p[1] for p in self.points]
+            return min(xs), min(ys), max(xs), max(ys)
+        (x, y), w = self.points[0], text_width(self.words, self.size, self.mono, self.bold)
+        left = {"start": 0.0, "middle": -w / 2, "end": -w}[self.anchor]
+        if self.turn:
+            return x - self.size * 0.75, y + left, x + self.size * 0.2, y + left + w
+        return x + left, y - self.size * 0.75, x + left + w, y + self.size * 0.2
+
+
+def text_width(words: str, size: float, mono: bool = False, bold: bool = False) -> float:
+    """Width of a line of text, estimated, in the units of its size."""
+    return len(words) * size * (MONO_EM if mono else BOLD_EM if bold else SANS_EM)
+
+
 Axis = Callable[[float], float]
 
 
@@ -53,6 +100,7 @@ class Canvas:
     def __init__(self, name: str, width: float, height: float, title: str, text_scale: float = 1.0) -> None:
         self.name, self.width, self.height, self.title = name, width, height, title
         self._parts: list[str] = []
+        self.shapes: list[Shape] = []
         self._scale = text_scale
 
     def _paint(self, fill: str | None, stroke: str | None, width: float = 1.2, dash: str = "", extra: str = "") -> str:
@@ -84,6 +132,8 @@ class Canvas:
         r: float = 0,
     ) -> None:
         """A rectangle."""
+        corners = ((x, y), (x + max(w, 0), y), (x + max(w, 0), y + max(h, 0)), (x, y + max(h, 0)))
+        self.shapes.append(Shape("rect", corners, stroke or "", width, bool(fill), True, dashed=bool(dash)))
         corner = f' rx="{number(r)}"' if r else ""
         self._parts.append(
             f'<rect x="{number(x)}" y="{number(y)}" width="{number(max(w, 0))}" height="{number(max(h, 0))}"{corner} {self._paint(fill, stroke, width, dash)}/>'
@@ -91,6 +141,7 @@ class Canvas:
 
     def line(self, x1: float, y1: float, x2: float, y2: float, stroke: str = "ink", width: float = 1.2, dash: str = "") -> None:
         """A straight line."""
+        self.shapes.append(Shape("line", ((x1, y1), (x2, y2)), stroke, width, dashed=bool(dash)))
         self._parts.append(
             f'<line x1="{number(x1)}" y1="{number(y1)}" x2="{number(x2)}" y2="{number(y2)}" {self._paint(None, stroke, width, dash)}/>'
         )
@@ -105,11 +156,13 @@ class Canvas:
         closed: bool = False,
     ) -> None:
         """A polyline or polygon."""
+        self.shapes.append(Shape("line", tuple(points), stroke or "", width, bool(fill), closed, dashed=bool(dash)))
         d = "M" + " L".join(f"{number(x)} {number(y)}" for x, y in points) + (" Z" if closed else "")
         self._parts.append(f'<path d="{d}" stroke-linejoin="round" {self._paint(fill, stroke, width, dash)}/>')
 
     def circle(self, x: float, y: float, r: float, fill: str | None = None, stroke: str | None = "ink", width: float = 1.2) -> None:
         """A circle."""
+        self.shapes.append(Shape("circle", ((x, y),), stroke or "", width, bool(fill), radius=r))
         self._parts.append(f'<circle cx="{number(x)}" cy="{number(y)}" r="{number(r)}" {self._paint(fill, stroke, width)}/>')
 
     def text(
@@ -125,6 +178,8 @@ class Canvas:
         turn: float = 0,
     ) -> None:
         """One line of text; ``mono`` for figures."""
+        if words.strip():
+            self.shapes.append(Shape("text", ((x, y),), ink, 0, words=words, size=size * self._scale, anchor=anchor, turn=turn, mono=mono, bold=bold))
         family = "Atkinson Hyperlegible Mono" if mono else "Atkinson Hyperlegible Next"
         rotate = f' transform="rotate({number(turn)} {number(x)} {number(y)})"' if turn else ""
         weight = ' font-weight="700"' if bold else ""
@@ -171,6 +226,17 @@ class Canvas:
     def link(self, href: str, label: str) -> _Link:
         """A group that leads to a page."""
         return _Link(self._parts, href, label)
+
+    def file(self) -> str:
+        """The drawing as a file of its own: fonts named with a general family behind them, nothing fetched."""
+        body = str(self.render()).removeprefix('<div class="sheet">').removesuffix("</div>")
+        for family in ("Atkinson Hyperlegible Mono", "Atkinson Hyperlegible Next"):
+            general = "monospace" if family.endswith("Mono") else "sans-serif"
+            body = body.replace(f'font-family="{family}"', f'font-family="{family}, {general}"')
+        ground = f'<rect width="{number(self.width)}" height="{number(self.height)}" fill="{INK["white"]}"/>'
+        size = f' width="{number(self.width)}" height="{number(self.height)}"'
+        start = body.index(">")
+        return f'<?xml version="1.0" encoding="UTF-8"?>\n{body[:start]}{size}>{ground}{body[start + 1 :]}\n'
 
     def render(self) -> Markup:
         """The finished element."""

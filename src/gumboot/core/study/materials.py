@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import Counter, defaultdict
 from dataclasses import dataclass
@@ -64,8 +65,9 @@ def _insulation(plan: Plan, sized: Sized) -> str:
 
 
 def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
+    rules = book(plan.job.rule_book)
     landed = next((t.colour for t in plan.terminations if t.circuit == circuit.id and t.role == role), "")
-    return landed or identification(book(plan.job.rule_book).scheme, role).colour
+    return landed or identification(rules.identification, role).colour
 
 
 def _lengths(core: Core, circuit: Circuit) -> int:
@@ -243,7 +245,7 @@ def wall_length_m(plan: Plan, circuit: Circuit) -> float | None:
     if circuit.kind == "interlink" or any(place not in boxes for place in ends) or len(ends) < 2:
         return None
     total = 0.0
-    for a, b in zip(ends[:-1], ends[1:], strict=True):
+    for a, b in itertools.pairwise(ends):
         first, second = boxes[a], boxes[b]
         total += abs(first.x + first.w / 2 - second.x - second.w / 2) + abs(first.y + first.h / 2 - second.y - second.h / 2)
     return total / 1000

@@ -41,7 +41,7 @@ def _steps(value: float, whole: bool) -> tuple[float, float]:
     return round(value - step, 6), round(value + step, 6)
 
 
-def _with(job: Job, document: dict[str, object], path: str, value: float, whole: bool) -> Job:
+def _with(document: dict[str, object], path: str, value: float, whole: bool) -> Job:
     return Job.model_validate(write_path(document, path, int(value) if whole else value))
 
 
@@ -54,7 +54,8 @@ def sensitivity(plan: Plan, key: str, decisions: int = MOST_DECISIONS) -> Sensit
     own = [figure] if figure.source.startswith("input:") else figure.decisions()
     document = plan.job.model_dump(mode="json")
     known = {f.key for f in plan.findings}
-    effects, seen = [], set()
+    effects: list[Effect] = []
+    seen: set[str] = set()
     for decision in own:
         path = decision.source.removeprefix("input:")
         if path in seen or len(seen) >= decisions:
@@ -69,7 +70,7 @@ def sensitivity(plan: Plan, key: str, decisions: int = MOST_DECISIONS) -> Sensit
         whole = isinstance(present, int)
         for value in _steps(float(present), whole):
             try:
-                other = derive(_with(plan.job, document, path, value, whole), plan.shelf)
+                other = derive(_with(document, path, value, whole), plan.shelf)
             except (ValidationError, GumbootError):
                 continue
             newly = tuple(f for f in other.findings if f.key not in known and f.level != "note")

@@ -1,0 +1,130 @@
+"""Where everything of a single-line diagram stands. Each run has a row of its own, so that no line meets another's words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from gumboot.core.card.model import InverterCard, TransferCard
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.strings import TrackerPlan
+
+WIDTH = 760.0
+# Above each run stand its size, earth and drop; below it the rating and the state of its device.
+ABOVE, BELOW, CAPTION = 48.0, 36.0, 27.0
+LEFT, SWITCH_X = 4.0, 202.0
+
+
+@dataclass
+class Layout:
+    """Columns and rows in drawing units. A row is the y of a run; absent ones are not in ``rows``."""
+
+    inverter: tuple[float, float] = (228.0, 400.0)
+    transfer: tuple[float, float] = (0.0, 0.0)
+    boards: tuple[float, float] = (606.0, 756.0)
+    rows: dict[str, float] = field(default_factory=dict)
+    units: list[float] = field(default_factory=list)
+    own: list[TrackerPlan] = field(default_factory=list)
+    coupled: list[TrackerPlan] = field(default_factory=list)
+    inverter_y: tuple[float, float] = (0.0, 0.0)
+    transfer_y: tuple[float, float] = (0.0, 0.0)
+    main_y: tuple[float, float] | None = None
+    sub_y: tuple[float, float] = (0.0, 0.0)
+    style: str = ""
+    legend_y: float = 0.0
+    height: float = 0.0
+
+
+def transfer_style(plan: Plan) -> str:
+    """``gateway``, ``manual``, or nothing where no transfer equipment stands."""
+    card = plan.shelf[plan.job.equipment.transfer] if plan.job.equipment.transfer else None
+    return card.style if isinstance(card, TransferCard) else ""
+
+
+def has_grid(plan: Plan) -> bool:
+    """Whether a grid is drawn."""
+    return plan.job.site.supply != "none" and plan.job.equipment.main_board is not None
+
+
+def _left(plan: Plan, at: Layout) -> float:
+    """Strings, bank and generator on the inverter's left, each on its row; returns where they end."""
+    y = 8.0
+    for t in at.own:
+        at.rows[f"pv-{t.tracker.id.lower()}"] = y + ABOVE
+        y += ABOVE + CAPTION + 4
+    if at.own:
+        y += BELOW - CAPTION
+    ids = {c.id for c in plan.circuits.all}
+    if "bat-main" in ids:
+        n = len(plan.job.bank.units)
+        if plan.job.equipment.busbar_box:
+            pitch = 30.0 if n <= 4 else max(15.0, 150.0 / n)
+            span = (n - 1) * pitch
+            top = max(y + 36, y + ABOVE + 8 - span / 2)
+            at.units = [top + k * pitch for k in range(n)]
+            at.rows["bat-main"] = top + span / 2
+            y = max(top + span + 52, at.rows["bat-main"] + BELOW)
+        else:
+            at.rows["bat-main"] = y + ABOVE + 30
+            y = at.rows["bat-main"] + 70
+    if plan.job.equipment.generator:
+        at.rows["generator-feed"] = y + ABOVE
+        y += ABOVE + BELOW
+    return y
+
+
+def _right(plan: Plan, at: Layout) -> float:
+    """Service, main board, transfer equipment and backed-up board on the inverter's right; returns where they end."""
+    y = 16.0
+    at.style = transfer_style(plan)
+    if at.style:
+        at.inverter, at.transfer, at.boards = (226.0, 368.0), (468.0, 556.0), (656.0, 756.0)
+    if has_grid(plan):
+        top = 78.0 + 26 * max(1, len(plan.sensing.cts))
+        grid = top + 76
+        at.rows["grid"] = grid
+        bottom = grid + 62
+        if at.style == "manual":
+            at.rows["through"] = grid + 84
+            bottom = at.rows["through"] + 58
+        at.main_y = (top, bottom)
+        y = bottom + (76 if plan.job.backup.bypass != "none" else 28)
+    load = y + 62
+    at.rows["backup"] = load
+    at.sub_y = (y, load + 66)
+    if at.style == "gateway":
+        at.rows["through"] = (at.rows.get("grid", load - 30) + load) / 2
+        at.transfer_y = (min(at.rows.get("grid", load), at.rows["through"]) - 24, load + 24)
+    elif at.style == "manual":
+        at.rows["inverter-out"] = load
+        at.transfer_y = (at.rows.get("through", load - 40) - 22, load + 24)
+    return at.sub_y[1]
+
+
+def lay_out(plan: Plan) -> Layout:
+    """The layout of a plan's single-line diagram, for every kind of system."""
+    trackers = plan.strings.trackers if plan.strings else ()
+    at = Layout(own=[t for t in trackers if t.place == "inverter"], coupled=[t for t in trackers if t.place == "pv-inverter"])
+    left, right = _left(plan, at), _right(plan, at)
+    inverter = plan.shelf[plan.job.equipment.inverter]
+    ports = [v for k, v in at.rows.items() if not (k in ("backup", "grid", "through") and at.style == "gateway")]
+    if at.style == "gateway":
+        ports = [v for k, v in at.rows.items() if k not in ("backup", "grid")]
+    if at.style == "manual":
+        ports = [v for k, v in at.rows.items() if k not in ("backup", "through")]
+    top, bottom = min(ports) - 24, max(ports) + 24
+    # Room for the title, the battery current, the bond and the state.
+    if isinstance(inverter, InverterCard) and bottom - top < 150:
+        bottom = top + 150
+    at.inverter_y = (top, bottom)
+    end = max(left, right, bottom + 8)
+    if plan.job.equipment.pv_inverter:
+        y = max(end - 30, at.inverter_y[1]) + ABOVE
+        at.rows["pv-ac"] = y
+        for k, t in enumerate(at.coupled):
+            at.rows[f"pv-{t.tracker.id.lower()}"] = y + k * (ABOVE + CAPTION + 4)
+        last = y + max(0, len(at.coupled) - 1) * (ABOVE + CAPTION + 4)
+        at.sub_y = (at.sub_y[0], y + 42)
+        end = last + BELOW + 8
+    at.legend_y = max(end, at.sub_y[1]) + 22
+    at.height = at.legend_y + 26
+    return at

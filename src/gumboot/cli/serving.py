@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from gumboot.cli.cluster import OWNER, Cluster, port_free
 from gumboot.cli.trouble import Trouble
+from gumboot.store.cards import sync_catalogue
 from gumboot.store.demo import DEMO_PASSWORD, DEMO_USERS, drop_demo, load_demo
 from gumboot.store.engine import as_url, migrate, open_engine
 
@@ -43,6 +44,11 @@ def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
         raise Trouble(
             f"The database at {owner.host}:{owner.port} cannot be used: {str(failure.__cause__ or failure).splitlines()[0]}. Remedy: check DATABASE_URL and its rights."
         ) from None
+    engine = open_engine(app)
+    with Session(engine) as db:
+        sync_catalogue(db)
+        db.commit()
+    engine.dispose()
     if args.command != "demo":
         return
     if args.fresh:

@@ -15,6 +15,7 @@ from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Record, Standing
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
+from gumboot.drawing.svg import Canvas
 
 HERE = Path(__file__).parent
 FONTS = HERE.parent / "web" / "static" / "fonts"
@@ -53,3 +54,8 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
         lbf_in=lbf_in_from_nm,
         fonts=FONTS.as_uri(),
     )
+
+
+def sheet_html(canvas: Canvas, title: str, foot: str) -> str:
+    """One drawing on an A3 sheet as HTML."""
+    return ENVIRONMENT.get_template("sheet.html").render(drawing=canvas.render(), title=title, foot=foot, fonts=FONTS.as_uri())

@@ -8,7 +8,8 @@ from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.standing import Record, Standing
-from gumboot.documents.pack import FONTS, pack_html
+from gumboot.documents.pack import FONTS, pack_html, sheet_html
+from gumboot.drawing.svg import Canvas
 
 
 class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
@@ -27,3 +28,8 @@ class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
 def pack_pdf(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> bytes:
     """The pack as PDF bytes."""
     return bytes(HTML(string=pack_html(plan, standing, records, revision), url_fetcher=OwnFilesOnly()).write_pdf())
+
+
+def sheet_pdf(canvas: Canvas, title: str, foot: str) -> bytes:
+    """One drawing on an A3 sheet, landscape, as large as it goes."""
+    return bytes(HTML(string=sheet_html(canvas, title, foot), url_fetcher=OwnFilesOnly()).write_pdf())

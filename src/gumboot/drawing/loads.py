@@ -7,43 +7,62 @@ from markupsafe import Markup
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
+from gumboot.core.study.year import YearStudy
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.svg import Canvas
 
 LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L3": "blue", "L1+L2": "pencil", "L1+L2+L3": "pencil"}
 
 
+PRIORITY = {1: "must", 2: "should", 3: "may"}
+
+
 def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], total: Figure, scale: float, top: float) -> float:
     c.text(x, top, title, 14, bold=True)
     with c.opens(total.key, f"{total.name}: {figure_text(total)}"):
         c.text(x + width, top, figure_text(total) + " running", 12, "end", "pencil", mono=True)
-    y = top + 12
+    y = top + 14
     for load in loads:
         run, surge = max(3, load.running_w * scale), load.surge_w * scale
-        c.text(x, y + 13, load.title, 12)
-        c.text(x + 158, y + 13, load.leg, 11, "end", "pencil", mono=True)
-        x0 = x + 166
-        c.rect(x0, y + 4, run, 11, LEG_INK[load.leg], None)
-        if surge > run + 2:
-            c.line(x0 + run, y + 9.5, x0 + surge, y + 9.5, "ink", 1.2)
-            c.line(x0 + surge, y + 5, x0 + surge, y + 14, "ink", 1.2)
+        other = "house" if load.side == "backed" else "backed"
+        with c.tag(
+            load.id,
+            load.side,
+            f"{load.title}, {PRIORITY[load.priority]} run: move to the {'house' if other == 'house' else 'backed-up'} side",
+        ):
+            c.rect(x, y, width - 4, 21, "white", "rule", 1, r=3)
+            name = load.title if len(load.title) <= 21 else load.title[:20].rstrip() + "…"
+            c.text(x + 8, y + 15, name, 12)
+            c.text(x + 168, y + 15, load.leg, 11, "end", "pencil", mono=True)
+            x0 = x + 176
+            c.rect(x0, y + 5, run, 11, LEG_INK[load.leg], None)
+            if surge > run + 2:
+                c.line(x0 + run, y + 10.5, x0 + surge, y + 10.5, "ink", 1.2)
+                c.line(x0 + surge, y + 6, x0 + surge, y + 15, "ink", 1.2)
         with c.opens(f"in.loads.{load.id}.running_w", f"{load.title}, running {quantity(load.running_w, 'W')}"):
-            c.text(x0 + max(surge, run) + 5, y + 13, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
-        y += 20
+            c.text(x0 + max(surge, run) + 5, y + 15, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
+        y += 24
     return y
 
 
 def tags_drawing(plan: Plan) -> Markup:
-    """House side and backed-up side; tag length is running power, the whisker reaches to starting power."""
+    """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
     house = [x for x in plan.job.loads if x.side == "house"]
     backed = [x for x in plan.job.loads if x.side == "backed"]
-    height = 40 + 20 * max(len(house), len(backed))
+    height = 46 + 24 * max(len(house), len(backed), 1)
     most = max((x.surge_w for x in plan.job.loads), default=1)
-    scale = 132 / max(most, 1)
+    scale = 116 / max(most, 1)
     c = Canvas("tags", 728, height, "Loads on the house side and on the backed-up side")
-    _tags(c, 0, 352, "House side", house, plan.loads.house_total, scale, 16)
-    c.line(364, 4, 364, height - 6, "rule", 1)
-    _tags(c, 376, 352, "Backed-up side", backed, plan.loads.running_total, scale, 16)
+    for x, side, words in (
+        (0, "house", "drag a load here to leave it to the grid"),
+        (376, "backed", "drag a load here to carry it through an outage"),
+    ):
+        with c.drawn_for("column", side=side):
+            c.rect(x, 22, 352, height - 24, "plaster", None, r=4)
+        if not (house if side == "house" else backed):
+            c.text(x + 176, 42, words, 12, "middle", "pencil")
+    _tags(c, 4, 348, "House side", house, plan.loads.house_total, scale, 16)
+    _tags(c, 380, 348, "Backed-up side", backed, plan.loads.running_total, scale, 16)
     return c.render()
 
 
@@ -98,9 +117,82 @@ def ribbon_drawing(plan: Plan) -> Markup:
         shortest = figure is plan.loads.shortest
         with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}"):
             c.rect(hour * width + 1.5, 94 - h, width - 3, h, "ochre-wash" if shortest else "wash", "ochre" if shortest else "green", 1)
-            c.text(hour * width + width / 2, 88 - h, f"{figure.value:.1f}", 11, "middle", mono=True)
+            c.text(
+                hour * width + width / 2,
+                88 - h,
+                f"{figure.value:.1f}" if figure.value < 99.5 else f"{figure.value:.0f}",
+                11,
+                "middle",
+                mono=True,
+            )
         if hour % 3 == 0:
-            c.text(hour * width + width / 2, 109, f"{hour:02d}", 11, "middle", "pencil", mono=True)
+            c.line(hour * width, 94, hour * width, 99, "ink", 1)
+            c.text(hour * width + 2, 109, f"{hour:02d}:00", 11, "start", "pencil", mono=True)
     c.line(0, 94, 728, 94, "ink", 1.2)
     c.text(0, 124, "hour at which the outage begins · figures are hours carried · no PV counted · shortest is ochre", 11, ink="pencil")
+    return c.render()
+
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+def field_drawing(study: YearStudy, wished_h: float) -> Markup:
+    """Hours carried by hour of the day and month: nine days in ten carry longer. The darker, the longer; short of the wish is ochre."""
+    if study.field_low is None:
+        return Markup("")
+    c = Canvas(
+        "field",
+        728,
+        24 * 15 + 52,
+        "Hours an outage is carried, by the hour and the month in which it begins; nine days in ten carry longer",
+    )
+    left, top, w, h = 56.0, 22.0, 56.0, 15.0
+    most = max(float(study.field_low.max()), 1.0)
+    for m, month in enumerate(MONTHS):
+        c.text(left + m * w + w / 2, 14, month, 11, "middle", "pencil")
+        for hour in range(24):
+            value = float(study.field_low[hour, m])
+            short = value < wished_h - 1e-9
+            depth = min(3, int(4 * value / most))
+            ink = "ochre-wash" if short else ("plaster", "wash", "wash-deep", "wash-deeper")[depth]
+            x, y = left + m * w, top + hour * h
+            c.rect(x, y, w - 1, h - 1, ink, None)
+            words = f"{value:.0f}" if value >= 9.95 else f"{value:.1f}"
+            c.text(x + w / 2, y + 10, "240+" if value >= 240 else words, 10, "middle", "ochre" if short else "ink", mono=True, bold=short)
+    for hour in range(0, 24, 3):
+        c.text(left - 6, top + hour * h + 11, f"{hour:02d}:00", 11, "end", "pencil", mono=True)
+    y = top + 24 * h + 16
+    c.text(
+        left,
+        y,
+        f"hours carried · nine days in ten of that month carry longer · deeper green: longer · ochre: less than the {wished_h:g} h wished",
+        11,
+        ink="pencil",
+    )
+    return c.render()
+
+
+def months_drawing(study: YearStudy) -> Markup:
+    """PV yield, consumption and what is taken from the grid, month by month."""
+    if study.pv_month_kwh is None or study.load_month_kwh is None or study.import_month_kwh is None:
+        return Markup("")
+    c = Canvas("months", 728, 150, "PV yield, consumption and grid, month by month")
+    most = max(float(study.pv_month_kwh.max()), float(study.load_month_kwh.max()), 1.0)
+    left, base, w, high = 56.0, 112.0, 56.0, 92.0
+    for m, month in enumerate(MONTHS):
+        x = left + m * w
+        for k, (series, ink) in enumerate(
+            ((study.pv_month_kwh, "ochre"), (study.load_month_kwh, "pencil"), (study.import_month_kwh, "blue"))
+        ):
+            value = float(series[m])
+            c.rect(x + 4 + 15 * k, base - high * value / most, 13, high * value / most, ink, None)
+        c.text(x + w / 2, base + 14, month, 11, "middle", "pencil")
+    c.line(left, base, left + 12 * w, base, "ink", 1.2)
+    for part in (0.5, 1.0):
+        c.text(left - 6, base - high * part + 4, f"{most * part:.0f}", 11, "end", "pencil", mono=True)
+        c.line(left - 3, base - high * part, left, base - high * part, "ink", 1)
+    c.text(left - 6, base + 14, "kWh", 11, "end", "pencil")
+    for x, ink, words in ((left, "ochre", "PV yield"), (left + 110, "pencil", "consumption"), (left + 240, "blue", "taken from the grid")):
+        c.rect(x, base + 24, 13, 10, ink, None)
+        c.text(x + 19, base + 33, words, 11, ink="pencil")
     return c.render()

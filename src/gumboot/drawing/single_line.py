@@ -126,7 +126,17 @@ class _Diagram:
         rules = book(self.plan.job.rule_book)
         return identification(rules.identification, role).colour
 
-    def switch(self, x: float, y: float, switch_id: str, title: str, rating: Figure | None, fuse: bool = False, ground: str = "page", words: bool = True) -> None:
+    def switch(
+        self,
+        x: float,
+        y: float,
+        switch_id: str,
+        title: str,
+        rating: Figure | None,
+        fuse: bool = False,
+        ground: str = "page",
+        words: bool = True,
+    ) -> None:
         """A switch lying on a run, drawn open or closed; its rating and state stand below."""
         is_closed = self.live is None or switch_id in self.closed
         self.c.rect(x - 15, y - 4, 30, 8, ground, None)
@@ -147,13 +157,13 @@ class _Diagram:
         if self.live is not None:
             self.c.text(x, below, "closed" if is_closed else "open", 11, "middle", "pencil")
 
-    def box(self, x1: float, x2: float, y1: float, y2: float, title: str, figure: Figure | None) -> float:
+    def box(self, x1: float, x2: float, y1: float, y2: float, title: str, figure: Figure | None, left: bool = False) -> float:
         """An enclosure; its name, broken into lines that fit, opens the figure that rates it. Returns where the name ends."""
         self.c.rect(x1, y1, x2 - x1, y2 - y1, "white", "ink", 1.8)
-        lines = wrap(title, max(6, int((x2 - x1 - 12) / text_width("n", 13, bold=True)))) or [title]
+        lines = wrap(title, max(6, int((x2 - x1 - (34 if left else 12)) / text_width("n", 13, bold=True)))) or [title]
         with self.opening(figure, title):
             for k, line in enumerate(lines):
-                self.c.text((x1 + x2) / 2, y1 + 19 + 15 * k, line, 13, "middle", bold=True)
+                self.c.text(x1 + 8 if left else (x1 + x2) / 2, y1 + 19 + 15 * k, line, 13, "start" if left else "middle", bold=True)
         return y1 + 19 + 15 * (len(lines) - 1)
 
 
@@ -304,10 +314,10 @@ def _main_board(d: _Diagram) -> None:
     (left, right), (top, bottom), grid = d.at.boards, d.at.main_y, d.at.rows["grid"]
     bus, rating = right - 16, d.plan.figures.get("in.site.busbar_a")
     _service(d, bus, top)
-    named = d.box(left, right, top, bottom, "Main board", rating)
+    named = d.box(left, right, top, bottom, "Main board", rating, left=True)
     main = d.plan.job.site.service_main_a
     with d.opening(d.plan.figures.get("in.site.service_main_a"), "Main device"):
-        d.c.text(bus - 10, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, "end", mono=True)
+        d.c.text(left + 8, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
     through = d.at.rows.get("through") if d.at.style == "manual" else None
     d.wire([(bus, named + 20), (bus, through or grid)], "main-board", rating)
     # The breaker sits in the board: the run ends at it, the busbar begins.
@@ -319,7 +329,7 @@ def _main_board(d: _Diagram) -> None:
         _run_label(d, "through", d.at.transfer[1], through)
     if d.plan.circuits.busbar_sum and d.plan.circuits.busbar_limit:
         with d.opening(d.plan.circuits.busbar_sum, "Busbar rule"):
-            d.c.text(left + 8, bottom - 20, f"busbar {figure_text(d.plan.circuits.busbar_sum)}", 11, "start", "pencil", mono=True)
+            d.c.text(left + 8, bottom - 20, f"bus {figure_text(d.plan.circuits.busbar_sum)}", 11, "start", "pencil", mono=True)
             d.c.text(left + 8, bottom - 7, f"of {figure_text(d.plan.circuits.busbar_limit)}", 11, "start", "pencil", mono=True)
 
 
@@ -331,7 +341,7 @@ def _run_label(d: _Diagram, circuit: str, x: float, y: float) -> None:
 
 def _sub_board(d: _Diagram) -> None:
     (left, right), (top, bottom), load, job = d.at.boards, d.at.sub_y, d.at.rows["backup"], d.plan.job
-    named = d.box(left, right, top, bottom, "Backed-up board", d.card("sub_board", "main_device_a"))
+    named = d.box(left, right, top, bottom, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
     bus = right - 16
     coupled = d.at.rows.get("pv-ac")
     first = named + 8 if job.backup.bypass != "none" else load
@@ -352,7 +362,9 @@ def _sub_board(d: _Diagram) -> None:
             d.c.circle(bus, middle + dy, 2.2, "ink", None)
         locked = job.backup.bypass == "interlocked"
         d.c.text(bus - 14, middle - 3, "bypass,", 11, "end", "ink" if locked else "oxide", bold=not locked)
-        d.c.text(bus - 14, middle + 11, "interlocked" if locked else "no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked)
+        d.c.text(
+            bus - 14, middle + 11, "interlocked" if locked else "no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked
+        )
         if d.live is not None:
             d.c.text(bus - 14, middle + 25, "closed" if closed else "open", 11, "end", "pencil")
 

@@ -5,55 +5,156 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.card import ModuleCard
+from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.places import Area, area_of, spots
 from gumboot.core.plan.strings import TrackerPlan
-from gumboot.drawing.show import figure_text, in_system
+from gumboot.drawing.show import figure_text, in_system, quantity
 from gumboot.drawing.svg import Axis, Canvas
 
 
-def roof_drawing(plan: Plan) -> Markup:
-    """Each face with its places, filled by strings."""
-    if plan.job.equipment.module is None or not plan.job.faces:
-        return Markup("")
-    module = plan.shelf[plan.job.equipment.module]
+def _scale_of(faces: list[Area], room: float) -> float:
+    """Drawing units per mm: one scale for all faces, so that they can be compared."""
+    return min(room / max(sum(a.width for a in faces), 1.0), 150.0 / max(*(a.height for a in faces), 1.0))
+
+
+def _face(c: Canvas, x0: float, base: float, face: Face, area: Area, k: float, plan: Plan, module: ModuleCard) -> None:
+    def px(x: float, y: float) -> tuple[float, float]:
+        return x0 + x * k, base - y * k
+
+    inset = (area.width - area.ridge) / 2
+    corners = [px(0, 0), px(area.width, 0), px(area.width - inset, area.height), px(inset, area.height)]
+    c.path(corners, "ink", 1.6, "plaster", closed=True)
+    kept = (face.setback_side_mm, face.setback_eaves_mm, face.setback_ridge_mm)
+    if face.width_mm is not None and any(kept):
+        side, eaves, ridge = kept
+        low, high = px(side, eaves), px(area.width - side, area.height - ridge)
+        c.rect(low[0], high[1], high[0] - low[0], low[1] - high[1], None, "blue", 0.8, "3 3")
+    for o in face.obstacles:
+        x, y = px(o.x_mm, o.y_mm + o.height_mm)
+        c.rect(x, y, o.width_mm * k, o.height_mm * k, "hatch-pencil", "ink", 1.2)
+    owners = [s.id for s in plan.job.strings if s.face == face.id for _ in range(s.modules)]
+    order = list(dict.fromkeys(owners))
+    numbers: dict[str, int] = {}
+    found = spots(face, module)
+    for n, spot in enumerate(found):
+        x, y = px(spot.x, spot.y + spot.h)
+        filled = n < len(owners)
+        c.rect(
+            x + 0.6,
+            y + 0.6,
+            spot.w * k - 1.2,
+            spot.h * k - 1.2,
+            "cell" if filled else None,
+            "ink" if filled else "pencil",
+            1,
+            "" if filled else "3 3",
+        )
+        if filled:
+            numbers[owners[n]] = numbers.get(owners[n], 0) + 1
+            shade = order.index(owners[n]) % 2
+            if shade:
+                c.line(x + 2, y + 2, x + spot.w * k - 2, y + 2, "page", 2)
+            if spot.w * k >= 21:
+                c.text(
+                    x + 3,
+                    y + spot.h * k - 4,
+                    f"{owners[n]}.{numbers[owners[n]]}" if spot.w * k >= 30 else f"{numbers[owners[n]]}",
+                    9,
+                    ink="page",
+                    mono=True,
+                )
+    beyond = len(owners) - len(found)
+    if beyond > 0:
+        c.text(x0, base + 30, f"{beyond} modules have no place", 12, ink="oxide", bold=True)
+
+
+def roof_drawing(plan: Plan, system: str = "SI") -> Markup:
+    """Each face to one scale, with setbacks, obstacles and modules, filled by strings."""
+    return roof_canvas(plan, system).render() if roof_ready(plan) else Markup("")
+
+
+def roof_ready(plan: Plan) -> bool:
+    """Whether there is a roof to draw."""
+    return plan.job.equipment.module is not None and bool(plan.job.faces)
+
+
+def roof_canvas(plan: Plan, system: str = "SI") -> Canvas:
+    """The roof as drawn shapes."""
+    module = plan.shelf[plan.job.equipment.module or ""]
     if not isinstance(module, ModuleCard):
         raise TypeError(f"{module.id} is no module card")
-    c = Canvas("roof", 728, 184, "Roof faces with modules")
-    width = 728 / max(1, len(plan.job.faces))
-    for i, face in enumerate(plan.job.faces):
-        x0 = i * width
-        strings = [s for s in plan.job.strings if s.face == face.id]
-        owners = [s.id for s in strings for _ in range(s.modules)]
-        places = face.columns * face.rows
+    faces = plan.job.faces
+    areas = [area_of(f, module) for f in faces]
+    gap = 26.0
+    k = _scale_of(areas, 700.0 - gap * (len(faces) - 1))
+    # A narrow face still needs room for its words.
+    widths = [max(a.width * k, 168.0) for a in areas]
+    k *= min(1.0, (728.0 - gap * (len(faces) - 1)) / sum(widths))
+    widths = [max(a.width * k, 168.0) for a in areas]
+    base = 44 + max(a.height for a in areas) * k
+    c = Canvas("roof", 728, base + 40, "Roof faces to one scale with their modules")
+    x0 = 0.0
+    for face, area, width in zip(faces, areas, widths, strict=True):
+        used, holds = sum(s.modules for s in plan.job.strings if s.face == face.id), len(spots(face, module))
         c.text(x0, 15, face.title, 14, bold=True)
-        c.text(
-            x0 + len(face.title) * 8 + 8,
-            15,
-            f"{face.tilt_deg:g}° tilt · {face.azimuth_deg:g}° · {len(owners)} of {places} places · {', '.join(f'{s.id} on {s.tracker}' for s in strings)}",
-            12,
-            ink="pencil",
+        c.text(x0, 32, f"{face.tilt_deg:g}° tilt, {compass(face.azimuth_deg)} {face.azimuth_deg:g}°", 11, ink="pencil")
+        _face(c, x0, base, face, area, k, plan, module)
+        size = (
+            f"{quantity(area.width / 1000, 'm', system)} × {quantity(area.height / 1000, 'm', system)}"
+            if face.width_mm
+            else "size not entered"
         )
-        w = min((width - 60) / face.columns, 118 * module.width_mm / module.height_mm / face.rows * 1.0, 50)
-        h = w * module.height_mm / module.width_mm
-        inner = face.columns * w
-        c.path([(x0 + 12, 26), (x0 + inner + 36, 26), (x0 + inner + 48, 166), (x0, 166)], "ink", 1.6, "plaster", closed=True)
-        for n in range(max(places, len(owners))):
-            row, column = divmod(n, face.columns)
-            x, y = x0 + 24 + column * w, 32 + row * h
-            filled, beyond = n < len(owners), n >= places
+        c.text(x0, base + 15, f"{used} of {holds} places, {size}", 11, ink="pencil")
+        x0 += width + gap
+    return c
+
+
+def compass(azimuth_deg: float) -> str:
+    """The direction a face looks to, in eight winds."""
+    return ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")[round(azimuth_deg / 45) % 8]
+
+
+def terminals_drawing(plan: Plan) -> Markup:
+    """Each PV input's terminals with what they carry, and the maker's bridge where it is set."""
+    rows = plan.strings.trackers if plan.strings else ()
+    if not rows:
+        return Markup("")
+    c = Canvas("terminals", 728, 84 + 12, "PV terminals, what each carries against what it bears")
+    pitch = min(238.0, 728.0 / len(rows))
+    for n, t in enumerate(rows):
+        x, bridged = n * pitch, any(s.bridge for s in t.strings)
+        most = (t.tracker.bridge_max_a or 0.0) if bridged else t.tracker.terminal_max_a
+        over = t.maximum_a.value > most
+        c.text(x, 13, t.tracker.id, 13, bold=True)
+        for k in range(2):
+            tx = x + 6 + 34 * k
+            used = k == 0 or bridged
             c.rect(
-                x + 1.2,
-                y + 1.2,
-                w - 2.4,
-                h - 2.4,
-                ("oxide" if beyond else "cell") if filled else None,
-                "ink" if filled else "pencil",
-                1,
-                "" if filled else "3 3",
+                tx,
+                24,
+                26,
+                26,
+                "wash" if used and not over else "oxide-wash" if used else "white",
+                "ink" if used else "pencil",
+                1.6 if used else 1,
+                "" if used else "3 3",
             )
-            if filled:
-                c.line(x + w / 2, y + 2, x + w / 2, y + h - 2, "pencil", 0.6)
-                c.text(x + 5, y + h - 6, f"{n + 1}", 10, ink="page", mono=True)
+            c.circle(tx + 13, 37, 5, "page", "ink" if used else "pencil", 1.2)
+        if bridged:
+            c.rect(x + 14, 33, 44, 8, "ochre", "ink", 1.2)
+        with c.opens(t.maximum_a.key, f"{t.maximum_a.name}: {figure_text(t.maximum_a)}"):
+            c.text(x + 74, 34, figure_text(t.maximum_a), 13, ink="oxide" if over else "ink", mono=True, bold=True)
+        c.text(x + 74, 49, f"of {most:g} A", 11, ink="oxide" if over else "pencil", mono=True)
+        words = (
+            "two under the bridge"
+            if bridged
+            else "one terminal" + (f"; bridge {t.tracker.bridge_max_a:g} A" if t.tracker.bridge_max_a else "; no bridge")
+        )
+        c.text(x + 6, 68, words, 11, ink="pencil")
+        c.text(
+            x + 6, 83, f"{len(t.strings)} string{'s' if len(t.strings) > 1 else ''}: {', '.join(s.id for s in t.strings)}", 11, ink="pencil"
+        )
     return c.render()
 
 

@@ -21,6 +21,8 @@ INK = {
     "pencil": "#655f53",
     "green": "#1f5b49",
     "wash": "#dfe8dc",
+    "wash-deep": "#c3d9c8",
+    "wash-deeper": "#a3c7b0",
     "ochre": "#8f5f05",
     "ochre-wash": "#f6e6c4",
     "oxide": "#9e3420",
@@ -179,7 +181,9 @@ class Canvas:
     ) -> None:
         """One line of text; ``mono`` for figures."""
         if words.strip():
-            self.shapes.append(Shape("text", ((x, y),), ink, 0, words=words, size=size * self._scale, anchor=anchor, turn=turn, mono=mono, bold=bold))
+            self.shapes.append(
+                Shape("text", ((x, y),), ink, 0, words=words, size=size * self._scale, anchor=anchor, turn=turn, mono=mono, bold=bold)
+            )
         family = "Atkinson Hyperlegible Mono" if mono else "Atkinson Hyperlegible Next"
         rotate = f' transform="rotate({number(turn)} {number(x)} {number(y)})"' if turn else ""
         weight = ' font-weight="700"' if bold else ""
@@ -204,6 +208,15 @@ class Canvas:
         """Everything drawn inside opens the working of a figure by click or key."""
         self._parts.append(
             f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="{css_class}">'
+        )
+        yield
+        self._parts.append("</g>")
+
+    @contextmanager
+    def tag(self, load: str, side: str, label: str) -> Iterator[None]:
+        """A load's tag: dragged with a pointer, moved across with Enter or an arrow."""
+        self._parts.append(
+            f'<g class="tag" data-load="{escape(load, quote=True)}" data-side="{escape(side, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}">'
         )
         yield
         self._parts.append("</g>")

@@ -18,9 +18,15 @@ def _length(mm: float, system: str) -> str:
 
 def elevation(plan: Plan, system: str) -> Markup:
     """The wall seen from the front, one scale in both directions."""
+    c = canvas(plan, system)
+    return c.render() if c is not None else Markup("")
+
+
+def canvas(plan: Plan, system: str) -> Canvas | None:
+    """The elevation as drawn shapes, None while the wall waits for answers."""
     wall = plan.wall
     if wall is None:
-        return Markup("")
+        return None
     job = plan.job.wall
     scale = 676 / wall.width_mm
     left, top = 46.0, 40.0
@@ -63,7 +69,7 @@ def elevation(plan: Plan, system: str) -> Markup:
     for k in range(76):
         c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)
     _dimensions(c, plan, X, Y, floor, top, system)
-    return c.render()
+    return c
 
 
 def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool) -> None:

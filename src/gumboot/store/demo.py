@@ -5,7 +5,8 @@ from __future__ import annotations
 from sqlalchemy import Engine, delete, select, text
 from sqlalchemy.orm import Session
 
-from gumboot.catalogue import demo_house, demo_houses
+from gumboot.catalogue import demo_house, demo_houses, shelf
+from gumboot.core.plan.upkeep import completed
 from gumboot.store.accounts import add_user
 from gumboot.store.jobs import create_job
 from gumboot.store.models import JobRow, RecordRow, RevisionRow
@@ -26,7 +27,7 @@ def load_demo(db: Session) -> None:
     for path in demo_houses():
         job = demo_house(path.name.removesuffix(".gumboot.json"))
         if db.get(JobRow, job.id) is None:
-            create_job(db, job, "demo", demo=True)
+            create_job(db, completed(job, shelf()), "demo", demo=True)
     db.commit()
 
 

@@ -112,9 +112,17 @@ def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow
     raise Conflict("the job", "", "", "several people at once", _row(db, job_id).number)
 
 
-def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str) -> Revision:
+Upkeep = Callable[[Job], Job]
+
+
+def _as_is(job: Job) -> Job:
+    return job
+
+
+def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str, upkeep: Upkeep = _as_is) -> Revision:
     """Set one field. A change elsewhere since ``base`` is kept; a change of the same field raises Conflict.
 
+    ``upkeep`` adds what a job needs beside what was typed, in the same revision.
     Raises BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
     """
 
@@ -125,13 +133,35 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
         # A document written before a field existed gets the field with its default first, so that a path to it is known.
         whole = Job.model_validate(head.document).model_dump(mode="json")
-        document = Job.model_validate(write_path(whole, path, value)).model_dump(mode="json")
+        document = upkeep(Job.model_validate(write_path(whole, path, value))).model_dump(mode="json")
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,
             document=document,
             author=author,
             note=f"{path} = {value}"[:200],
+            content_of=head.number + 1,
+            previous=head.content_of,
+        )
+
+    return _append(db, job_id, build)
+
+
+def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, author: str) -> Revision:
+    """One act that sets several fields, as one revision. ``change`` is given the newest content, again if a race is lost.
+
+    Raises pydantic's ValidationError when the job would be invalid.
+    """
+
+    def build(head: RevisionRow) -> RevisionRow:
+        changed = change(Job.model_validate(head.document)).model_dump(mode="json")
+        document = Job.model_validate(changed).model_dump(mode="json")
+        return RevisionRow(
+            job_id=job_id,
+            number=head.number + 1,
+            document=document,
+            author=author,
+            note=note[:200],
             content_of=head.number + 1,
             previous=head.content_of,
         )

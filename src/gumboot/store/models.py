@@ -88,3 +88,15 @@ class RecordRow(Base):
     role: Mapped[str] = mapped_column(String(20))
     at: Mapped[datetime] = mapped_column(server_default=func.now())
     corrects: Mapped[str | None] = mapped_column(String(36))
+
+
+class CardRow(Base):
+    """One revision of a card, the catalogue's or the company's own. Rows are added and never changed: a job keeps the revision it names."""
+
+    __tablename__ = "cards"
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[dict[str, Any]]
+    origin: Mapped[str] = mapped_column(String(20))
+    author: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime] = mapped_column(server_default=func.now())

@@ -13,7 +13,7 @@ from gumboot.core.job import BadPath
 from gumboot.documents.report import plan_json
 from gumboot.store import jobs
 from gumboot.web.pages import EDITORS
-from gumboot.web.rendering import plan_of
+from gumboot.web.rendering import kept_whole, plan_of
 from gumboot.web.security import Author, Db, Person, may
 
 ROUTER = APIRouter(prefix="/api")
@@ -38,7 +38,7 @@ def _problem(status: int, title: str, detail: str, **more: Any) -> Response:
 def plan(job_id: str, db: Db, person: Person) -> dict[str, Any]:
     """The whole plan: the same figures that the pages show."""
     revision = jobs.load(db, job_id)
-    return {"revision": revision.number, **plan_json(plan_of(revision))}
+    return {"revision": revision.number, **plan_json(plan_of(db, revision))}
 
 
 @ROUTER.get("/jobs/{job_id}/revision")
@@ -52,8 +52,8 @@ def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
     """Set one field; answers with the new revision, or problem details that name the field."""
     may(person, *EDITORS)
     try:
-        revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display)
-        plan_of(revision)
+        revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display, kept_whole(db))
+        plan_of(db, revision)
     except BadPath as refused:
         return _problem(404, "No such field", str(refused), field=body.path)
     except ValidationError as refused:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import logging
 import sys
+import threading
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -19,7 +20,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from gumboot import __version__
 from gumboot.store.engine import database_state, open_engine
 from gumboot.store.jobs import NoSuchJob
-from gumboot.web import api, pages, record_pages, sum_pages, urls
+from gumboot.web import api, card_pages, job_pages, pages, plan_acts, record_pages, studies, sum_pages, urls
 from gumboot.web.rendering import HERE, render
 from gumboot.web.security import HEADERS, SignInNeeded, guard
 
@@ -104,7 +105,7 @@ def create_app(database: URL) -> FastAPI:
     app.state.engine = open_engine(database)
     app.add_middleware(BaseHTTPMiddleware, dispatch=guard)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):
+    for router in (job_pages.ROUTER, card_pages.ROUTER, plan_acts.ROUTER, pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):
         app.include_router(router)
     _handlers(app)
     # A derivation makes thousands of small values. What was loaded at start is never garbage, so the
@@ -112,6 +113,9 @@ def create_app(database: URL) -> FastAPI:
     gc.collect()
     gc.freeze()
     gc.set_threshold(50_000, 20, 50)
+
+    # Solar and solver libraries take seconds to load: done beside the first requests, not within one.
+    threading.Thread(target=studies.warm, name="warm", daemon=True).start()
 
     @app.get(urls.HEALTH)
     def health() -> JSONResponse:

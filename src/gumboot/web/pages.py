@@ -11,16 +11,20 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from gumboot.core.errors import GumbootError
+from gumboot.core.errors import BadUnit, GumbootError
+from gumboot.core.intake.loads_csv import loads_csv
 from gumboot.core.job import BadPath, read_path
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
-from gumboot.documents import tables
+from gumboot.documents import buying, tables
+from gumboot.documents.dxf import drawing_dxf
 from gumboot.documents.rule_reference import rule_rows, source_rows
+from gumboot.drawing import single_line, strings, wall
+from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs
-from gumboot.web import urls
+from gumboot.web import studies, urls
 from gumboot.web.quantities import parse
-from gumboot.web.rendering import Bench, bench, plan_of, render, render_bench
+from gumboot.web.rendering import Bench, bench, kept_whole, plan_of, render, render_bench
 from gumboot.web.security import COOKIE, Author, Db, Person, may, session_cookie
 
 ROUTER = APIRouter()
@@ -81,7 +85,7 @@ def job_home(job_id: str, person: Person) -> Response:
 def working(job_id: str, figure: str, db: Db, person: Person, station: str = "survey") -> HTMLResponse:
     """The working of one figure, as the side panel shows it."""
     view = bench(db, person, job_id, station, figure=figure)
-    if figure not in view.plan.figures:
+    if view.figure_of(figure) is None:
         raise HTTPException(404, "That figure is no longer part of this plan. Reload the page.")
     return render("working.html", b=view)
 
@@ -92,20 +96,65 @@ def _pack_pdf(view: Bench) -> bytes:
     return pack_pdf(view.plan, view.standing, view.records, view.revision.number)
 
 
+def _canvas(view: Bench, drawing: str) -> Canvas:
+    if drawing == "single-line":
+        return single_line.canvas(view.plan)
+    found = wall.canvas(view.plan, view.system) if drawing == "wall" else None
+    if drawing == "roof" and strings.roof_ready(view.plan):
+        found = strings.roof_canvas(view.plan, view.system)
+    if found is None:
+        raise HTTPException(404, "That drawing waits for answers: open its station to see which.")
+    return found
+
+
+def _drawing_file(view: Bench, drawing: str, form: str) -> tuple[str | bytes, str]:
+    canvas = _canvas(view, drawing)
+    return (canvas.file(), "image/svg+xml") if form == "svg" else (drawing_dxf(canvas), "image/vnd.dxf")
+
+
+def _sheet_pdf(view: Bench) -> bytes:
+    from gumboot.documents.pdf import sheet_pdf
+
+    foot = "To be checked by a licensed person against the local code and the makers' manuals, which win."
+    title = f"{view.job.title}, single-line diagram, revision {view.revision.number}"
+    return sheet_pdf(_canvas(view, "single-line"), title, foot)
+
+
 @ROUTER.get("/jobs/{job_id}/download/{name}")
 def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     """The job, its terminations, its records, or the hand-over pack."""
     view = bench(db, person, job_id, "hand-over")
+    plan, job = view.plan, view.job
+    csv_kind = "text/csv; charset=utf-8"
     makers: dict[str, Callable[[], tuple[str | bytes, str]]] = {
-        "job.gumboot.json": lambda: (tables.job_json(view.job), "application/json"),
-        "terminations.csv": lambda: (tables.terminations_csv(view.plan), "text/csv; charset=utf-8"),
-        "records.csv": lambda: (tables.records_csv(view.records), "text/csv; charset=utf-8"),
+        "job.gumboot.json": lambda: (tables.job_json(job), "application/json"),
+        "terminations.csv": lambda: (tables.terminations_csv(plan), csv_kind),
+        "records.csv": lambda: (tables.records_csv(view.records), csv_kind),
+        "loads.csv": lambda: (loads_csv(job.loads), csv_kind),
+        "cut-list.csv": lambda: (buying.cut_list_csv(studies.material(plan)), csv_kind),
+        "materials.csv": lambda: (buying.materials_csv(studies.material(plan)), csv_kind),
+        "materials.xlsx": lambda: (
+            buying.materials_xlsx(studies.material(plan), f"{job.title}, revision {view.revision.number}"),
+            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+        ),
         "pack.pdf": lambda: (_pack_pdf(view), "application/pdf"),
+        "single-line.pdf": lambda: (_sheet_pdf(view), "application/pdf"),
     }
+    drawing, _, form = name.rpartition(".")
+    if form in ("svg", "dxf") and drawing in ("single-line", "wall", "roof"):
+        makers[name] = lambda: _drawing_file(view, drawing, form)
     if name not in makers:
         raise HTTPException(404, "There is no such file.")
     content, kind = makers[name]()
     return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{job_id}-{name}"'})
+
+
+def _pins(text: str) -> dict[str, int]:
+    """One core of a lead: ``4-7`` joins the inverter's pin 4 to the battery's pin 7."""
+    found = re.fullmatch(r"(\d)[-–:](\d)", text)
+    if found is None:
+        raise BadUnit(f"'{text}' is no core. Write the inverter's pin, a dash and the battery's pin: 4-7.")
+    return {"inverter_pin": int(found.group(1)), "battery_pin": int(found.group(2))}
 
 
 def _typed(document: dict[str, Any], path: str, text: str, kind: str, unit: str, system: str) -> Any:
@@ -113,15 +162,23 @@ def _typed(document: dict[str, Any], path: str, text: str, kind: str, unit: str,
     present = read_path(document, path)
     if kind == "flag":
         return text == "yes"
+    if text.strip() == "" and kind in ("numbers", "pins", "names"):
+        return []
     if text.strip() == "":
         return "" if isinstance(present, str) and kind == "text" and not path.startswith("site.") else None
+    if kind == "numbers":
+        return [parse(part, unit) for part in re.split(r"[;\s]+", text.strip()) if part]
+    if kind == "names":
+        return [part for part in re.split(r"[,;\s]+", text.strip()) if part]
+    if kind == "pins":
+        return [_pins(part) for part in re.split(r"[,;\s]+", text.strip()) if part]
     if kind == "number":
         value = parse(text, unit, system)
         return int(value) if isinstance(present, int) and value.is_integer() else value
     return text.strip()
 
 
-def _message(refused: ValidationError) -> str:
+def message(refused: ValidationError) -> str:
     row = refused.errors()[0]
     if row["type"] in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
         (relation, bound), *_ = (row.get("ctx") or {"limit": ""}).items()
@@ -152,9 +209,9 @@ def edit(
     problem, conflict, status = "", None, 200
     try:
         typed = _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units)
-        plan_of(jobs.edit(db, job_id, base, path, typed, person.display))
+        plan_of(db, jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db)))
     except ValidationError as refused:
-        problem, status = _message(refused), 422
+        problem, status = message(refused), 422
     except BadPath as refused:
         raise HTTPException(404, str(refused)) from None
     except GumbootError as refused:
@@ -164,7 +221,7 @@ def edit(
         conflict, status = refused, 409
     if status != 200:
         db.rollback()
-    view = _again(
+    view = again(
         db,
         person,
         job_id,
@@ -174,7 +231,7 @@ def edit(
         typed={path: value} if problem else {},
         conflict=conflict,
     )
-    return _answer(request, view, status)
+    return answer(request, view, status)
 
 
 @ROUTER.post("/jobs/{job_id}/loads/add")
@@ -206,17 +263,17 @@ def add_load(
             "leg": leg,
             "side": side,
         }
-        plan_of(jobs.edit(db, job_id, revision.number, "loads.+", load, person.display))
+        plan_of(db, jobs.edit(db, job_id, revision.number, "loads.+", load, person.display))
     except ValidationError as refused:
-        problem = f"{refused.errors()[0]['loc'][-1]}: {_message(refused)}"
+        problem = f"{refused.errors()[0]['loc'][-1]}: {message(refused)}"
     except GumbootError as refused:
         problem = str(refused)
     if problem:
         db.rollback()
     typed = {"add-title": title, "add-running": running, "add-surge": surge} if problem else {}
-    return _answer(
+    return answer(
         request,
-        _again(db, person, job_id, "loads", "", problems={"add-load": problem} if problem else {}, typed=typed),
+        again(db, person, job_id, "loads", "", problems={"add-load": problem} if problem else {}, typed=typed),
         422 if problem else 200,
     )
 
@@ -229,17 +286,17 @@ def remove_load(request: Request, job_id: str, db: Db, person: Author, load: Tex
         jobs.edit(db, job_id, jobs.load(db, job_id).number, f"loads.-{load}", None, person.display)
     except BadPath:
         raise HTTPException(404, "That load is not on this job any more.") from None
-    return _answer(request, _again(db, person, job_id, "loads", ""))
+    return answer(request, again(db, person, job_id, "loads", ""))
 
 
-def _again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:
+def again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:
     db.expire_all()
     if station not in STATION_IDS:
         raise HTTPException(404, "There is no such station.")
     return bench(db, person, job_id, station, figure=figure, **extra)
 
 
-def _answer(request: Request, view: Bench, status: int = 200) -> Response:
+def answer(request: Request, view: Bench, status: int = 200) -> Response:
     if request.headers.get("HX-Request"):
         return render_bench(view, fragment=True, status=status)
     if status == 200:
@@ -256,7 +313,7 @@ def undo(request: Request, job_id: str, db: Db, person: Author, station: Text = 
         said = ""
     except jobs.NothingToUndo:
         said = "There is nothing to undo."
-    return _answer(request, _again(db, person, job_id, station, figure, said=said))
+    return answer(request, again(db, person, job_id, station, figure, said=said))
 
 
 @ROUTER.post("/jobs/{job_id}/redo")
@@ -268,7 +325,7 @@ def redo(request: Request, job_id: str, db: Db, person: Author, station: Text = 
         said = ""
     except jobs.NothingToUndo:
         said = "There is nothing to redo."
-    return _answer(request, _again(db, person, job_id, station, figure, said=said))
+    return answer(request, again(db, person, job_id, station, figure, said=said))
 
 
 @ROUTER.get("/jobs/{job_id}/wire/{termination_id}")
@@ -282,11 +339,12 @@ def termination_card(job_id: str, termination_id: str, db: Db, person: Person) -
 
 
 @ROUTER.get("/jobs/{job_id}/{station}")
-def station_page(job_id: str, station: str, db: Db, person: Person, figure: str = "", moves: str = "") -> Response:
-    """A station."""
+def station_page(job_id: str, station: str, request: Request, db: Db, person: Person, figure: str = "", moves: str = "") -> Response:
+    """A station. What else stands in the address asks the station's studies."""
     if station not in STATION_IDS:
         raise HTTPException(404)
     view = bench(db, person, job_id, station, figure=figure)
     known = {s.id for s in view.plan.power_up.line.switches}
     view.moves = [m for m in moves.split(",") if m in known][:200]
+    view.query = {k: v[:400] for k, v in request.query_params.items()}
     return render_bench(view, fragment=False)

@@ -16,21 +16,32 @@ from starlette.responses import HTMLResponse
 from gumboot import __version__
 from gumboot.catalogue import shelf
 from gumboot.core import standing as standings
+from gumboot.core.card import Shelf
+from gumboot.core.errors import GumbootError
+from gumboot.core.figure import Figure
+from gumboot.core.finding import Gap
 from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_text
 from gumboot.core.plan.survey import QUESTIONS, asked_of
+from gumboot.core.plan.topology import SINGLE_PLACES
+from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
 from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sim.switch_line import live_nodes, rehearse
 from gumboot.core.standing import Record, Standing, stand
+from gumboot.core.study.compare import changed_fields
+from gumboot.core.study.fit import Fit, fits, ratings
+from gumboot.core.study.growth import Addition, Refusal, refusals
+from gumboot.core.study.layouts import Lay, Layout, why_not
 from gumboot.core.units import lbf_ft_from_nm
 from gumboot.drawing import bank, links, loads, sensing, settings, show, single_line, strings, wall, wire
-from gumboot.store import jobs, records
+from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
-from gumboot.web import urls
+from gumboot.web import lists, studies, urls
+from gumboot.web.quantities import parse
 
 HERE = Path(__file__).parent
 ENVIRONMENT = Environment(
@@ -99,6 +110,9 @@ class Bench:
     conflict: jobs.Conflict | None = None
     moves: list[str] = field(default_factory=list)
     said: str = ""
+    query: dict[str, str] = field(default_factory=dict)
+    shelf: Shelf = field(default_factory=dict)
+    behind: dict[str, Any] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self._document = self.revision.job.model_dump(mode="json")
@@ -112,6 +126,10 @@ class Bench:
     def system(self) -> str:
         """Unit system shown first."""
         return self.job.preferences.units
+
+    def figure_of(self, key: str) -> Figure | None:
+        """A figure of the plan, or of one of its studies."""
+        return self.plan.figures.get(key) or studies.figure_of(self.plan, key)
 
     def value(self, path: str) -> Any:
         """The job's value at a path."""
@@ -132,6 +150,10 @@ class Bench:
         value = self.value(path)
         if value is None:
             return ""
+        if path == "links.lead_as_made":
+            return " ".join(f"{x['inverter_pin']}-{x['battery_pin']}" for x in value)
+        if isinstance(value, list):
+            return " ".join(x if isinstance(x, str) else f"{x:g}" for x in value)
         if isinstance(value, (int, float)) and not isinstance(value, bool):
             shown = show.US[unit][1](float(value)) if self.system == "US" and unit in show.US else float(value)
             return f"{round(shown, 2):g}" if abs(shown) < 100000 else f"{shown:.0f}"
@@ -152,10 +174,23 @@ _PLANS: OrderedDict[tuple[str, int, datetime], Plan] = OrderedDict()
 MOST_PLANS = 64
 
 
-def plan_of(revision: jobs.Revision) -> Plan:
+def shelf_of(db: Session, job: Job) -> Shelf:
+    """The shelf a job is planned with. A job of the catalogue's newest cards needs no look into the database."""
+    ours = shelf()
+    if all(card in ours and job.cards.get(card, ours[card].revision) == ours[card].revision for card in chosen(job)):
+        return ours
+    return cards.shelf_for(db, job)
+
+
+def kept_whole(db: Session) -> Callable[[Job], Job]:
+    """What an edit adds beside what was typed: runs for new circuits, CTs, card revisions."""
+    return lambda job: completed(job, shelf_of(db, job))
+
+
+def plan_of(db: Session, revision: jobs.Revision) -> Plan:
     """The plan of a revision, derived once."""
     key = (revision.job_id, revision.number, revision.at)
-    plan = _PLANS.get(key) or derive(revision.job, shelf())
+    plan = _PLANS.get(key) or derive(revision.job, shelf_of(db, revision.job))
     _PLANS[key] = plan
     _PLANS.move_to_end(key)
     while len(_PLANS) > MOST_PLANS:
@@ -167,8 +202,13 @@ def bench(db: Session, who: Who, job_id: str, station: str, **extra: Any) -> Ben
     """Load, derive, stand: the one route of data to a page. Raises NoSuchJob."""
     revision = jobs.load(db, job_id)
     rows = records.read_records(db, job_id)
-    plan = plan_of(revision)
-    return Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
+    plan = plan_of(db, revision)
+    view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
+    if station in ("survey", "bank"):
+        # Only these two look beyond the cards that the job has.
+        view.shelf = cards.whole_shelf(db)
+        view.behind = cards.behind(db, revision.job, view.shelf)
+    return view
 
 
 def render(template: str, status: int = 200, **context: Any) -> HTMLResponse:
@@ -259,7 +299,133 @@ def live_now(view: Bench) -> dict[str, str]:
     return live_nodes(view.plan.power_up.line, closed_now(view))
 
 
+def free_places(view: Bench) -> list[str]:
+    """Boxes of this job that have no place on the wall yet."""
+    hung = {p.id for p in view.job.wall.placements}
+    boxes = [*SINGLE_PLACES, *(u.id for u in view.job.bank.units)]
+    named = {place for place, role in SINGLE_PLACES.items() if getattr(view.job.equipment, role)} | {u.id for u in view.job.bank.units}
+    away = {"roof", "main-board", "generator"}
+    return [x for x in boxes if x in named and x not in hung and x not in away]
+
+
+def free_channels(view: Bench) -> list[str]:
+    """CT inputs of the inverter that have no CT yet."""
+    used = {c.channel for c in view.job.sensing.cts}
+    return [c.id for c in getattr(view.plan.shelf[view.job.equipment.inverter], "ct_channels", []) if c.id not in used]
+
+
+def next_questions(view: Bench) -> list[Gap]:
+    """Unanswered questions, those first for which most waits: a run's figures wait for its length, every run's for the wall and so on."""
+    weight = {path: n for n, path in enumerate(FIRST_ASKED)}
+    return sorted(
+        view.plan.gaps, key=lambda g: weight.get(g.path, 50 if g.path.startswith("site.") else 60 if g.path.startswith("runs.") else 70)
+    )
+
+
+# What most figures wait for, first.
+FIRST_ASKED = (
+    "site.record_low_c",
+    "site.summer_high_c",
+    "site.service_main_a",
+    "site.busbar_a",
+    "site.room_high_c",
+    "site.room_low_c",
+    "site.grid_fault_a",
+)
+
+
+def where_of(view: Bench, path: str) -> str:
+    """The page on which a question is answered."""
+    station = next((g.station for g in view.plan.gaps if g.path == path), "survey")
+    return urls.station(view.job.id, station) + "#f-" + path.replace(".", "-")
+
+
+def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
+    """Cards for a role, those that fit first."""
+    return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
+
+
+def cards_behind(view: Bench) -> dict[str, Any]:
+    """Cards of the job of which there is a newer revision."""
+    return view.behind
+
+
+def batteries(view: Bench) -> list[Any]:
+    """Battery cards, the job's own first."""
+    rows = [c for c in view.shelf.values() if c.kind == "battery"]
+    return sorted(rows, key=lambda c: (c.id != view.job.equipment.battery, c.title))
+
+
+def joins(view: Bench) -> tuple[Refusal, ...] | str:
+    """What speaks against the battery asked about, or what cannot be read."""
+    card = view.shelf.get(view.query.get("join", ""))
+    if card is None:
+        return "There is no such card."
+    numbers: dict[str, float | None] = {}
+    for key, words in (
+        ("age", "its age"),
+        ("bank_age", "the bank's age"),
+        ("volts", "what it measures"),
+        ("bank_volts", "what the bank measures"),
+    ):
+        text = view.query.get(key, "").strip()
+        try:
+            numbers[key] = parse(text, "V" if key.endswith("volts") else "") if text else None
+        except GumbootError as refused:
+            return f"{words.capitalize()}: {refused}"
+    firmware = view.query.get("firmware", "").strip() or None
+    return refusals(view.plan, Addition(card, numbers["age"], firmware, numbers["volts"], numbers["bank_age"], numbers["bank_volts"]))
+
+
+def lay_text(lays: tuple[Lay, ...]) -> str:
+    """A layout as an address and a form carry it."""
+    return ",".join(f"{x.tracker}:{x.face}:{x.modules}:{x.count}:{1 if x.bridge else 0}" for x in lays)
+
+
+def same_layout(view: Bench, layout: Layout) -> bool:
+    """Whether a layout is the one that is planned."""
+    mine = sorted((s.tracker, s.face, s.modules, s.bridge) for s in view.job.strings)
+    return mine == sorted((x.tracker, x.face, x.modules, x.bridge) for x in layout.lays for _ in range(x.count))
+
+
+def asked_layout(view: Bench) -> tuple[Lay, ...]:
+    """The layout that a person asks about, from the address."""
+    found = []
+    for tracker in tracker_ids(view):
+        count, modules = view.query.get(f"n.{tracker}", ""), view.query.get(f"m.{tracker}", "")
+        if count.isdigit() and modules.isdigit() and 0 < int(count) <= 10 and 0 < int(modules) <= 60:
+            found.append(Lay(tracker, view.query.get(f"f.{tracker}", ""), int(modules), int(count)))
+    return tuple(found)
+
+
+# What two designs are told apart by at a glance.
+GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
+    ("Inverter", lambda p: p.shelf[p.job.equipment.inverter].title),
+    ("Batteries", lambda p: f"{len(p.job.bank.units)} × {p.shelf[p.job.equipment.battery].title}"),
+    ("Modules", lambda p: str(sum(s.modules for s in p.job.strings))),
+    ("Stops, cautions", lambda p: f"{len(p.stops)}, {sum(f.level == 'caution' for f in p.findings)}"),
+    ("Not answered", lambda p: str(len(p.gaps))),
+    ("Usable energy", lambda p: show.figure_text(p.bank.supply.usable)),
+    ("Shortest dark outage", lambda p: show.figure_text(p.loads.shortest)),
+    ("Weakest link", lambda p: f"{p.bank.weakest.title}, {show.figure_text(p.bank.weakest.amps)}"),
+)
+
 ENVIRONMENT.globals.update(
+    free_places=free_places,
+    free_channels=free_channels,
+    next_questions=next_questions,
+    where_of=where_of,
+    fits_of=fits_of,
+    ratings=ratings,
+    cards_behind=cards_behind,
+    changed_fields=changed_fields,
+    batteries=batteries,
+    joins=joins,
+    lay_text=lay_text,
+    same_layout=same_layout,
+    asked_layout=asked_layout,
+    why_not=why_not,
+    glance=GLANCE,
     default_figure=default_figure,
     places=places,
     place_title=place_title,
@@ -272,6 +438,8 @@ ENVIRONMENT.globals.update(
     live_now=live_now,
     legs=legs,
     leg_options=leg_options,
+    ADDERS=lists.ADDERS,
+    studies=studies,
     tracker_ids=tracker_ids,
     sizes_of=sizes_of,
     lbf_ft=lbf_ft_from_nm,

@@ -12,6 +12,9 @@ SIGN_OUT = "/sign-out"
 HEALTH = "/healthz"
 RULES = "/rules"
 SUMS = "/sums"
+NEW_JOB = "/new"
+COMPARE = "/compare"
+CARDS = "/cards"
 
 
 def static(name: str) -> str:
@@ -32,6 +35,21 @@ def act(job_id: str, verb: str) -> str:
 def sum_page(name: str) -> str:
     """A quick sum's page."""
     return f"{SUMS}/{quote(name)}"
+
+
+def part(job_id: str, name: str) -> str:
+    """A part of a station's page that is asked for after the rest stands."""
+    return f"/jobs/{quote(job_id)}/part/{quote(name)}"
+
+
+def card(card_id: str) -> str:
+    """A card's page."""
+    return f"{CARDS}/{quote(card_id)}"
+
+
+def compare(first: str, second: str) -> str:
+    """Two designs side by side."""
+    return f"{COMPARE}?a={quote(first)}&b={quote(second)}"
 
 
 def working(job_id: str, key: str) -> str:

@@ -183,7 +183,7 @@ def _devices(plan: Plan) -> list[Item]:
         curve = f" curve {run.curve}" if kind == "breaker" and book(plan.job.rule_book).family == "iec" else ""
         residual = f", residual {run.residual_ma:g} mA type {run.residual_type}" if run.residual_ma else ""
         rows.append(Item("Devices", f"{kind.capitalize()} {sized.device.value:g} A{curve}, {poles or 2} pole{residual}", 1, "", circuit.id))
-    fused = [s for s in plan.job.strings] if plan.job.string_fuse_a else []
+    fused = list(plan.job.strings) if plan.job.string_fuse_a else []
     if fused and plan.job.string_fuse_a:
         rows.append(
             Item("Devices", f"PV string fuse {plan.job.string_fuse_a:g} A with holder", 2 * len(fused), "", "each pole of each string")

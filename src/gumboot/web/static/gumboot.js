@@ -34,18 +34,58 @@ function cureStation(path) {
 
 // A redraw must not throw the keyboard back to the top: focus returns to the same element, or to the same place in order.
 const reachable = () => [...document.querySelectorAll("#bench a, #bench button, #bench input:not([type=hidden]), #bench select, #bench [tabindex='0']")];
-let focused = "", place = -1;
+let focused = "", place = -1, load = "";
 document.addEventListener("htmx:before:swap", () => {
   focused = document.activeElement ? document.activeElement.id : "";
+  load = document.activeElement && document.activeElement.dataset ? document.activeElement.dataset.load || "" : "";
   place = reachable().indexOf(document.activeElement);
 });
 document.addEventListener("htmx:after:swap", () => {
-  const again = (focused && document.getElementById(focused)) || (place >= 0 && document.activeElement === document.body && reachable()[place]);
+  const again = (load && document.querySelector('g.tag[data-load="' + load + '"]')) || (focused && document.getElementById(focused)) || (place >= 0 && document.activeElement === document.body && reachable()[place]);
   if (again && document.activeElement !== again) again.focus({ preventScroll: true });
 });
 
+// A load's tag is dragged across with a pointer, or moved with Enter, Space or an arrow.
+function moveLoad(tag, side) {
+  const form = document.querySelector('#f-loads-' + tag.dataset.load + '-side');
+  if (!form || tag.dataset.side === side) return;
+  form.value = side;
+  form.dispatchEvent(new Event("change", { bubbles: true }));
+}
+let held = null;
+document.addEventListener("pointerdown", (event) => {
+  const tag = event.target.closest("g.tag");
+  if (!tag || event.button > 0) return;
+  held = { tag, x: event.clientX, y: event.clientY, scale: tag.ownerSVGElement.viewBox.baseVal.width / tag.ownerSVGElement.getBoundingClientRect().width };
+  event.preventDefault();
+  tag.focus({ preventScroll: true });
+});
+document.addEventListener("pointermove", (event) => {
+  if (!held) return;
+  held.tag.setAttribute("transform", "translate(" + (event.clientX - held.x) * held.scale + " " + (event.clientY - held.y) * held.scale + ")");
+  held.tag.classList.add("lifted");
+});
+function letGo(event) {
+  if (!held) return;
+  const { tag } = held;
+  held = null;
+  tag.removeAttribute("transform");
+  tag.classList.remove("lifted");
+  if (event.type === "pointercancel") return;
+  const box = tag.ownerSVGElement.getBoundingClientRect();
+  const inside = event.clientY > box.top - 30 && event.clientY < box.bottom + 30;
+  if (inside) moveLoad(tag, event.clientX > box.left + box.width / 2 ? "backed" : "house");
+}
+document.addEventListener("pointerup", letGo);
+document.addEventListener("pointercancel", letGo);
+
 let leading = "";
 document.addEventListener("keydown", (event) => {
+  const tag = event.target.closest("g.tag");
+  if (tag) {
+    const side = event.key === "ArrowRight" ? "backed" : event.key === "ArrowLeft" ? "house" : event.key === "Enter" || event.key === " " ? (tag.dataset.side === "backed" ? "house" : "backed") : "";
+    if (side) { event.preventDefault(); moveLoad(tag, side); return; }
+  }
   const within = event.target.closest("input, select, textarea");
   const opener = event.target.closest("g[data-figure]");
   if (opener && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); openWorking(opener.dataset.figure); return; }
@@ -116,6 +156,48 @@ async function sendKept() {
 }
 
 document.addEventListener("alpine:init", () => {
+  // Pan and zoom of a large diagram: by wheel, drag, buttons and keys; the drawing's own view box moves.
+  Alpine.data("zoomer", () => ({
+    box: null,
+    home: null,
+    drag: null,
+    init() {
+      const view = this.$root.querySelector(".zoom-view"), svg = view.querySelector("svg");
+      const v = svg.viewBox.baseVal;
+      this.home = [v.x, v.y, v.width, v.height];
+      this.box = [...this.home];
+      view.addEventListener("wheel", (e) => { if (!e.ctrlKey && !e.shiftKey && this.box[2] === this.home[2]) return; e.preventDefault(); this.zoom(e.deltaY < 0 ? 1.15 : 1 / 1.15); }, { passive: false });
+      view.addEventListener("pointerdown", (e) => { if (this.box[2] < this.home[2] - 1) this.drag = [e.clientX, e.clientY, ...this.box]; });
+      view.addEventListener("pointermove", (e) => {
+        if (!this.drag) return;
+        const k = this.box[2] / svg.getBoundingClientRect().width;
+        this.show(this.drag[2] - (e.clientX - this.drag[0]) * k, this.drag[3] - (e.clientY - this.drag[1]) * k, this.box[2]);
+      });
+      for (const name of ["pointerup", "pointerleave", "pointercancel"]) view.addEventListener(name, () => { this.drag = null; });
+      view.addEventListener("keydown", (e) => {
+        const step = this.box[2] / 12;
+        const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[e.key];
+        if (e.key === "+" || e.key === "=") this.zoom(1.25);
+        else if (e.key === "-") this.zoom(0.8);
+        else if (e.key === "0") this.whole();
+        else if (move && this.box[2] < this.home[2] - 1) this.show(this.box[0] + move[0], this.box[1] + move[1], this.box[2]);
+        else return;
+        e.preventDefault();
+      });
+    },
+    show(x, y, width) {
+      const w = Math.min(this.home[2], Math.max(this.home[2] / 6, width)), h = w * this.home[3] / this.home[2];
+      this.box = [Math.min(Math.max(x, 0), this.home[2] - w), Math.min(Math.max(y, 0), this.home[3] - h), w, h];
+      this.$root.querySelector("svg").setAttribute("viewBox", this.box.join(" "));
+    },
+    zoom(by) {
+      const [x, y, w, h] = this.box;
+      this.show(x + (w - w / by) / 2, y + (h - h / by) / 2, w / by);
+    },
+    closer() { this.zoom(1.4); },
+    farther() { this.zoom(1 / 1.4); },
+    whole() { this.show(0, 0, this.home[2]); },
+  }));
   Alpine.data("trail", () => ({ open: false, toggle() { this.open = !this.open; } }));
   Alpine.data("torque", () => ({
     hint: "",

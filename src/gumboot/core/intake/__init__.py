@@ -1,0 +1,1 @@
+"""Lists that come from elsewhere: loads and interval consumption as CSV, read line by line, every bad line named."""

@@ -1,0 +1,212 @@
+"""Interval consumption from a CSV file of 15, 30 or 60 min: gaps and daylight-saving steps handled and reported."""
+
+from __future__ import annotations
+
+import csv
+import io
+import itertools
+from collections import Counter
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from gumboot.core.intake.loads_csv import BadLine, dialect, number
+from gumboot.core.job.model import Consumption
+
+STEPS = (15, 30, 60)
+MOST_LINES = 200_000
+TIME_NAMES = ("time", "start", "timestamp", "datetime", "interval_start")
+# Unit of a value by its column's name: the factor that makes it mean W in an interval of h hours.
+VALUE_NAMES = ("kwh", "wh", "w", "kw")
+SHAPES = ("%Y-%m-%d %H:%M", "%Y-%m-%d %H:%M:%S", "%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M")
+
+
+@dataclass(frozen=True)
+class ConsumptionRead:
+    """What was read: the typical days, the step in minutes, and every line that could not be used; None when nothing could."""
+
+    consumption: Consumption | None
+    minutes: int
+    bad: tuple[BadLine, ...]
+
+
+def _time(text: str) -> datetime:
+    cleaned = text.strip()
+    try:
+        return datetime.fromisoformat(cleaned)
+    except ValueError:
+        pass
+    for shape in SHAPES:
+        try:
+            return datetime.strptime(cleaned, shape)  # noqa: DTZ007 - local standing time, as meters write it
+        except ValueError:
+            continue
+    raise ValueError(f"'{cleaned}' is no time. Write 2025-03-30 14:15")
+
+
+def _columns(header: list[str]) -> tuple[int, int, str] | str:
+    names = [c.strip().lower() for c in header]
+    time = next((k for k, c in enumerate(names) if c in TIME_NAMES), None)
+    value = next(
+        (
+            (k, unit)
+            for unit in VALUE_NAMES
+            for k, c in enumerate(names)
+            if c == unit or c.endswith((f"_{unit}", f" {unit}", f"({unit})", f"[{unit}]"))
+        ),
+        None,
+    )
+    if time is None or value is None:
+        lacking = [
+            w
+            for w, there in (
+                (f"a time column ({', '.join(TIME_NAMES)})", time),
+                ("a value column that ends in its unit (kWh, Wh, kW or W)", value),
+            )
+            if there is None
+        ]
+        return f"The first line names no {' and no '.join(w.removeprefix('a ') for w in lacking)}."
+    return time, value[0], value[1]
+
+
+def _step(times: list[datetime]) -> int:
+    gaps = Counter(round((b - a).total_seconds() / 60) for a, b in itertools.pairwise(times))
+    return gaps.most_common(1)[0][0] if gaps else 0
+
+
+def _mean(values: list[float]) -> float | None:
+    return round(sum(values) / len(values), 1) if values else None
+
+
+def _plain(at: datetime) -> datetime:
+    """Wall-clock time without its zone: loads follow the clock on the wall."""
+    return at.replace(tzinfo=None)
+
+
+def read_consumption(text: str, source: str = "") -> ConsumptionRead:
+    """Typical days by month from interval readings.
+
+    Times are local, or carry an offset; they mark the beginning of an interval. An hour that occurs twice in autumn is averaged, one
+    that is missing in spring is no gap; every other hole is counted and named. Values in kWh or Wh of an interval, or in kW or W.
+    """
+    separator = dialect(text)
+    lines = list(csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=separator))
+    if not lines or not any(c.strip() for c in lines[0]):
+        return ConsumptionRead(None, 0, (BadLine(1, "The file is empty."),))
+    columns = _columns(lines[0])
+    if isinstance(columns, str):
+        return ConsumptionRead(None, 0, (BadLine(1, columns),))
+    time_at, value_at, unit = columns
+    rows, bad = _readings(lines, time_at, value_at, unit, separator)
+    if len(rows) < 2:
+        return ConsumptionRead(None, 0, (*bad, BadLine(1, "Fewer than two readings could be used.")))
+    whole = [at for at, _ in rows]
+    if len({at.tzinfo is None for at in whole}) > 1:
+        return ConsumptionRead(None, 0, (*bad, BadLine(1, "Some times carry an offset and some do not. Export them alike.")))
+    minutes = _step(whole)
+    if minutes not in STEPS:
+        return ConsumptionRead(None, minutes, (*bad, BadLine(1, f"The readings stand {minutes} min apart; 15, 30 or 60 are read.")))
+    factor = {"kwh": 60_000 / minutes, "wh": 60 / minutes, "kw": 1000.0, "w": 1.0}[unit]
+    notes, rows = _steps_and_gaps(rows, minutes)
+    sums: dict[tuple[int, int], list[float]] = {}
+    for at, value in rows:
+        clock = _plain(at)
+        sums.setdefault((clock.month - 1, clock.hour), []).append(value * factor)
+    days = [[_mean(sums.get((m, h), [])) for h in range(24)] for m in range(12)]
+    total = sum(value * factor for _, value in rows) * minutes / 60_000
+    if bad:
+        notes.append(f"{len(bad)} lines could not be used.")
+    consumption = Consumption(
+        source=source[:120],
+        first=_plain(rows[0][0]).isoformat(sep=" ", timespec="minutes"),
+        last=_plain(rows[-1][0]).isoformat(sep=" ", timespec="minutes"),
+        intervals=len(rows),
+        kwh=round(total, 2),
+        month_hour_w=[list(day) for day in days],
+        notes=notes,
+    )
+    return ConsumptionRead(consumption, minutes, tuple(bad))
+
+
+def _readings(
+    lines: list[list[str]], time_at: int, value_at: int, unit: str, separator: str
+) -> tuple[list[tuple[datetime, float]], list[BadLine]]:
+    rows: list[tuple[datetime, float]] = []
+    bad: list[BadLine] = []
+    for n, cells in enumerate(lines[1:], start=2):
+        if not any(c.strip() for c in cells):
+            continue
+        if n > MOST_LINES + 1:
+            bad.append(BadLine(n, f"Only the first {MOST_LINES} lines are read."))
+            break
+        if len(cells) <= max(time_at, value_at):
+            bad.append(BadLine(n, "The line has too few cells."))
+            continue
+        try:
+            at = _time(cells[time_at])
+        except ValueError as refused:
+            bad.append(BadLine(n, f"{refused}."))
+            continue
+        try:
+            value = number(cells[value_at], separator)
+        except ValueError:
+            bad.append(BadLine(n, f"'{cells[value_at].strip()}' is no number of {unit}."))
+            continue
+        if value < 0:
+            bad.append(BadLine(n, "Consumption below nothing: export belongs in another column."))
+            continue
+        rows.append((at, value))
+    return rows, bad
+
+
+def _steps_and_gaps(rows: list[tuple[datetime, float]], minutes: int) -> tuple[list[str], list[tuple[datetime, float]]]:
+    """Name daylight-saving steps, repeats and holes; a reading given twice at one moment counts once, the last."""
+    notes, step = [], timedelta(minutes=minutes)
+    zoned = rows[0][0].tzinfo is not None
+
+    def key(at: datetime) -> datetime:
+        return at.astimezone(UTC) if zoned else at
+
+    disorder = any(key(a[0]) > key(b[0]) for a, b in itertools.pairwise(rows))
+    repeats = Counter(at for at, _ in rows)
+    doubled = [at for at, count in repeats.items() if count > 1]
+    autumn = [] if zoned else [at for at in doubled if at.hour in (0, 1, 2, 3) and at.month in (4, 9, 10, 11)]
+    if disorder and not autumn:
+        notes.append("The lines were out of order and were sorted.")
+    if zoned:
+        kept = {key(at): (at, value) for at, value in rows}
+        ordered = [kept[k] for k in sorted(kept)]
+        if len(kept) < len(rows):
+            notes.append(f"{len(rows) - len(kept)} readings came twice; the last of each counts.")
+        offsets = [(a[0], b[0]) for a, b in itertools.pairwise(ordered) if a[0].utcoffset() != b[0].utcoffset()]
+        notes += [f"Daylight saving steps on {_plain(b).date().isoformat()}." for _, b in offsets]
+        holes = _holes([key(at) for at, _ in ordered], step)
+    else:
+        plain = sorted(rows, key=lambda r: r[0])
+        others = len([at for at in doubled if at not in autumn])
+        if others:
+            notes.append(f"{others} readings came twice; both count.")
+        days = sorted({at.date() for at in autumn})
+        notes += [f"The clock went back on {day.isoformat()}: that hour is there twice and both count." for day in days]
+        ordered = plain
+        holes = []
+        for at, count in _holes(sorted(repeats), step):
+            if count * minutes == 60 and at.hour in (1, 2, 3) and at.month in (3, 4, 9, 10):
+                notes.append(f"The clock went forward on {at.date().isoformat()}: no hour is missing there.")
+            else:
+                holes.append((at, count))
+    missing = sum(count for _, count in holes)
+    if missing:
+        first = ", ".join(f"{_plain(at).isoformat(sep=' ', timespec='minutes')} ({count})" for at, count in holes[:4])
+        more = f" and {len(holes) - 4} more" if len(holes) > 4 else ""
+        notes.append(f"{missing} intervals are missing in {len(holes)} gaps, from {first}{more}. Nothing is filled in for them.")
+    return notes, ordered
+
+
+def _holes(times: list[datetime], step: timedelta) -> list[tuple[datetime, int]]:
+    """Gaps as the first missing moment and how many intervals are missing."""
+    found = []
+    for a, b in itertools.pairwise(times):
+        count = round((b - a) / step) - 1
+        if count > 0:
+            found.append((a + step, count))
+    return found

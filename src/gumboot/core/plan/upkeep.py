@@ -1,0 +1,41 @@
+"""What a job needs beside what was typed: a run for every circuit, a place for every CT, the revision of every card."""
+
+from __future__ import annotations
+
+from gumboot.core.card import Shelf
+from gumboot.core.card.model import InverterCard
+from gumboot.core.errors import GumbootError
+from gumboot.core.job import Job
+from gumboot.core.job.model import CtPlace, Run
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.topology import circuits
+
+
+def completed(job: Job, shelf: Shelf) -> Job:
+    """The job with an empty run for each circuit that has none, CTs as the inverter's card wants them, and card revisions pinned.
+
+    Nothing that was decided is changed: an empty run is a question, and a card that is pinned stays at its revision.
+    A job whose cards do not fit each other is given back as it is; deriving it says why.
+    """
+    changes: dict[str, object] = {}
+    try:
+        wanted = [c.id for c in circuits(Ledger(job, shelf))]
+    except GumbootError:
+        return job
+    have = {r.id for r in job.runs}
+    if missing := [Run(id=cid) for cid in wanted if cid not in have]:
+        changes["runs"] = [*job.runs, *missing]
+    inverter = shelf[job.equipment.inverter]
+    if job.equipment.ct and isinstance(inverter, InverterCard) and not job.sensing.cts and job.site.supply != "none":
+        cts = [CtPlace(channel=c.id, leg=c.leg, arrow=inverter.ct_arrow) for c in inverter.ct_channels]
+        if cts:
+            changes["sensing"] = job.sensing.model_copy(update={"cts": cts})
+    pins = {card_id: job.cards.get(card_id, shelf[card_id].revision) for card_id in chosen(job) if card_id in shelf}
+    if pins != job.cards:
+        changes["cards"] = pins
+    return job.model_copy(update=changes) if changes else job
+
+
+def chosen(job: Job) -> list[str]:
+    """Ids of the cards that a job names."""
+    return list(dict.fromkeys(card for card in job.equipment.model_dump().values() if card))

@@ -1,0 +1,107 @@
+"""Cards with their revisions: the catalogue's as it was shipped, and the company's own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from gumboot.catalogue import shelf
+from gumboot.core.card import Shelf, parse_card
+from gumboot.core.card.model import AnyCard
+from gumboot.core.job import Job
+from gumboot.core.plan.upkeep import chosen
+from gumboot.store.models import CardRow
+
+# A revision never changes, so a parsed one is kept.
+_PARSED: dict[tuple[str, int], AnyCard] = {}
+
+
+class CardTaken(Exception):
+    """The catalogue has a card of this id; the company's own needs another."""
+
+
+def sync_catalogue(db: Session) -> None:
+    """Keep every shipped revision, so that a job planned with it can still be planned after an upgrade."""
+    rows = [
+        {"id": c.id, "revision": c.revision, "document": c.model_dump(mode="json"), "origin": "catalogue", "author": "catalogue"}
+        for c in shelf().values()
+    ]
+    db.execute(insert(CardRow).values(rows).on_conflict_do_nothing())
+
+
+def _parsed(row: CardRow) -> AnyCard:
+    key = (row.id, row.revision)
+    found = _PARSED.get(key)
+    if found is None:
+        found = _PARSED[key] = parse_card(row.document)
+    return found
+
+
+def newest_company(db: Session) -> dict[str, CardRow]:
+    """The newest revision of each of the company's own cards."""
+    newest = (
+        select(CardRow.id, func.max(CardRow.revision).label("revision")).where(CardRow.origin == "company").group_by(CardRow.id).subquery()
+    )
+    rows = db.scalars(select(CardRow).join(newest, (CardRow.id == newest.c.id) & (CardRow.revision == newest.c.revision)))
+    return {row.id: row for row in rows}
+
+
+def whole_shelf(db: Session) -> dict[str, AnyCard]:
+    """Every card at its newest revision, the catalogue's and the company's own."""
+    return {**shelf(), **{card_id: _parsed(row) for card_id, row in newest_company(db).items()}}
+
+
+def shelf_for(db: Session, job: Job, newest: Mapping[str, AnyCard] | None = None) -> Shelf:
+    """The shelf a job is planned with: every card at its newest revision, and the job's own at the revisions it names."""
+    cards = dict(newest if newest is not None else whole_shelf(db))
+    for card_id, revision in job.cards.items():
+        if card_id in cards and cards[card_id].revision == revision:
+            continue
+        row = db.get(CardRow, (card_id, revision))
+        if row is not None:
+            cards[card_id] = _parsed(row)
+    return cards
+
+
+def revision_of(db: Session, card_id: str, revision: int) -> AnyCard | None:
+    """One revision of a card, None when there is none."""
+    row = db.get(CardRow, (card_id, revision))
+    return _parsed(row) if row is not None else None
+
+
+def revisions(db: Session, card_id: str) -> list[CardRow]:
+    """All kept revisions of a card, newest first."""
+    return list(db.scalars(select(CardRow).where(CardRow.id == card_id).order_by(CardRow.revision.desc())))
+
+
+def save_company_card(db: Session, document: dict[str, Any], author: str) -> AnyCard:
+    """A new card of the company's own, or the next revision of one it has; the revision is counted here.
+
+    A document equal to the newest revision adds nothing. Raises CardTaken for an id of the catalogue, ValidationError for a bad one.
+    """
+    card_id = str(document.get("id", ""))
+    if card_id in shelf():
+        raise CardTaken(card_id)
+    newest = newest_company(db).get(card_id)
+    card = parse_card({**document, "revision": newest.revision + 1 if newest else 1})
+    if newest is not None and parse_card({**newest.document, "revision": card.revision}) == card:
+        return _parsed(newest)
+    db.add(CardRow(id=card.id, revision=card.revision, document=card.model_dump(mode="json"), origin="company", author=author))
+    db.flush()
+    return card
+
+
+def behind(db: Session, job: Job, newest: Mapping[str, AnyCard]) -> dict[str, tuple[AnyCard, AnyCard]]:
+    """Cards of a job of which a newer revision is kept: the one it is planned with, and the newest."""
+    found = {}
+    for card_id in chosen(job):
+        pinned = job.cards.get(card_id)
+        if card_id in newest and pinned is not None and pinned < newest[card_id].revision:
+            old = revision_of(db, card_id, pinned)
+            if old is not None:
+                found[card_id] = (old, newest[card_id])
+    return found

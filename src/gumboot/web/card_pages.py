@@ -1,0 +1,217 @@
+"""The company's own cards: made from another card by form, or read from JSON; every change is a new revision."""
+
+from __future__ import annotations
+
+import itertools
+import json
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Form, Request, UploadFile
+from pydantic import ValidationError
+from sqlalchemy.orm import Session
+from starlette.exceptions import HTTPException
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from gumboot.catalogue import shelf
+from gumboot.core.errors import GumbootError
+from gumboot.core.study.compare import changed_fields, flat
+from gumboot.core.study.fit import ratings
+from gumboot.store import cards
+from gumboot.web import urls
+from gumboot.web.pages import EDITORS
+from gumboot.web.rendering import render
+from gumboot.web.security import Author, Db, Person, may
+
+ROUTER = APIRouter()
+Text = Annotated[str, Form()]
+MOST_CARD_BYTES = 1_000_000
+FIXED = ("format", "kind", "revision")
+
+
+@ROUTER.get(urls.CARDS)
+def cards_page(db: Db, person: Person, kind: str = "") -> HTMLResponse:
+    """All cards by kind, the company's own first."""
+    return _list(db, person, kind)
+
+
+def _list(db: Session, who: Any, kind: str = "", status: int = 200, problem: str = "") -> HTMLResponse:
+    own = set(cards.newest_company(db))
+    everything = sorted(cards.whole_shelf(db).values(), key=lambda c: (c.kind, c.id not in own, c.title))
+    kinds = list(dict.fromkeys(c.kind for c in everything))
+    shown = [c for c in everything if not kind or c.kind == kind]
+    return render("cards.html", status, who=who, kinds=kinds, kind=kind, rows=shown, own=own, ratings=ratings, problem=problem)
+
+
+def _document(db: Session, card_id: str) -> dict[str, Any]:
+    card = cards.whole_shelf(db).get(card_id)
+    if card is None:
+        raise HTTPException(404, f"There is no card '{card_id}'.")
+    return card.model_dump(mode="json")
+
+
+def _rows(document: dict[str, Any]) -> list[tuple[str, str, str]]:
+    """Fields of a card as path, text and kind of value."""
+    rows = []
+    for path, value in flat(document).items():
+        if path in FIXED:
+            continue
+        kind = (
+            "flag"
+            if isinstance(value, bool)
+            else "number"
+            if isinstance(value, int | float)
+            else "none"
+            if value is None
+            else "list"
+            if isinstance(value, list)
+            else "text"
+        )
+        text = (
+            json.dumps(value, ensure_ascii=False)
+            if kind == "list"
+            else ""
+            if value is None
+            else f"{value:g}"
+            if kind == "number" and abs(value) < 1e6
+            else str(value)
+        )
+        rows.append((path, text, kind))
+    return rows
+
+
+@ROUTER.get(urls.CARDS + "/{card_id}")
+def card_page(card_id: str, db: Db, person: Person) -> HTMLResponse:
+    """One card with its fields, its revisions and what each changed."""
+    document = _document(db, card_id)
+    kept = cards.revisions(db, card_id)
+    changes = [(new.revision, changed_fields(old.document, new.document)) for new, old in itertools.pairwise(kept)]
+    return _form(person, document, card_id not in shelf(), kept=kept, changes=changes)
+
+
+def _form(
+    who: Any,
+    document: dict[str, Any],
+    own: bool,
+    status: int = 200,
+    problems: dict[str, str] | None = None,
+    typed: dict[str, str] | None = None,
+    kept: Any = (),
+    changes: Any = (),
+) -> HTMLResponse:
+    sections: dict[str, list[tuple[str, str, str]]] = {}
+    for path, text, kind in _rows(document):
+        head = path.split(".")[0]
+        nested = "." in path
+        name = ".".join(path.split(".")[:2]) if head == "ports" else head if nested else "this card"
+        sections.setdefault(name, []).append((path, (typed or {}).get(path, text), kind))
+    return render(
+        "card_form.html", status, who=who, card=document, own=own, sections=sections, problems=problems or {}, kept=kept, changes=changes
+    )
+
+
+def _read(text: str, kind: str, present: Any) -> Any:
+    text = text.strip()
+    if kind == "flag":
+        return text == "yes"
+    if kind == "list":
+        return json.loads(text or "[]")
+    if kind in ("number", "none"):
+        if text == "":
+            return None
+        try:
+            value = float(text.replace(",", "."))
+        except ValueError:
+            return text
+        return int(value) if value.is_integer() and isinstance(present, int) else value
+    return text
+
+
+def _set(document: Any, path: str, value: Any) -> None:
+    node, parts = document, path.split(".")
+    for part in parts[:-1]:
+        node = node[part] if isinstance(node, dict) else _item(node, part)
+    node[parts[-1]] = value
+
+
+def _item(items: list[Any], part: str) -> Any:
+    found = next((x for x in items if part in (x.get("id"), x.get("channel"))), None)
+    return found if found is not None else items[int(part) - 1]
+
+
+def _parts(path: str, document: Any) -> str:
+    """Whether a path is of this document: forms are ours, but what comes back may be anything."""
+    return path if path in flat(document) else ""
+
+
+@ROUTER.post(urls.CARDS + "/{card_id}")
+async def save_card(request: Request, card_id: str, db: Db, person: Author) -> Response:
+    """Save the form: a next revision of an own card, or a new card of the company's own made from another."""
+    may(person, *EDITORS)
+    form = {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
+    document = _document(db, card_id)
+    present, problems, typed = flat(document), {}, {}
+    for path, _, kind in _rows(document):
+        name = f"v.{path}"
+        if name not in form:
+            continue
+        typed[path] = form[name]
+        try:
+            _set(document, _parts(path, document), _read(form[name], kind, present[path]))
+        except (json.JSONDecodeError, ValueError):
+            problems[path] = 'This needs a list such as ["LFP"].'
+    own = card_id not in shelf()
+    if problems:
+        return _form(person, _document(db, card_id), own, 422, problems, typed)
+    try:
+        saved = cards.save_company_card(db, document, person.display)
+    except cards.CardTaken:
+        return _form(person, _document(db, card_id), own, 422, {"id": "The catalogue has a card of this id: give yours another."}, typed)
+    except ValidationError as refused:
+        for row in refused.errors():
+            problems[_named([str(p) for p in row["loc"]], document)] = row["msg"].removeprefix("Value error, ") + "."
+        return _form(person, _document(db, card_id), own, 422, problems, typed)
+    except GumbootError as refused:
+        return _form(person, _document(db, card_id), own, 422, {"id": str(refused)}, typed)
+    return RedirectResponse(f"{urls.CARDS}/{saved.id}", 303)
+
+
+def _named(loc: list[str], document: Any) -> str:
+    """A validation error's place as the form names it: list items by their id."""
+    parts, node = [], document
+    for part in loc[1:] if loc and loc[0] == document.get("kind") else loc:
+        if isinstance(node, list) and part.isdigit() and int(part) < len(node):
+            node = node[int(part)]
+            parts.append(str(node.get("id") or node.get("channel") or int(part) + 1) if isinstance(node, dict) else part)
+        else:
+            node = node.get(part) if isinstance(node, dict) else None
+            parts.append(part)
+    return ".".join(parts)
+
+
+@ROUTER.post(urls.CARDS)
+async def import_card(db: Db, person: Author, file: UploadFile) -> Response:
+    """A card from a JSON file; an id that the company has gets its next revision."""
+    may(person, *EDITORS)
+    raw = await file.read(MOST_CARD_BYTES + 1)
+    try:
+        if len(raw) > MOST_CARD_BYTES:
+            raise ValueError("the file is larger than 1 MB")
+        document = json.loads(raw)
+        if not isinstance(document, dict):
+            raise ValueError("it holds no card")
+        saved = cards.save_company_card(db, document, person.display)
+    except ValidationError as refused:
+        rows = [f"{'.'.join(str(p) for p in r['loc'])}: {r['msg'].removeprefix('Value error, ')}" for r in refused.errors()[:12]]
+        return _list(db, person, "", 422, "\n".join(rows))
+    except (UnicodeDecodeError, ValueError) as refused:
+        return _list(db, person, "", 422, f"The file cannot be read: {refused}. Choose a card as JSON; ./gumboot schema card describes it.")
+    except cards.CardTaken as taken:
+        return _list(db, person, "", 422, f"The catalogue has a card '{taken}'. Give yours another id.")
+    return RedirectResponse(f"{urls.CARDS}/{saved.id}", 303)
+
+
+@ROUTER.get(urls.CARDS + "/{card_id}/card.json")
+def card_file(card_id: str, db: Db, person: Person) -> Response:
+    """A card as the file it can be imported from."""
+    text = json.dumps(_document(db, card_id), indent=1, ensure_ascii=False) + "\n"
+    return Response(text, media_type="application/json", headers={"Content-Disposition": f'attachment; filename="{card_id}.card.json"'})

@@ -1,0 +1,202 @@
+"""Lists of a job to which a person adds and from which a person removes: what is asked for each new item."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from gumboot.core.errors import GumbootError
+from gumboot.core.intake.loads_csv import slug
+from gumboot.core.job import Job, read_path
+from gumboot.web.quantities import parse
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One field of a new item: its name in the model, words, unit, choices, and what stands there before anything is typed."""
+
+    name: str
+    words: str
+    unit: str = ""
+    kind: str = "number"
+    options: tuple[str, ...] = ()
+    default: str = ""
+    wide: bool = False
+
+
+@dataclass(frozen=True)
+class Adder:
+    """A list, or a single optional part, with what is asked for a new item. ``stem`` names items whose id is not asked."""
+
+    path: str
+    title: str
+    fields: tuple[Asked, ...]
+    stem: str = ""
+    single: bool = False
+    begins: Callable[[Job], dict[str, Any]] | None = None
+
+
+class BadItem(GumbootError):
+    """A field of a new item that cannot be read."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def _next_battery(job: Job) -> dict[str, Any]:
+    last = job.bank.units[-1]
+    taken = {u.id for u in job.bank.units}
+    name = next(f"bat-{n}" for n in range(1, 200) if f"bat-{n}" not in taken)
+    return {
+        "id": name,
+        "dip_address": min(63, last.dip_address + 1) if last.dip_address else 0,
+        "terminator": False,
+        "protocol": last.protocol,
+    }
+
+
+def _hours(first: str, last: str) -> tuple[Asked, Asked]:
+    return Asked("from_hour", "from hour", default=first), Asked("to_hour", "to hour", default=last)
+
+
+_BOX = (
+    Asked("x_mm", "from datum", "mm"),
+    Asked("y_mm", "from floor", "mm"),
+    Asked("width_mm", "wide", "mm"),
+    Asked("height_mm", "high", "mm"),
+)
+ADDERS: Mapping[str, Adder] = {
+    a.path: a
+    for a in (
+        Adder(
+            "faces",
+            "roof face",
+            (
+                Asked("title", "name", kind="text", wide=True),
+                Asked("tilt_deg", "tilt", "°", default="25"),
+                Asked("azimuth_deg", "faces (180 is south)", "°", default="180"),
+                Asked("width_mm", "width at the eaves", "mm"),
+                Asked("height_mm", "length up the slope", "mm"),
+            ),
+            stem="face",
+            begins=lambda _: {"columns": 1, "rows": 1},
+        ),
+        Adder(
+            "faces.*.obstacles",
+            "obstacle",
+            (
+                Asked("title", "what", kind="text"),
+                Asked("x_mm", "from the left edge", "mm"),
+                Asked("y_mm", "from the eaves", "mm"),
+                Asked("width_mm", "wide", "mm"),
+                Asked("height_mm", "along the slope", "mm"),
+            ),
+            stem="obstacle",
+        ),
+        Adder(
+            "strings",
+            "string",
+            (
+                Asked("id", "name", kind="text"),
+                Asked("tracker", "tracker", kind="tracker"),
+                Asked("face", "face", kind="face"),
+                Asked("modules", "modules", kind="whole"),
+            ),
+        ),
+        Adder("bank.units", "battery", (), begins=_next_battery),
+        Adder(
+            "wall.openings",
+            "opening or appliance",
+            (
+                Asked("title", "what", kind="text", wide=True),
+                Asked("kind", "kind", kind="choice", options=("door", "window", "exit", "appliance", "gas", "water")),
+                *_BOX,
+            ),
+            stem="opening",
+        ),
+        Adder("wall.placements", "box", (Asked("id", "box", kind="place"), *_BOX[:2])),
+        Adder(
+            "wall.board",
+            "backing board",
+            (
+                Asked("material", "material", kind="choice", options=("cement board", "plywood", "none")),
+                *_BOX,
+                Asked("thickness_mm", "thick", "mm", default="12"),
+            ),
+            single=True,
+        ),
+        Adder(
+            "sensing.cts",
+            "current transformer",
+            (
+                Asked("channel", "channel", kind="channel"),
+                Asked("leg", "on", kind="leg"),
+                Asked("arrow", "arrow", kind="choice", options=("toward house", "toward grid")),
+            ),
+        ),
+        Adder(
+            "settings.tariff",
+            "tariff window",
+            (
+                Asked("title", "name", kind="text"),
+                Asked("kind", "kind", kind="choice", options=("peak", "shoulder", "off-peak")),
+                *(Asked(a.name, a.words, kind="whole", default=a.default) for a in _hours("0", "24")),
+                Asked("price", "price of a kWh", default="0"),
+                Asked("grid_charge", "charge from the grid", kind="flag", options=("no", "yes")),
+            ),
+            stem="window",
+        ),
+        Adder(
+            "tools",
+            "torque tool",
+            (Asked("title", "tool", kind="text", wide=True), Asked("calibrated_to", "calibrated to, such as 2027-05-31", kind="text")),
+            stem="tool",
+        ),
+    )
+}
+
+
+def adder_of(path: str) -> Adder | None:
+    """The adder of a list's path; the list of an item within a list stands for all its siblings."""
+    if path in ADDERS:
+        return ADDERS[path]
+    parts = path.split(".")
+    return ADDERS.get(".".join((parts[0], "*", *parts[2:]))) if len(parts) > 2 else None
+
+
+def _value(asked: Asked, text: str, system: str) -> Any:
+    text = text.strip()
+    if asked.kind == "flag":
+        return text == "yes"
+    if text == "":
+        if asked.kind == "text":
+            raise BadItem(asked.name, f"{asked.words}: give it.")
+        raise BadItem(asked.name, f"{asked.words}: give a value.")
+    if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg"):
+        return text
+    try:
+        number = parse(text, "" if asked.unit == "°" else asked.unit, system)
+    except GumbootError as refused:
+        raise BadItem(asked.name, f"{asked.words}: {refused}") from None
+    if asked.kind == "whole" and not number.is_integer():
+        raise BadItem(asked.name, f"{asked.words}: this must be a whole number.")
+    return int(number) if asked.kind == "whole" else number
+
+
+def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
+    """A new item of a list from what was typed. Raises BadItem that names the field; BadPath for a list that is not there."""
+    adder = adder_of(path)
+    if adder is None:
+        raise BadItem("", "Nothing is added to that list here.")
+    present = read_path(job.model_dump(mode="json"), path)
+    item: dict[str, Any] = dict(adder.begins(job)) if adder.begins else {}
+    for asked in adder.fields:
+        item[asked.name] = _value(asked, typed.get(asked.name, asked.default), job.preferences.units)
+    if adder.stem:
+        taken = {x.get("id") for x in present}
+        item["id"] = slug(str(item.get("title") or adder.stem), {t for t in taken if t})[:40]
+    if path == "strings":
+        item |= {"label_top": item["id"], "label_bottom": item["id"]}
+    return item

@@ -204,14 +204,21 @@ def _parallel(d: _Diagram) -> None:
         with d.opening(energy, unit.id):
             d.c.rect(LEFT, y - (6 if tight else 11), 44, 12 if tight else 22, "white", "ink", 1.4)
             d.c.text(LEFT + 22, y + 4, unit.id if not tight else str(k + 1), 11 if not tight else 9, "middle")
-        d.switch(LEFT + 68, y, unit.id, f"Breaker of {unit.id}", None, words=False)
+        own = d.sized(unit.id)
+        with d.opening(own.device if own else None, f"Breaker of {unit.id}"):
+            d.switch(LEFT + 68, y, unit.id, f"Breaker of {unit.id}", None, words=False)
     d.wire([(bar, at.units[0] - 10), (bar, at.units[-1] + 10)], "dc-bus", busbar)
     d.c.text(LEFT, at.units[0] - 20, "DC busbars", 11, ink="pencil")
     sized, last = d.sized(units[-1].id), at.units[-1]
     if sized is not None:
         with d.opening(sized.installed, "Battery leads"):
-            own = f", breakers {quantity(sized.device.value, 'A')}" if sized.device else ""
-            d.c.text(LEFT, last + 28, f"leads {figure_text(sized.installed)}{own}", 11, mono=True)
+            said = f"leads {figure_text(sized.installed)}"
+            d.c.text(LEFT, last + 28, said, 11, mono=True)
+        if sized.device is not None:
+            with d.opening(sized.device, "Breakers of the batteries"):
+                d.c.text(
+                    LEFT + text_width(said, 11, mono=True) + 7, last + 28, f"breakers {quantity(sized.device.value, 'A')}", 11, mono=True
+                )
         words = [f"drop {figure_text(sized.drop_pct)}"]
         if sized.earth is not None:
             words.insert(0, f"earth {figure_text(sized.earth)}")

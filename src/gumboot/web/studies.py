@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
-from gumboot.core.study import alternatives, growth, layouts, materials, pick, schools, sensitivity
+from gumboot.core.study import alternatives, conduit, growth, layouts, materials, pick, schools, sensitivity
 from gumboot.core.study import year as years
 
 T = TypeVar("T")
@@ -75,7 +75,7 @@ def what_changes(plan: Plan, key: str) -> sensitivity.Sensitivity:
 
 
 room_to_grow, helps_power, wall_length_m = growth.room_to_grow, growth.helps_power, materials.wall_length_m
-series_mismatch_pct = layouts.series_mismatch_pct
+series_mismatch_pct, smallest_for = layouts.series_mismatch_pct, conduit.smallest_for
 
 
 def feeds(plan: Plan, key: str) -> list[Figure]:

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import itertools
 from collections import Counter
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from gumboot.core.intake.loads_csv import BadLine, dialect, number
+from gumboot.core.intake.loads_csv import BadLine, dialect, number, rows_of
 from gumboot.core.job.model import Consumption
 
 STEPS = (15, 30, 60)
@@ -89,7 +87,7 @@ def read_consumption(text: str, source: str = "") -> ConsumptionRead:
     that is missing in spring is no gap; every other hole is counted and named. Values in kWh or Wh of an interval, or in kW or W.
     """
     separator = dialect(text)
-    lines = list(csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=separator))
+    lines = rows_of(text, separator)
     if not lines or not any(c.strip() for c in lines[0]):
         return ConsumptionRead(None, 0, (BadLine(1, "The file is empty."),))
     columns = _columns(lines[0])

@@ -47,6 +47,15 @@ def dialect(text: str) -> str:
     return next((mark for mark in (";", "\t", ",") if mark in first), ",")
 
 
+def rows_of(text: str, separator: str) -> list[list[str]]:
+    """Cells of a table, whatever ends its lines. A quote that is never closed takes the rest into one cell, which is then refused."""
+    plain = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
+    try:
+        return list(csv.reader(io.StringIO(plain), delimiter=separator))
+    except csv.Error:
+        return [line.split(separator) for line in plain.split("\n")]
+
+
 def number(text: str, separator: str) -> float:
     """A number with a point, or with a decimal comma where the comma is not the separator. Raises ValueError."""
     cleaned = text.strip().replace("\u202f", "").replace(" ", "").replace("−", "-")
@@ -98,7 +107,7 @@ def read_loads(text: str, taken: set[str], legs: Sequence[str]) -> LoadsRead:
     the right ones are given all the same: the caller decides whether to take them.
     """
     separator = dialect(text)
-    lines = list(csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=separator))
+    lines = rows_of(text, separator)
     if not lines or not any(c.strip() for c in lines[0]):
         return LoadsRead((), (BadLine(1, "The file is empty. Begin with a line of column names: title, running_w."),))
     header = [c.strip().lower() for c in lines[0]]

@@ -120,6 +120,13 @@ def _autonomy(ledger: Ledger, loads: list[Load], energy: Figure) -> tuple[tuple[
 def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
     """Work out the Loads station. ``energy`` in Wh and ``bank_power`` in W are AC-side figures of the bank."""
     inverter = ledger.card("inverter")
+    if not ledger.job.loads:
+        ledger.gap(
+            "loads",
+            "loads",
+            "Which circuits has the house, and which are backed up?",
+            "Running and starting power, and how long the bank lasts",
+        )
     backed = [x for x in ledger.job.loads if x.side == "backed"]
     surge = min(inverter.overloads, key=lambda o: o.seconds)
     leg_limit = ledger.read(inverter, "leg_w", "P_leg", "Continuous power of one leg", "W")

@@ -434,6 +434,13 @@ def _check_faces(ledger: Ledger) -> None:
 def plan_strings(ledger: Ledger) -> StringsPlan | None:
     """Work out the Strings station; None without strings, or while a temperature is missing."""
     if not ledger.job.strings:
+        if ledger.has("module"):
+            ledger.gap(
+                "strings",
+                "strings",
+                "Which modules are joined to which tracker?",
+                "Voltage and current of the strings; choose no module if there is no PV",
+            )
         return None
     cold = ledger.asked(
         "site.record_low_c",

@@ -254,9 +254,9 @@ def _outages(w: Workbook, plan: Plan, place: Place, store: Store, year: Year) ->
     carried = _carried(plan, place, store, year)
     words = (
         (0, "Shortest outage carried, of all hours of the year"),
-        (10, "Nine outages in ten are carried longer than"),
-        (50, "Half of all outages are carried longer than"),
-        (90, "One outage in ten is carried longer than"),
+        (10, "nine outages in ten are carried longer than"),
+        (50, "half of all outages are carried longer than"),
+        (90, "one outage in ten is carried longer than"),
     )
     rows = tuple(
         w.work(

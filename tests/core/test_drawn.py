@@ -1,0 +1,163 @@
+"""Drawings judged by their geometry: no words over words or lines, nothing clipped, for every kind and state."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import demo_house, demo_houses, shelf
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.sim.switch_line import live_nodes
+from gumboot.documents.dxf import drawing_dxf
+from gumboot.drawing import single_line, strings, wall
+from gumboot.drawing.single_line_layout import lay_out
+from gumboot.drawing.svg import Canvas, Shape
+from tests.helpers import edited, plan_of, with_card
+
+HOUSES = [p.name.removesuffix(".gumboot.json") for p in demo_houses()]
+
+
+def _segments(shape: Shape) -> list[tuple[float, float, float, float]]:
+    points = [*shape.points, *([shape.points[0]] if shape.closed else [])]
+    return [(min(a[0], b[0]), min(a[1], b[1]), max(a[0], b[0]), max(a[1], b[1])) for a, b in itertools.pairwise(points)]
+
+
+def faults(c: Canvas, lines: bool = True) -> list[str]:
+    """What is wrong with a drawing: words clipped, over words, over lines or edges."""
+    found = []
+    texts = [s for s in c.shapes if s.kind == "text"]
+    for n, a in enumerate(texts):
+        left, top, right, bottom = a.box()
+        if left < -1 or right > c.width + 1 or top < -1 or bottom > c.height + 1:
+            found.append(f"clipped: {a.words}")
+        for b in texts[n + 1 :]:
+            x1, y1, x2, y2 = b.box()
+            if min(right, x2) - max(left, x1) > 1.5 and min(bottom, y2) - max(top, y1) > 2:
+                found.append(f"over each other: {a.words} / {b.words}")
+        for s in c.shapes if lines else ():
+            if s.kind not in ("line", "rect") or not s.ink or (s.kind == "line" and s.filled):
+                continue
+            for x1, y1, x2, y2 in _segments(s):
+                if min(right, x2 + 0.5) - max(left, x1 - 0.5) > 1 and min(bottom, y2 + 0.5) - max(top, y1 - 0.5) > 0.9:
+                    found.append(f"crossed by a line: {a.words}")
+    return found
+
+
+def states(plan: Plan) -> list[Canvas]:
+    line = plan.power_up.line
+    every = frozenset(s.id for s in line.switches)
+    return [single_line.canvas(plan), single_line.canvas(plan, {}, frozenset()), single_line.canvas(plan, live_nodes(line, every), every)]
+
+
+def test_the_judge_sees_a_fault() -> None:
+    c = Canvas("x", 100, 100, "x")
+    c.text(10, 20, "one", 12)
+    c.text(12, 22, "two", 12)
+    c.line(0, 18, 50, 18)
+    c.text(95, 50, "long words", 12)
+    assert {f.split(":")[0] for f in faults(c)} == {"over each other", "crossed by a line", "clipped"}
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_no_words_meet_on_any_single_line(house: str) -> None:
+    for canvas in states(plan_of({}, None, house)):
+        assert faults(canvas) == []
+
+
+def variants() -> dict[str, tuple[Job, Any]]:
+    """Systems beyond the demo houses: many strings, many batteries, bypasses, answers missing."""
+    ridge = demo_house("k07-ridge").model_dump(mode="json")
+    first = ridge["strings"][0]
+    ridge["strings"] = [{**first, "id": f"S{k}", "tracker": t.id, "modules": 4} for k, t in enumerate(shelf()["grebe-11"].trackers)]  # type: ignore[union-attr]
+    ridge["runs"] += [
+        {**next(r for r in ridge["runs"] if r["id"] == "pv-pv1"), "id": f"pv-{t.id.lower()}"}
+        for t in shelf()["grebe-11"].trackers  # type: ignore[union-attr]
+        if not any(r["id"] == f"pv-{t.id.lower()}" for r in ridge["runs"])
+    ]
+    from gumboot.cli.bench import grown
+
+    many = grown(4)
+    return {
+        "six strings": (Job.model_validate(ridge), shelf()),
+        "eight batteries": many,
+        "sixteen batteries": grown(8),
+        "bypass": (edited({"backup.bypass": "interlocked"}), shelf()),
+        "bypass, gateway": (edited({"backup.bypass": "breaker without interlock"}, "d3-lockkeeper"), shelf()),
+        "nothing sized": (edited({f"runs.{r.id}.length_m": None for r in demo_house("d1-saltmarsh").runs}), shelf()),
+        "no main known": (edited({"site.service_main_a": None, "site.busbar_a": None}), shelf()),
+        "long name": (edited({}), with_card("plover-6s", {"title": "Plover 6S hybrid inverter with a very long name indeed"})),
+        "transfer, no grid": (edited({"site.supply": "none"}, "k05-homestead"), shelf()),
+    }
+
+
+@pytest.mark.parametrize("name", list(variants()))
+def test_nor_beyond_the_demo_houses(name: str) -> None:
+    job, cards = variants()[name]
+    for canvas in states(derive(job, cards)):
+        assert faults(canvas) == []
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_every_circuit_is_drawn_with_a_row_and_its_cores(house: str) -> None:
+    plan = plan_of({}, None, house)
+    at = lay_out(plan)
+    markup = str(single_line.single_line(plan))
+    for circuit in plan.circuits.all:
+        if circuit.kind not in ("battery-unit", "interlink"):
+            assert circuit.id in at.rows, circuit.id
+        assert f'data-figure="circuits.{circuit.id}.installed"' in markup, circuit.id
+    rows = sorted(v for k, v in at.rows.items() if k.startswith(("pv-", "bat", "gen")) and k != "pv-ac")
+    assert all(b - a >= 40 for a, b in itertools.pairwise(rows))
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_the_legend_names_the_local_colours(house: str) -> None:
+    plan = plan_of({}, None, house)
+    words = " ".join(s.words for s in single_line.canvas(plan).shapes if s.kind == "text")
+    for landed in plan.terminations:
+        if landed.role.startswith("line"):
+            assert f"{landed.role.replace('line', 'L')} {landed.colour}" in words
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_roof_is_to_one_scale_and_nothing_is_clipped(house: str) -> None:
+    plan = plan_of({}, None, house)
+    canvas = strings.roof_canvas(plan)
+    assert [f for f in faults(canvas, lines=False) if "clipped" in f] == []
+    cells = [s for s in canvas.shapes if s.kind == "rect" and s.filled and s.ink == "ink" and s.width == 1]
+    sizes = {(round(s.box()[2] - s.box()[0], 1), round(s.box()[3] - s.box()[1], 1)) for s in cells}
+    assert len(sizes) == 1
+
+
+def test_a_drawing_as_dxf_holds_every_outline_and_word() -> None:
+    import io
+
+    import ezdxf
+
+    canvas = single_line.canvas(plan_of({}))
+    document = ezdxf.read(io.StringIO(drawing_dxf(canvas).decode("utf-8")))  # type: ignore[attr-defined]
+    space = document.modelspace()
+    words = [e.dxf.text for e in space.query("TEXT")]
+    assert sorted(words) == sorted(s.words for s in canvas.shapes if s.kind == "text")
+    assert len(space.query("LWPOLYLINE")) == sum(s.kind in ("line", "rect") and bool(s.ink) for s in canvas.shapes)
+    assert len(space.query("CIRCLE")) == sum(s.kind == "circle" and bool(s.ink) for s in canvas.shapes)
+    assert "wire-green" in document.layers
+    assert document.audit().errors == []
+    xs = [p[0] for e in space.query("LWPOLYLINE") for p in e.get_points()]
+    assert max(xs) - min(xs) <= 420
+
+
+def test_a_drawing_as_a_file_stands_alone() -> None:
+    text = single_line.canvas(plan_of({})).file()
+    assert text.startswith("<?xml")
+    assert "http" not in text.replace("http://www.w3.org/2000/svg", "")
+    assert 'width="760"' in text
+    import xml.etree.ElementTree as ElementTree
+
+    assert ElementTree.fromstring(text).tag.endswith("svg")
+    elevation = wall.canvas(plan_of({}), "SI")
+    assert elevation is not None
+    assert elevation.file().count("<svg") == 1

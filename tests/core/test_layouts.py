@@ -1,0 +1,232 @@
+"""Places on a roof and the layout finder: by hand, against brute force, and against the plan's own findings."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gumboot.catalogue import shelf
+from gumboot.core.card import ModuleCard
+from gumboot.core.job.model import Face, Obstacle
+from gumboot.core.plan.places import area_of, places, spots
+from gumboot.core.study.layouts import (
+    Finder,
+    Lay,
+    broken_by,
+    find,
+    find_layouts,
+    finder_of,
+    lays_of,
+    series_mismatch_pct,
+    strings_of,
+    why_not,
+)
+from tests.helpers import edited, plan_of, with_card
+
+MODULE = shelf()["slate-410"]
+assert isinstance(MODULE, ModuleCard)
+FACE = Face(id="f", title="Face", tilt_deg=30, azimuth_deg=180, columns=1, rows=1, width_mm=5000, height_mm=4000)
+
+
+@pytest.mark.parametrize(
+    ("edits", "expected"),
+    [
+        # 1134 x 1722 mm with 20 mm between: four columns of 1134 are 4596 of 5000 mm, two rows 3464 of 4000 mm.
+        ({}, 8),
+        ({"width_mm": 4596.0}, 8),
+        ({"width_mm": 4595.0}, 6),
+        ({"setback_side_mm": 202.0}, 8),
+        ({"setback_side_mm": 203.0}, 6),
+        ({"setback_ridge_mm": 536.0}, 8),
+        ({"setback_ridge_mm": 537.0}, 4),
+        ({"orientation": "landscape"}, 4 + 2),  # 1722 wide: two columns; 1134 high: three rows of 3442 mm
+        ({"width_mm": None, "columns": 5, "rows": 2}, 10),
+        ({"height_mm": 1700.0}, 0),
+        # A hip of 2000 mm at the ridge: row one ends at 1722 mm of 4000 (3708 mm wide there), row two at 3464 mm (2402 mm).
+        ({"ridge_mm": 2000.0}, 3 + 2),
+    ],
+)
+def test_places_by_hand(edits: dict[str, Any], expected: int) -> None:
+    assert places(FACE.model_copy(update=edits), MODULE) == expected  # type: ignore[arg-type]
+
+
+def test_a_flue_takes_the_module_it_stands_in() -> None:
+    flue = Obstacle(id="flue", x_mm=2000, y_mm=2000, width_mm=200, height_mm=200, clear_mm=0)
+    assert places(FACE.model_copy(update={"obstacles": (flue,)}), MODULE) == 7  # type: ignore[arg-type]
+
+
+faces = st.builds(
+    lambda w, h, side, low, high, boxes: FACE.model_copy(
+        update={
+            "width_mm": w, "height_mm": h, "setback_side_mm": side, "setback_eaves_mm": low, "setback_ridge_mm": high,
+            "obstacles": tuple(Obstacle(id=f"o{n}", x_mm=x, y_mm=y, width_mm=a, height_mm=b) for n, (x, y, a, b) in enumerate(boxes)),
+        }
+    ),
+    st.floats(1000, 15000), st.floats(1000, 8000), st.floats(0, 500), st.floats(0, 500), st.floats(0, 500),
+    st.lists(st.tuples(st.floats(0, 9000), st.floats(0, 6000), st.floats(50, 1500), st.floats(50, 1500)), max_size=3),
+)  # fmt: skip
+
+
+@given(faces)
+def test_no_module_overlaps_another_leaves_the_face_or_meets_an_obstacle(face: Face) -> None:
+    found, area = spots(face, MODULE), area_of(face, MODULE)  # type: ignore[arg-type]
+    for s in found:
+        assert s.x >= face.setback_side_mm - 1e-6
+        assert s.x + s.w <= area.width - face.setback_side_mm + 1e-6
+        assert s.y >= face.setback_eaves_mm - 1e-6
+        assert s.y + s.h <= area.height - face.setback_ridge_mm + 1e-6
+        for x, y, w, h in area.blocked:
+            assert not (s.x < x + w - 1e-6 and x < s.x + s.w - 1e-6 and s.y < y + h - 1e-6 and y < s.y + s.h - 1e-6)
+    for a, b in itertools.combinations(found, 2):
+        apart_x = abs(a.x - b.x) >= a.w + face.gap_mm - 1e-6
+        apart_y = abs(a.y - b.y) >= a.h + face.gap_mm - 1e-6
+        assert apart_x or apart_y
+
+
+@given(st.floats(1200, 9000), st.floats(1800, 8000), st.floats(0, 3000))
+def test_a_wider_face_holds_no_fewer(width: float, height: float, more: float) -> None:
+    small = FACE.model_copy(update={"width_mm": width, "height_mm": height})
+    large = FACE.model_copy(update={"width_mm": width + more, "height_mm": height})
+    assert places(large, MODULE) >= places(small, MODULE)  # type: ignore[arg-type]
+
+
+def small_finder(**changes: Any) -> Finder:
+    found = finder_of(plan_of({}))
+    assert isinstance(found, Finder)
+    return replace(found, **changes)
+
+
+def brute(f: Finder) -> set[tuple[tuple[str, str, int, int, bool], ...]]:
+    """Every assignment by plain product, judged one by one; alike trackers are then not told apart."""
+    rows = []
+    for t in f.trackers:
+        own: list[Lay | None] = [None]
+        for face in f.faces:
+            for modules in range(1, f.holds[face.id] + 1):
+                for count in range(1, f.holds[face.id] + 1):
+                    for bridge in (False, True):
+                        lay = Lay(t.id, face.id, modules, count, bridge)
+                        if not broken_by(f, lay):
+                            own.append(lay)
+        rows.append(own)
+    found = set()
+    for picked in itertools.product(*rows):
+        lays = [x for x in picked if x is not None]
+        if not lays or any(sum(x.total for x in lays if x.face == face.id) > f.holds[face.id] for face in f.faces):
+            continue
+        if sum(x.total for x in lays) * f.module.power_w > f.pv_max_w + 1e-6:
+            continue
+        found.add(tuple(sorted((x.face, x.modules, x.count, x.bridge) for x in lays)))
+    return found  # type: ignore[return-value]
+
+
+@pytest.mark.parametrize("holds", [{"south": 12, "west": 10}, {"south": 7, "west": 6}, {"south": 14, "west": 0}, {"south": 3, "west": 3}])
+@pytest.mark.parametrize("amps", [20.0, 45.0])
+def test_finder_against_brute_force(holds: dict[str, int], amps: float) -> None:
+    base = small_finder()
+    wide = {"i_max_a": amps, "isc_max_a": amps * 1.3, "terminal_max_a": 20.0, "bridge_max_a": 40.0}
+    trackers = tuple(t.model_copy(update={**wide, "v_min": 80.0, "v_start": 90.0}) for t in base.trackers)
+    f = replace(base, trackers=trackers, holds=holds, fuse_a=20.0)
+    from gumboot.core.study.layouts import assignments
+
+    got = [tuple(sorted((x.face, x.modules, x.count, x.bridge) for x in lays)) for lays in assignments(f)]
+    assert len(got) == len(set(got)), "a layout came twice"
+    assert set(got) == brute(f)
+
+
+def test_trackers_that_differ_are_told_apart() -> None:
+    base = small_finder(holds={"south": 8, "west": 0})
+    first, second = base.trackers
+    other = second.model_copy(update={"v_max": 400.0})
+    f = replace(base, trackers=(first, other), limit_v={first.id: 500.0, other.id: 400.0})
+    got = {tuple((x.tracker, x.modules) for x in lays) for lays in __import__("gumboot.core.study.layouts", fromlist=["x"]).assignments(f)}
+    assert (("PV1", 8),) in got
+    assert (("PV2", 8),) in got
+
+
+def test_ranked_best_first_with_a_reason_each() -> None:
+    found = find_layouts(plan_of({}))
+    assert found.fit > len(found.best) > 1
+    keys = [(-x.modules, -round(x.kwh or 0)) for x in found.best]
+    assert keys == sorted(keys)
+    assert all(x.why for x in found.best)
+    # 12 at 41.4 V each stand 3.05 V under 500 V.
+    assert found.best[0].margin_v == pytest.approx(500 - 12 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
+
+
+@pytest.mark.parametrize("wanted", [19, 21])
+def test_a_wished_number_is_kept(wanted: int) -> None:
+    found = find_layouts(plan_of({}), wanted)
+    assert found.best
+    assert {x.modules for x in found.best} == {wanted}
+    assert find_layouts(plan_of({}), 22).best == ()
+
+
+@settings(max_examples=40)
+@given(st.integers(1, 14), st.integers(1, 2), st.sampled_from(["PV1", "PV2"]), st.sampled_from(["south", "west"]), st.booleans())
+def test_a_lay_is_judged_as_the_plan_judges_it(modules: int, count: int, tracker: str, face: str, bridge: bool) -> None:
+    plan = plan_of({})
+    lay = Lay(tracker, face, modules, count, bridge)
+    said = {b.code for b in why_not(plan, (lay,))}
+    job = edited({"strings": strings_of(plan.job, (lay,))})
+    from gumboot.core.plan.derive import derive
+
+    found = {x.code for x in derive(job, shelf()).findings if x.code.startswith("PV-")}
+    # The plan has the box at the roof to judge as well; the finder judges trackers, terminals and faces.
+    assert said == found - {"PV-ISOLATOR", "PV-WIRE"}
+
+
+def test_why_a_wanted_one_is_impossible() -> None:
+    plan = plan_of({})
+    said = " ".join(b.text for b in why_not(plan, (Lay("PV1", "south", 13, 1), Lay("PV2", "west", 3, 1))))
+    for words in ("12 modules, not 13", "538.4 V", "81.4 V", "starts at 140 V"):
+        assert words in said
+    assert why_not(plan, (Lay("PV1", "south", 11, 1), Lay("PV2", "west", 8, 1))) == []
+    assert {b.code for b in why_not(plan, (Lay("PV1", "south", 6, 1), Lay("PV1", "west", 6, 1)))} == {"PV-UNLIKE"}
+    assert {b.code for b in why_not(plan, (Lay("PV9", "south", 6, 1),))} == {"PV-NO-TRACKER"}
+    both = why_not(plan, (Lay("PV1", "south", 8, 1), Lay("PV2", "south", 8, 1)))
+    assert "PV-FACE-FULL" in {b.code for b in both}
+
+
+def test_optimised_strings_are_found_by_their_own_limits() -> None:
+    plan = plan_of({"equipment.optimiser": "ripple-o"}, None, "k02-weaver")
+    f = finder_of(plan)
+    assert isinstance(f, Finder)
+    assert f.optimiser is not None
+    counts = {x.modules for x in lays_of(f, f.trackers[0])}
+    assert counts
+    assert min(counts) >= f.optimiser.count_min
+    assert max(counts) <= f.optimiser.count_max
+
+
+def test_parallel_mode_wants_them_alike() -> None:
+    f = small_finder(parallel_only=True)
+    for layout in find(f).best:
+        assert len({(x.face, x.modules) for x in layout.lays}) == 1
+
+
+def test_what_must_be_answered_first_is_said() -> None:
+    assert "record low" in find_layouts(plan_of({"site.record_low_c": None})).waits_for
+    assert "face" in find_layouts(plan_of({"faces": [], "strings": []})).waits_for
+    assert "module" in find_layouts(plan_of({"equipment.module": None, "strings": []})).waits_for
+
+
+def test_series_mismatch_is_nothing_on_one_face_and_something_on_two() -> None:
+    plan = plan_of({})
+    assert series_mismatch_pct(plan, "south", 6, "south", 6) == pytest.approx(0, abs=1e-9)
+    loss = series_mismatch_pct(plan, "south", 6, "west", 6)
+    assert loss is not None
+    assert 3 < loss < 30
+    assert series_mismatch_pct(plan_of({"site.latitude_deg": None}), "south", 6, "west", 6) is None
+
+
+def test_the_bridge_is_taken_where_one_terminal_is_not_enough() -> None:
+    cards = with_card("plover-6s", {"trackers.PV1.terminal_max_a": 15.0, "trackers.PV1.bridge_max_a": 30.0})
+    f = finder_of(plan_of({}, cards))
+    assert isinstance(f, Finder)
+    assert all(x.bridge for x in lays_of(f, f.trackers[0]))

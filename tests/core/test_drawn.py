@@ -146,7 +146,7 @@ def test_a_drawing_as_dxf_holds_every_outline_and_word() -> None:
     assert len(space.query("CIRCLE")) == sum(s.kind == "circle" and bool(s.ink) for s in canvas.shapes)
     assert "wire-green" in document.layers
     assert document.audit().errors == []
-    xs = [p[0] for e in space.query("LWPOLYLINE") for p in e.get_points()]
+    xs = [p[0] for e in space.query("LWPOLYLINE") for p in e.get_points()]  # type: ignore[attr-defined]
     assert max(xs) - min(xs) <= 420
 
 

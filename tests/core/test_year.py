@@ -84,7 +84,7 @@ def _walk(pv: Any, load: Any, store: Store, start: int, energy: float, most: int
         gain = pv[(start + k) % len(pv)] - load[(start + k) % len(pv)]
         step = min(gain, store.charge_w) * store.eta_in if gain >= 0 else gain / store.eta_out
         if energy + step < -1e-9:
-            return k + energy / -step
+            return float(k + energy / -step)
         energy = min(energy + step, store.capacity_wh - store.floor_wh)
     return float(most)
 

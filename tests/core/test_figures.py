@@ -12,6 +12,12 @@ from gumboot.core.figure import Figure, checked
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.rulebook.loader import sources
+from gumboot.core.study.alternatives import alternatives
+from gumboot.core.study.growth import room_to_grow
+from gumboot.core.study.layouts import find_layouts
+from gumboot.core.study.materials import materials, wall_route
+from gumboot.core.study.pick import balance_legs, best_pick
+from gumboot.core.study.year import study_year
 from gumboot.drawing.show import substituted
 from tests.helpers import GOOD
 
@@ -98,3 +104,30 @@ def test_ledger_refuses_an_unknown_source_and_a_second_value() -> None:
     ledger.work("k", "x", "n", 1.0, "A", "arith")
     with pytest.raises(BadFigure, match="twice"):
         ledger.work("k", "x", "n", 2.0, "A", "arith")
+
+
+def study_figures(plan: Plan) -> list[Figure]:
+    """Every figure that a study shows beside the plan's own."""
+    found: list[Figure] = [*study_year(plan).figures.values(), *materials(plan).figures.values()]
+    found += [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because if s.figure]
+    found += [balance_legs(plan).after(leg) for leg in plan.loads.running]
+    found += [f for x in find_layouts(plan).best for f in (x.margin, x.yearly) if f]
+    found += [r.figure(len(plan.job.bank.units)) for r in room_to_grow(plan)]
+    found += [f for c in plan.circuits.all if (f := wall_route(plan, c))]
+    for row in alternatives(plan, next(iter(plan.circuits.sized))):
+        found += [f for f in (row.headroom,) if f]
+    return found
+
+
+def test_every_figure_of_a_study_gives_its_value_and_names_its_source(plan: Plan) -> None:
+    found = study_figures(plan)
+    assert len(found) > 20
+    for figure in found:
+        checked(figure)
+        assert figure.is_input or figure.source in sources(), figure.key
+        if figure.formula:
+            again = eval(figure.formula, {"__builtins__": {}}, {**NAMES, **{g.symbol: g.value for g in figure.given}})
+            assert again == pytest.approx(figure.value, rel=1e-9, abs=1e-9), figure.key
+            if figure.given:
+                shown = eval(substituted(figure), {"__builtins__": {}}, NAMES)
+                assert shown == pytest.approx(figure.value, rel=1e-3, abs=5e-2), figure.key

@@ -311,7 +311,7 @@ def test_the_best_pick_is_taken_and_undone(petra: Crew) -> None:
 def test_a_layout_is_taken_or_refused_with_every_reason(petra: Crew) -> None:
     part = petra.client.get(f"/jobs/{petra.job}/part/layouts").text
     assert "47 of 47 admissible layouts" in part
-    assert "MWh" in part
+    assert "kWh" in part
     petra.post("strings/take", layout="PV1:south:11:1:0,PV2:west:10:1:0")
     assert [(s["id"], s["modules"]) for s in document(petra)["strings"]] == [("S1", 11), ("W1", 10)]
     refused = petra.post("strings/take", layout="PV1:south:13:1:0")
@@ -506,3 +506,22 @@ def test_a_card_from_a_file(petra: Crew) -> None:
         refused = send_card(content)
         assert refused.status_code == 422, content[:40]
         assert words in refused.text, words
+
+
+@pytest.mark.parametrize("house", ["d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "d4-lookout"])
+def test_any_figure_of_any_part_opens_its_working(petra: Crew, house: str) -> None:
+    circuit = "backup"
+    for part in ("year", "picks", "layouts", "material", f"sizes?circuit={circuit}"):
+        page = petra.client.get(f"/jobs/{house}/part/{part}").text
+        import html
+
+        keys = sorted({html.unescape(k) for k in re.findall(r'data-figure="([^"]+)"', page)})
+        assert keys, part
+        for key in keys:
+            answer = petra.client.get(f"/jobs/{house}/working", params={"figure": key, "station": "loads"})
+            assert answer.status_code == 200, key
+            assert f'data-current-figure="{html.escape(key)}"' in answer.text, key
+    for station in ("survey", "bank"):
+        page = petra.client.get(f"/jobs/{house}/{station}").text
+        for key in sorted(set(re.findall(r'data-figure="((?:route|room)[^"]+)"', page))):
+            assert petra.client.get(f"/jobs/{house}/working", params={"figure": key, "station": station}).status_code == 200, key

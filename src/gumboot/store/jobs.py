@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
@@ -78,13 +79,27 @@ def _redo_target(db: Session, job_id: str, content: int) -> int | None:
     )
 
 
+# Parsed documents of the revisions seen last. A revision never changes; the time tells it from one of a database made anew.
+_PARSED: OrderedDict[tuple[str, int, datetime], Job] = OrderedDict()
+MOST_PARSED = 256
+
+
+def _job(row: RevisionRow) -> Job:
+    key = (row.job_id, row.number, row.at)
+    job = _PARSED.get(key)
+    if job is None:
+        job = _PARSED[key] = Job.model_validate(row.document)
+    _PARSED.move_to_end(key)
+    while len(_PARSED) > MOST_PARSED:
+        _PARSED.popitem(last=False)
+    return job
+
+
 def load(db: Session, job_id: str, number: int | None = None) -> Revision:
     """A revision of a job, the newest by default. Raises NoSuchJob."""
     row = _row(db, job_id, number)
     redo = _redo_target(db, job_id, row.content_of)
-    return Revision(
-        job_id, row.number, Job.model_validate(row.document), row.author, row.at, row.note, row.previous is not None, redo is not None
-    )
+    return Revision(job_id, row.number, _job(row), row.author, row.at, row.note, row.previous is not None, redo is not None)
 
 
 def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
@@ -92,12 +107,14 @@ def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
     return list(db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id).order_by(RevisionRow.number.desc()).limit(limit)))
 
 
-def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow]) -> Revision:
+def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow | None]) -> Revision:
     """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head."""
     # A dozen people saving within the same instant is more than a crew has.
     for _ in range(12):
         head = _row(db, job_id)
         row = build(head)
+        if row is None:
+            return load(db, job_id)
         try:
             with db.begin_nested():
                 db.add(row)
@@ -126,14 +143,16 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
     Raises BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
     """
 
-    def build(head: RevisionRow) -> RevisionRow:
+    def build(head: RevisionRow) -> RevisionRow | None:
         if head.number != base:
             seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
             if now not in (seen, value):
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
         # A document written before a field existed gets the field with its default first, so that a path to it is known.
-        whole = Job.model_validate(head.document).model_dump(mode="json")
+        whole = _job(head).model_dump(mode="json")
         document = upkeep(Job.model_validate(write_path(whole, path, value))).model_dump(mode="json")
+        if document == whole:
+            return None  # a field left as it stands, or one Enter sent twice, is no step in the history
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,
@@ -154,7 +173,7 @@ def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, a
     """
 
     def build(head: RevisionRow) -> RevisionRow:
-        changed = change(Job.model_validate(head.document)).model_dump(mode="json")
+        changed = change(_job(head)).model_dump(mode="json")
         document = Job.model_validate(changed).model_dump(mode="json")
         return RevisionRow(
             job_id=job_id,

@@ -206,10 +206,11 @@ def edit(
     """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
     may(person, *EDITORS)
     job = jobs.load(db, job_id).job
-    problem, conflict, status = "", None, 200
+    problem, conflict, status, written = "", None, 200, None
     try:
         typed = _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units)
-        plan_of(db, jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db)))
+        written = jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db))
+        plan_of(db, written)
     except ValidationError as refused:
         problem, status = message(refused), 422
     except BadPath as refused:
@@ -221,12 +222,14 @@ def edit(
         conflict, status = refused, 409
     if status != 200:
         db.rollback()
+        written = None
     view = again(
         db,
         person,
         job_id,
         station,
         figure,
+        written=written,
         problems={path: problem} if problem else {},
         typed={path: value} if problem else {},
         conflict=conflict,
@@ -290,7 +293,8 @@ def remove_load(request: Request, job_id: str, db: Db, person: Author, load: Tex
 
 
 def again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:
-    db.expire_all()
+    if extra.get("written") is None:
+        db.expire_all()
     if station not in STATION_IDS:
         raise HTTPException(404, "There is no such station.")
     return bench(db, person, job_id, station, figure=figure, **extra)

@@ -198,9 +198,9 @@ def plan_of(db: Session, revision: jobs.Revision) -> Plan:
     return plan
 
 
-def bench(db: Session, who: Who, job_id: str, station: str, **extra: Any) -> Bench:
+def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revision | None = None, **extra: Any) -> Bench:
     """Load, derive, stand: the one route of data to a page. Raises NoSuchJob."""
-    revision = jobs.load(db, job_id)
+    revision = written or jobs.load(db, job_id)
     rows = records.read_records(db, job_id)
     plan = plan_of(db, revision)
     view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
@@ -398,6 +398,15 @@ def asked_layout(view: Bench) -> tuple[Lay, ...]:
     return tuple(found)
 
 
+def cited(key: str) -> str:
+    """Where a figure comes from, in words."""
+    if key.startswith("input:"):
+        return f"decided in the job: {key[6:]}"
+    if key.startswith("card:"):
+        return f"card {key.split(':', 2)[1]}: {key.split(':', 2)[2]}"
+    return f"{source(key).citation}: {source(key).title}"
+
+
 # What two designs are told apart by at a glance.
 GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
     ("Inverter", lambda p: p.shelf[p.job.equipment.inverter].title),
@@ -426,6 +435,7 @@ ENVIRONMENT.globals.update(
     asked_layout=asked_layout,
     why_not=why_not,
     glance=GLANCE,
+    cited=cited,
     default_figure=default_figure,
     places=places,
     place_title=place_title,

@@ -74,7 +74,8 @@ def what_changes(plan: Plan, key: str) -> sensitivity.Sensitivity:
     return once(plan, f"changes {key}", lambda: sensitivity.sensitivity(plan, key))
 
 
-room_to_grow, helps_power, wall_length_m = growth.room_to_grow, growth.helps_power, materials.wall_length_m
+room_to_grow, helps_power = growth.room_to_grow, growth.helps_power
+wall_length_m, wall_route = materials.wall_length_m, materials.wall_route
 series_mismatch_pct, smallest_for = layouts.series_mismatch_pct, conduit.smallest_for
 
 
@@ -85,15 +86,48 @@ def feeds(plan: Plan, key: str) -> list[Figure]:
 
 def figure_of(plan: Plan, key: str) -> Figure | None:
     """A figure that belongs to a study of the plan, or None."""
+    if key.startswith("alt|"):
+        return _of_another_size(plan, key)
+    if key.startswith("school|"):
+        _, name, own = [*key.split("|", 2), "", ""][:3]
+        school = next((s for s in three_schools(plan) if s.name == name), None)
+        found = school.plan.figures.get(own) if school else None
+        return found._replace(key=key) if found else None
+    return _within({f.key: f for f in _figures(plan, key)}, key)
+
+
+def _of_another_size(plan: Plan, key: str) -> Figure | None:
+    _, circuit, size, own = [*key.split("|", 3), "", "", ""][:4]
+    row = next((r for r in sizes(plan, circuit) if r.size == size), None) if circuit in plan.circuits.sized else None
+    if row is None or row.plan is None:
+        return None
+    if own.startswith("headroom."):
+        return row.headroom
+    found = row.plan.figures.get(own)
+    return found._replace(key=key) if found else None
+
+
+def _figures(plan: Plan, key: str) -> list[Figure]:
+    """The figures of the study that a key speaks of."""
     if key.startswith(("year.", "outage.", "buys.")):
-        return _within(year(plan).figures, key)
+        return list(year(plan).figures.values())
     if key.startswith("cut."):
-        return _within(material(plan).figures, key)
-    for name in ("year", "materials"):
-        kept = _KEPT.get((id(plan), name))
-        if kept is not None and (found := _within(kept[1].figures, key)) is not None:
-            return found
-    return None
+        return list(material(plan).figures.values())
+    if key.startswith("route."):
+        return [f for c in plan.circuits.all if (f := materials.wall_route(plan, c)) is not None]
+    if key.startswith("room."):
+        return [r.figure(len(plan.job.bank.units)) for r in growth.room_to_grow(plan)]
+    if key.startswith("balance."):
+        return [balance(plan).after(leg) for leg in plan.loads.running]
+    if key.startswith("pick."):
+        picks = [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because]
+        return [f for f in picks if f is not None]
+    if key.startswith("layout."):
+        counts = (None, *found_layouts(plan, None).counts)
+        rows = [x for n in counts if n is None or (id(plan), f"layouts {n}") in _KEPT for x in found_layouts(plan, n).best]
+        return [f for x in rows for f in (x.margin, x.yearly) if f is not None]
+    kept = [_KEPT[id(plan), name][1].figures for name in ("year", "materials") if (id(plan), name) in _KEPT]
+    return [f for figures in kept for f in figures.values()]
 
 
 def _within(figures: dict[str, Figure], key: str) -> Figure | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.errors import GumbootError
+from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import Run
 from gumboot.core.plan.derive import Plan, derive
@@ -24,6 +25,30 @@ class Alternative:
     sized: Sized | None
     breaks: tuple[Finding, ...]
     copper_kg: float
+    plan: Plan | None = None
+
+    def shown(self, figure: Figure) -> Figure:
+        """A figure of this size's own plan, under a key that tells it from the pulled one's."""
+        return figure._replace(key=f"alt|{self.sized.circuit.id if self.sized else ''}|{self.size}|{figure.key}")
+
+    @property
+    def headroom(self) -> Figure | None:
+        """How far the ampacity stands above the design current, as a figure."""
+        if self.sized is None or self.headroom_pct is None:
+            return None
+        given = (self.sized.ampacity._replace(symbol="I_z"), self.sized.demand.design_a._replace(symbol="I_d"))
+        return self.shown(
+            Figure(
+                f"headroom.{self.sized.circuit.id}",
+                "h",
+                "Ampacity above the design current",
+                self.headroom_pct,
+                "%",
+                "arith",
+                "100 * (I_z / I_d - 1)",
+                given,
+            )
+        )
 
     @property
     def headroom_pct(self) -> float | None:
@@ -64,5 +89,5 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
         cores = sum(c.role != "earth" for c in now.circuit.cores) * now.run.sets
         # Copper is 8.89 g/cm3: 8.89e-3 kg for each mm2 and m.
         copper = cores * now.length.value * area_mm2(size) * 8.89e-3
-        found.append(Alternative(size, size == now.size, sized, new, copper))
+        found.append(Alternative(size, size == now.size, sized, new, copper, other))
     return tuple(found)

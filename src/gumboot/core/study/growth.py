@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.card.model import AnyCard, BatteryCard, BoardCard, InverterCard
+from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 
 # Common practice: a battery that is more than a year younger works harder than its neighbours until it is as old.
@@ -18,6 +19,22 @@ class Room:
     limit: str
     more: int
     why: str
+
+    def figure(self, count: int) -> Figure:
+        """How many more this limit lets in, with its working."""
+        given = (
+            Figure(
+                f"room.{self.limit}.most",
+                "n_most",
+                f"Batteries that the {self.limit} allows",
+                float(self.more + count),
+                "",
+                "arith",
+                limits=self.why,
+            ),
+            Figure("bank.units", "n", "Batteries of the bank", float(count), "", "input:bank.units"),
+        )
+        return Figure(f"room.{self.limit}", "n_more", f"More batteries, {self.limit}", float(self.more), "", "arith", "n_most - n", given)
 
 
 @dataclass(frozen=True)

@@ -5,12 +5,13 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.model import InverterCard, OptimiserCard, PvInverterCard, Tracker
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
@@ -57,6 +58,8 @@ class Layout:
     spread: float
     cores: int
     why: str = ""
+    margin: Figure | None = None
+    yearly: Figure | None = None
 
     def on(self, tracker: str) -> Lay | None:
         """What one tracker carries."""
@@ -266,7 +269,7 @@ def find(f: Finder, modules: int | None = None, shown: int = SHOWN) -> Found:
     ranked = sorted(
         (measured(f, lays) for lays in kept), key=lambda x: (-x.modules, -round(x.kwh or 0.0), -round(x.margin_v, 1), x.cores, x.spread)
     )
-    best = tuple(_with_reason(x, ranked[0], n, f) for n, x in enumerate(ranked[:shown]))
+    best = tuple(_with_figures(_with_reason(x, ranked[0], n, f), f) for n, x in enumerate(ranked[:shown]))
     return Found(tried, len(fit), best, "", tuple(sorted(counts)))
 
 
@@ -303,6 +306,43 @@ def _with_reason(x: Layout, first: Layout, rank: int, f: Finder) -> Layout:
     if spare:
         said.append(", ".join(spare))
     return Layout(x.lays, x.modules, x.margin_v, x.kwh, x.spread, x.cores, "; ".join(said) or "the same by every measure")
+
+
+def layout_key(lays: tuple[Lay, ...]) -> str:
+    """A layout as one word, for the keys of its figures."""
+    return "+".join(f"{x.tracker}-{x.face}-{x.modules}x{x.count}{'b' if x.bridge else ''}" for x in lays)
+
+
+def _with_figures(x: Layout, f: Finder) -> Layout:
+    """A layout whose margin and yield open their working."""
+    key = layout_key(x.lays)
+    near = min(
+        x.lays,
+        key=lambda y: f.limit_v[y.tracker] - (f.optimiser.string_v if f.optimiser else _volts(f.module, y.modules, f.cold_c, "open")),
+    )
+    limit = Figure(
+        f"layout.{key}.limit",
+        "V_lim",
+        f"Never above, {near.tracker}",
+        f.limit_v[near.tracker],
+        "V",
+        "nec.690.7" if f.family == "nec" else "iec.62548.v",
+    )
+    reached = f.limit_v[near.tracker] - x.margin_v
+    cold = Figure(f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", limit.source)
+    margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", x.margin_v, "V", "arith", "V_lim - V", (limit, cold))
+    if f.kwh_each is None or x.kwh is None:
+        return replace(x, margin=margin)
+    given, terms = [], []
+    for k, face in enumerate(dict.fromkeys(y.face for y in x.lays)):
+        count = sum(y.total for y in x.lays if y.face == face)
+        given.append(Figure(f"layout.{key}.n.{face}", f"n_{k}", f"Modules on {face}", float(count), "", "arith"))
+        given.append(
+            Figure(f"layout.{key}.e.{face}", f"e_{k}", f"Yield of one module on {face}, AC side", f.kwh_each[face], "kWh", "sun.chain")
+        )
+        terms.append(f"n_{k} * e_{k}")
+    yearly = Figure(f"layout.{key}.kwh", "E_pv", "PV yield of a year, AC side", x.kwh, "kWh", "sun.chain", " + ".join(terms), tuple(given))
+    return replace(x, margin=margin, yearly=yearly)
 
 
 def why_not(plan: Plan, wanted: tuple[Lay, ...]) -> list[Broken]:

@@ -249,3 +249,19 @@ def wall_length_m(plan: Plan, circuit: Circuit) -> float | None:
         first, second = boxes[a], boxes[b]
         total += abs(first.x + first.w / 2 - second.x - second.w / 2) + abs(first.y + first.h / 2 - second.y - second.h / 2)
     return total / 1000
+
+
+def wall_route(plan: Plan, circuit: Circuit) -> Figure | None:
+    """The wall's length of a run as a figure."""
+    length = wall_length_m(plan, circuit)
+    if length is None:
+        return None
+    return Figure(
+        f"route.{circuit.id}",
+        "L_wall",
+        f"{circuit.title} along the wall",
+        length,
+        "m",
+        "arith",
+        limits="Along and up between the middles of its boxes; bends and slack are not in it.",
+    )

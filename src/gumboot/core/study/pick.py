@@ -10,6 +10,7 @@ import numpy as np
 
 from gumboot.core.card.model import InverterCard
 from gumboot.core.errors import GumbootError
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
@@ -32,12 +33,13 @@ class Limit:
 
 @dataclass(frozen=True)
 class Shortfall:
-    """What a load left out would break, by how much, and what it would take."""
+    """What a load left out would break, by how much, and what it would take; ``figure`` is the excess with its working."""
 
     limit: str
     over: float
     unit: str
     takes: str
+    figure: Figure | None = None
 
 
 @dataclass(frozen=True)
@@ -169,11 +171,12 @@ def _why_left_out(
         return (Shortfall("legs of the inverter", 0.0, "", f"It is on {loads[index].leg}, which this inverter does not give."),)
     broken: dict[int, list[Shortfall]] = {}
     for k in mine:
-        broken[k] = [
-            Shortfall(x.title, over, x.unit, _takes(plan, x, over))
-            for x in limits
-            if (over := float(np.array(x.adds) @ taken) + x.adds[k] - max(x.most, 0.0)) > 1e-6
-        ]
+        broken[k] = []
+        for n, x in enumerate(limits):
+            total, most = float(np.array(x.adds) @ taken), max(x.most, 0.0)
+            if total + x.adds[k] - most > 1e-6:
+                excess = _excess(f"pick.{loads[index].id}.{n}.{options[k][1]}", x, total, x.adds[k], most)
+                broken[k].append(Shortfall(x.title, excess.value, x.unit, _takes(plan, x, excess.value), excess))
     fewest = min(broken.values(), key=lambda rows: (len(rows), sum(r.over for r in rows)))
     worst: dict[str, Shortfall] = {}
     for row in fewest:
@@ -182,6 +185,18 @@ def _why_left_out(
         if name not in worst or row.over > worst[name].over:
             worst[name] = row
     return tuple(worst.values())
+
+
+def _excess(key: str, limit: Limit, total: float, more: float, most: float) -> Figure:
+    """How far a load would go beyond a limit, with its working."""
+    symbol = "E" if limit.unit == "Wh" else "P"
+    given = (
+        Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, "arith"),
+        Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, "arith"),
+        Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, "arith"),
+    )
+    formula = f"{symbol}_pick + {symbol}_more - {symbol}_lim"
+    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", total + more - most, limit.unit, "arith", formula, given)
 
 
 def _takes(plan: Plan, limit: Limit, over: float) -> str:
@@ -203,11 +218,28 @@ def _takes(plan: Plan, limit: Limit, over: float) -> str:
 
 @dataclass(frozen=True)
 class Balance:
-    """Legs after balancing: moves by load id, and the heaviest leg before and after, W."""
+    """Legs after balancing: moves by load id, and each leg before and after, W."""
 
     moves: dict[str, str]
     before_w: dict[str, float]
     after_w: dict[str, float]
+
+    def after(self, leg: str) -> Figure:
+        """What a leg carries afterwards, as a figure."""
+        given = Figure(f"loads.running.{leg}", "P_run", f"Running on {leg}", self.before_w[leg], "W", "arith")
+        moved = Figure(
+            f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", self.after_w[leg] - self.before_w[leg], "W", "arith"
+        )
+        return Figure(
+            f"balance.{leg}",
+            "P_run",
+            f"Running on {leg} after balancing",
+            self.after_w[leg],
+            "W",
+            "arith",
+            "P_now + P_mov",
+            (given._replace(symbol="P_now"), moved),
+        )
 
 
 def balance_legs(plan: Plan) -> Balance:

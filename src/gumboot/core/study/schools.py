@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.card.model import InverterCard
+from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.study.pick import best_pick
@@ -21,6 +22,10 @@ class School:
     findings: tuple[Finding, ...]
     by_hand: str
     needs: tuple[str, ...]
+
+    def shown(self, figure: Figure) -> Figure:
+        """A figure of this school's own plan, under a key that tells it from the job's."""
+        return figure._replace(key=f"school|{self.name}|{figure.key}")
 
     @property
     def fits(self) -> bool:

@@ -40,13 +40,13 @@ def test_a_tag_is_dragged_across_and_keyed_back(walk: Walk) -> None:
     w.go("loads")
     tag = w.page.locator("g.tag[data-load=kettle]")
     tag.scroll_into_view_if_needed()
-    box, sheet = tag.bounding_box(), w.page.locator("svg[aria-label^='Loads on']").bounding_box()
+    box, sheet = tag.bounding_box(), w.page.locator(".column[data-side=backed]").bounding_box()
     assert box is not None
     assert sheet is not None
     assert "3685 W running" in w.page.inner_text("main")
     w.page.mouse.move(box["x"] + 20, box["y"] + 8)
     w.page.mouse.down()
-    w.page.mouse.move(sheet["x"] + sheet["width"] * 0.8, box["y"] + 30, steps=6)
+    w.page.mouse.move(sheet["x"] + sheet["width"] / 2, box["y"] + 30, steps=6)
     w.redraw(w.page.mouse.up)
     assert side_of(w, "kettle") == "backed"
     assert "5185 W running" in w.page.inner_text("main")

@@ -445,6 +445,11 @@ def test_may_this_battery_join(petra: Crew) -> None:
 def card_form(crew: Crew, card: str, **changes: str) -> Any:
     page = crew.client.get(f"/cards/{card}").text
     form = dict(re.findall(r'name="(v\.[^"]+)" value="([^"]*)"', page))
+    form |= {
+        name: (re.findall(r"<option selected>([^<]*)", options) or [""])[0]
+        for name, options in re.findall(r'<select[^>]*name="(v\.[^"]+)">(.*?)</select>', page)
+        if "<option selected>" in options
+    }
     import html
 
     data = {k: html.unescape(v) for k, v in form.items()} | {f"v.{k}": v for k, v in changes.items()}
@@ -523,5 +528,5 @@ def test_any_figure_of_any_part_opens_its_working(petra: Crew, house: str) -> No
             assert f'data-current-figure="{html.escape(key)}"' in answer.text, key
     for station in ("survey", "bank"):
         page = petra.client.get(f"/jobs/{house}/{station}").text
-        for key in sorted(set(re.findall(r'data-figure="((?:route|room)[^"]+)"', page))):
+        for key in sorted({html.unescape(k) for k in re.findall(r'data-figure="((?:route|room)[^"]+)"', page)}):
             assert petra.client.get(f"/jobs/{house}/working", params={"figure": key, "station": station}).status_code == 200, key

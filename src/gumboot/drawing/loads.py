@@ -47,23 +47,22 @@ def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], tota
 
 def tags_drawing(plan: Plan) -> Markup:
     """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
-    house = [x for x in plan.job.loads if x.side == "house"]
-    backed = [x for x in plan.job.loads if x.side == "backed"]
-    height = 46 + 24 * max(len(house), len(backed), 1)
+    sides = {"house": [x for x in plan.job.loads if x.side == "house"], "backed": [x for x in plan.job.loads if x.side == "backed"]}
+    height = 46 + 24 * max(1, *(len(rows) for rows in sides.values()))
     most = max((x.surge_w for x in plan.job.loads), default=1)
     scale = 116 / max(most, 1)
-    c = Canvas("tags", 728, height, "Loads on the house side and on the backed-up side")
-    for x, side, words in (
-        (0, "house", "drag a load here to leave it to the grid"),
-        (376, "backed", "drag a load here to carry it through an outage"),
+    parts = []
+    for side, title, total, words in (
+        ("house", "House side", plan.loads.house_total, "drag a load here to leave it to the grid"),
+        ("backed", "Backed-up side", plan.loads.running_total, "drag a load here to carry it through an outage"),
     ):
-        with c.drawn_for("column", side=side):
-            c.rect(x, 22, 352, height - 24, "plaster", None, r=4)
-        if not (house if side == "house" else backed):
-            c.text(x + 176, 42, words, 12, "middle", "pencil")
-    _tags(c, 4, 348, "House side", house, plan.loads.house_total, scale, 16)
-    _tags(c, 380, 348, "Backed-up side", backed, plan.loads.running_total, scale, 16)
-    return c.render()
+        c = Canvas(f"tags-{side}", 356, height, f"Loads on the {title.lower()}")
+        c.rect(0, 22, 356, height - 24, "plaster", None, r=4)
+        if not sides[side]:
+            c.text(178, 42, words, 12, "middle", "pencil")
+        _tags(c, 4, 348, title, sides[side], total, scale, 16)
+        parts.append(Markup('<div class="column" data-side="{}">{}</div>').format(side, c.render()))
+    return Markup('<div class="columns">{}{}</div>').format(*parts)
 
 
 def _beam(c: Canvas, y: float, title: str, running: Figure, starting: Figure, limit: Figure, surge: Figure) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
-from typing import Annotated, Any
+from typing import Annotated, Any, get_args
 
 from fastapi import APIRouter, Form, Request, UploadFile
 from pydantic import ValidationError
@@ -13,6 +13,8 @@ from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.catalogue import shelf
+from gumboot.core.card import parse_card
+from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.study.compare import changed_fields, flat
 from gumboot.core.study.fit import ratings
@@ -105,8 +107,49 @@ def _form(
         name = ".".join(path.split(".")[:2]) if head == "ports" else head if nested else "this card"
         sections.setdefault(name, []).append((path, (typed or {}).get(path, text), kind))
     return render(
-        "card_form.html", status, who=who, card=document, own=own, sections=sections, problems=problems or {}, kept=kept, changes=changes
+        "card_form.html",
+        status,
+        who=who,
+        card=document,
+        own=own,
+        sections=sections,
+        words_of=words_of,
+        choices={path: choices_of(parse_card(document), path) for path, _, _ in sections.get("this card", [])},
+        problems=problems or {},
+        kept=kept,
+        changes=changes,
     )
+
+
+# Units that end a field's name, as people write them.
+UNITS = {
+    "v": "V", "a": "A", "w": "W", "wh": "Wh", "mm": "mm", "kg": "kg", "c": "°C", "s": "s", "pct": "%", "nm": "N m", "mohm": "mΩ", "ohm": "Ω", "uf": "µF",
+    "hz": "Hz", "ma": "mA", "m": "m", "h": "h", "minutes": "min", "watts": "W",
+}  # fmt: skip
+
+
+def words_of(path: str) -> str:
+    """A field's name as a person reads it: ``trackers.PV1.v_max`` is 'PV1, v max, V'."""
+    *before, last = path.split(".")
+    parts = last.split("_")
+    unit = ""
+    if last.endswith("_per_k"):
+        parts, unit = parts[:-2], "1/K"
+    elif len(parts) > 1 and parts[-1] in UNITS:
+        unit = UNITS[parts.pop()]
+    elif parts[0] in ("v",) and len(parts) > 1:
+        parts, unit = ["voltage", *parts[1:]], "V"
+    elif parts[0] in ("i", "isc") and len(parts) > 1:
+        parts, unit = ["current" if parts[0] == "i" else "short-circuit current", *parts[1:]], "A"
+    words = " ".join(parts)
+    return ", ".join([*before, words + (f", {unit}" if unit else "")])
+
+
+def choices_of(card: AnyCard, path: str) -> tuple[str, ...]:
+    """What a field of the card itself may hold, where that is a short list."""
+    info = type(card).model_fields.get(path)
+    options = get_args(info.annotation) if info else ()
+    return tuple(str(o) for o in options) if options and all(isinstance(o, str) for o in options) else ()
 
 
 def _read(text: str, kind: str, present: Any) -> Any:

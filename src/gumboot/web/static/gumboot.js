@@ -72,9 +72,12 @@ function letGo(event) {
   tag.removeAttribute("transform");
   tag.classList.remove("lifted");
   if (event.type === "pointercancel") return;
-  const box = tag.ownerSVGElement.getBoundingClientRect();
-  const inside = event.clientY > box.top - 30 && event.clientY < box.bottom + 30;
-  if (inside) moveLoad(tag, event.clientX > box.left + box.width / 2 ? "backed" : "house");
+  // The column under the pointer, side by side on a bench and one above the other on a phone.
+  const column = [...document.querySelectorAll(".column")].find((place) => {
+    const box = place.getBoundingClientRect();
+    return event.clientX >= box.left && event.clientX <= box.right && event.clientY >= box.top - 20 && event.clientY <= box.bottom + 20;
+  });
+  if (column) moveLoad(tag, column.dataset.side);
 }
 document.addEventListener("pointerup", letGo);
 document.addEventListener("pointercancel", letGo);

@@ -18,6 +18,7 @@ def take(page: Page, address: str, path: str, name: str, wait: str = "main") -> 
     """One picture of one page."""
     page.goto(f"{address}{path}")
     page.wait_for_selector(wait)
+    page.wait_for_function("() => ![...document.querySelectorAll('.later')].some(p => p.innerText.includes('being'))")
     page.evaluate("() => document.fonts.ready")
     page.screenshot(path=OUT / f"{name}.png")
 
@@ -63,9 +64,12 @@ def main(address: str) -> None:
         for station in BENCH:
             take(page, address, f"/jobs/{HOUSE}/{station}", station)
         take(page, address, f"/jobs/{MISTAKEN}/power-up?moves={REHEARSED}", "power-up")
-        take(page, address, f"/jobs/{MISTAKEN}/strings", "mistakes-strings")
-        take(page, address, "/jobs/d2-schoolhouse/circuits", "schoolhouse-circuits")
-        take(page, address, "/jobs/d3-lockkeeper/circuits", "lockkeeper-circuits")
+        take(page, address, "/new", "new-job")
+        take(page, address, f"/compare?a={HOUSE}&b={MISTAKEN}", "compare")
+        page.goto(f"{address}/jobs/{HOUSE}/loads")
+        page.wait_for_selector("svg[aria-label^='Hours an outage']")
+        page.evaluate("() => document.getElementById('year').scrollIntoView()")
+        page.screenshot(path=OUT / "loads-year.png")
         take(page, address, "/sums/bank-sharing?current=150+A&leads=1;+1;+4&cell=20&rating=50", "quick-sum")
         take(page, address, "/rules#rules-circuits", "rules")
         hand = browser.new_page(viewport={"width": 390, "height": 844})

@@ -230,3 +230,19 @@ def test_the_bridge_is_taken_where_one_terminal_is_not_enough() -> None:
     f = finder_of(plan_of({}, cards))
     assert isinstance(f, Finder)
     assert all(x.bridge for x in lays_of(f, f.trackers[0]))
+
+
+def test_a_roof_beyond_counting_is_refused_and_not_sampled() -> None:
+    base = small_finder()
+    trackers = tuple(
+        base.trackers[0].model_copy(
+            update={"id": f"T{k}", "v_min": 60.0 + k, "v_start": 70.0, "i_max_a": 90.0, "isc_max_a": 90.0, "terminal_max_a": 90.0}
+        )
+        for k in range(6)
+    )
+    f = replace(
+        base, trackers=trackers, holds={"south": 90, "west": 90}, limit_v={t.id: 500.0 for t in trackers}, pv_max_w=1e6, fuse_a=20.0
+    )
+    found = find(f)
+    assert found.best == ()
+    assert "more than" in found.waits_for

@@ -14,7 +14,7 @@ from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.compare import changed_fields, compare, flat
 from gumboot.core.study.conduit import smallest_for
-from gumboot.core.study.fit import fits
+from gumboot.core.study.fit import fits, older
 from gumboot.core.study.growth import Addition, helps_power, refusals, room_to_grow
 from gumboot.core.study.materials import TAIL_M, materials, wall_length_m
 from gumboot.core.study.sensitivity import sensitivity
@@ -234,6 +234,13 @@ def test_why_a_battery_does_not_fit() -> None:
     assert any("temperature" in w for x in fits(cold, shelf(), "battery") for w in x.against)
     old = with_card("plover-6s", {"firmware": "0.1"})
     assert any("firmware" in w for x in fits(demo_house("d1-saltmarsh"), old, "battery") for w in x.against)
+    assert [older("2.9", "2.10"), older("2.10", "2.9"), older("", "1"), older("", ""), older("1.0", "1.0")] == [
+        True,
+        False,
+        True,
+        False,
+        False,
+    ]
     weak = with_card("cobble-5", {"discharge_a": 10.0})
     assert any("current" in w for x in fits(demo_house("d1-saltmarsh"), weak, "battery") if x.card.id == "cobble-5" for w in x.against)
 
@@ -246,7 +253,7 @@ def test_an_inverter_of_another_supply_does_not_fit() -> None:
 
 @pytest.mark.parametrize("kind", [k.id for k in KINDS])
 def test_a_job_of_each_kind_begins_without_a_stop_and_with_its_questions(kind: str) -> None:
-    job = completed(begin(kind, "new", "New"), shelf())
+    job = completed(begin(kind, "new", "New"), shelf(), fit_cts=True)
     plan = derive(job, shelf())
     assert plan.stops == ()
     assert len(plan.gaps) > 12
@@ -271,7 +278,8 @@ def test_upkeep_adds_and_never_changes() -> None:
         update={"runs": [r for r in job.runs if not r.id.startswith("pv-")], "sensing": job.sensing.model_copy(update={"cts": []})}
     )
     back = bare.model_copy(update={"strings": edited({}).strings})
-    whole = completed(back, shelf())
+    assert completed(back, shelf()).sensing.cts == []
+    whole = completed(back, shelf(), fit_cts=True)
     assert {"pv-pv1", "pv-pv2"} <= {r.id for r in whole.runs}
     assert [c.channel for c in whole.sensing.cts] == ["CT1", "CT2"]
     assert completed(whole, shelf()) == whole

@@ -12,6 +12,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from gumboot.catalogue import shelf
+from gumboot.core.errors import WrongCard
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.upkeep import completed
 from gumboot.store import cards
@@ -125,3 +126,9 @@ def test_an_earlier_database_is_migrated_and_keeps_its_jobs(owner: Engine) -> No
         with root.connect() as connection:
             connection.execute(text(f"drop database if exists {name} with (force)"))
         root.dispose()
+
+
+def test_a_revision_that_is_not_kept_is_named_and_no_other_is_taken(db: Session) -> None:
+    job = edited({}).model_copy(update={"cards": {"cobble-5": 7}})
+    with pytest.raises(WrongCard, match="revision 7 of the card 'cobble-5'"):
+        cards.shelf_for(db, job)

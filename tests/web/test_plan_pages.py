@@ -530,3 +530,24 @@ def test_any_figure_of_any_part_opens_its_working(petra: Crew, house: str) -> No
         page = petra.client.get(f"/jobs/{house}/{station}").text
         for key in sorted({html.unescape(k) for k in re.findall(r'data-figure="((?:route|room)[^"]+)"', page)}):
             assert petra.client.get(f"/jobs/{house}/working", params={"figure": key, "station": station}).status_code == 200, key
+
+
+def test_a_card_revision_that_is_not_there_is_refused(petra: Crew) -> None:
+    assert petra.post("cards/update", card="cobble-5", revision="2").status_code == 422
+    petra.edit("runs.grid.length_m", "9.5", unit="m")
+    refused = petra.post("cards/update", card="cobble-5", revision="2")
+    assert refused.status_code == 422
+    assert "not kept here" in refused.text
+    raw = document(petra)
+    raw["cards"]["cobble-5"] = 9
+    answer = petra.client.post("/new/file", data={"csrf": petra.csrf}, files={"file": ("a.json", json.dumps(raw).encode())})
+    assert answer.status_code == 422
+    assert "not kept here" in answer.text
+    raw["equipment"]["battery"] = "no-such-card"
+    answer = petra.client.post("/new/file", data={"csrf": petra.csrf}, files={"file": ("a.json", json.dumps(raw).encode())})
+    assert answer.status_code == 422
+
+
+def test_a_body_beyond_all_lists_is_refused_unread(petra: Crew) -> None:
+    answer = petra.client.post("/cards", content=b"x" * 10, headers={"content-length": "99999999"})
+    assert answer.status_code == 413

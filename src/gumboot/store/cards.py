@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from gumboot.catalogue import shelf
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.card.model import AnyCard
+from gumboot.core.errors import WrongCard
 from gumboot.core.job import Job
 from gumboot.core.plan.upkeep import chosen
 from gumboot.store.models import CardRow
@@ -56,14 +57,20 @@ def whole_shelf(db: Session) -> dict[str, AnyCard]:
 
 
 def shelf_for(db: Session, job: Job, newest: Mapping[str, AnyCard] | None = None) -> Shelf:
-    """The shelf a job is planned with: every card at its newest revision, and the job's own at the revisions it names."""
+    """The shelf a job is planned with: every card at its newest revision, and the job's own at the revisions it names.
+
+    Raises WrongCard for a revision that is not kept: another one is never taken in its place.
+    """
     cards = dict(newest if newest is not None else whole_shelf(db))
     for card_id, revision in job.cards.items():
         if card_id in cards and cards[card_id].revision == revision:
             continue
         row = db.get(CardRow, (card_id, revision))
-        if row is not None:
-            cards[card_id] = _parsed(row)
+        if row is None:
+            raise WrongCard(
+                f"This job is planned with revision {revision} of the card '{card_id}', which is not kept here. Read that card in first, or plan with another revision."
+            )
+        cards[card_id] = _parsed(row)
     return cards
 
 

@@ -52,7 +52,7 @@ def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
     """Set one field; answers with the new revision, or problem details that name the field."""
     may(person, *EDITORS)
     try:
-        revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display, kept_whole(db))
+        revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display, kept_whole(db, body.path))
         plan_of(db, revision)
     except BadPath as refused:
         return _problem(404, "No such field", str(refused), field=body.path)

@@ -45,7 +45,7 @@ def new_job_page(db: Db, person: Person) -> HTMLResponse:
 
 
 def _begin(db: Session, person: Any, job: Job) -> Response:
-    whole = kept_whole(db)(job)
+    whole = kept_whole(db, "new")(job)
     jobs.create_job(db, whole, person.display)
     plan_of(db, jobs.load(db, whole.id))
     return RedirectResponse(urls.station(whole.id, "survey"), 303)

@@ -209,7 +209,7 @@ def edit(
     problem, conflict, status, written = "", None, 200, None
     try:
         typed = _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units)
-        written = jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db))
+        written = jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db, path))
         plan_of(db, written)
     except ValidationError as refused:
         problem, status = message(refused), 422

@@ -182,9 +182,9 @@ def shelf_of(db: Session, job: Job) -> Shelf:
     return cards.shelf_for(db, job)
 
 
-def kept_whole(db: Session) -> Callable[[Job], Job]:
-    """What an edit adds beside what was typed: runs for new circuits, CTs, card revisions."""
-    return lambda job: completed(job, shelf_of(db, job))
+def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
+    """What an edit of a field adds beside what was typed: runs for new circuits, card revisions, and CTs when they are chosen."""
+    return lambda job: completed(job, shelf_of(db, job), fit_cts=path in ("new", "equipment.ct", "equipment.inverter"))
 
 
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:

@@ -28,6 +28,8 @@ HEADERS = {
     "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
 }
 LOG = logging.getLogger("gumboot.request")
+# Refused before it is read: the largest list that is taken in is far smaller.
+MOST_BYTES = 16_000_000
 
 
 class SignInNeeded(Exception):
@@ -38,7 +40,11 @@ async def guard(request: Request, call_next: Callable[[Request], Awaitable[Respo
     """Give every request an id, log it as JSON, and set the security headers."""
     request.state.request_id = uuid.uuid4().hex[:12]
     began = time.perf_counter()
-    response = await call_next(request)
+    length = request.headers.get("content-length", "0")
+    if length.isdigit() and int(length) > MOST_BYTES:
+        response: Response = Response("That file is larger than 16 MB. Split it; nothing was saved.", 413, media_type="text/plain")
+    else:
+        response = await call_next(request)
     for name, value in HEADERS.items():
         response.headers[name] = value
     response.headers["X-Request-ID"] = request.state.request_id

@@ -11,10 +11,11 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.topology import circuits
 
 
-def completed(job: Job, shelf: Shelf) -> Job:
-    """The job with an empty run for each circuit that has none, CTs as the inverter's card wants them, and card revisions pinned.
+def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:
+    """The job with an empty run for each circuit that has none, and card revisions pinned.
 
-    Nothing that was decided is changed: an empty run is a question, and a card that is pinned stays at its revision.
+    ``fit_cts`` also gives each CT input of the inverter a CT as its card wants it, where the job has none: when a job begins or
+    a CT is chosen, and not when someone has just taken one off. Nothing that was decided is changed: an empty run is a question, and a card that is pinned stays at its revision.
     A job whose cards do not fit each other is given back as it is; deriving it says why.
     """
     changes: dict[str, object] = {}
@@ -26,7 +27,7 @@ def completed(job: Job, shelf: Shelf) -> Job:
     if missing := [Run(id=cid) for cid in wanted if cid not in have]:
         changes["runs"] = [*job.runs, *missing]
     inverter = shelf[job.equipment.inverter]
-    if job.equipment.ct and isinstance(inverter, InverterCard) and not job.sensing.cts and job.site.supply != "none":
+    if fit_cts and job.equipment.ct and isinstance(inverter, InverterCard) and not job.sensing.cts and job.site.supply != "none":
         cts = [CtPlace(channel=c.id, leg=c.leg, arrow=inverter.ct_arrow) for c in inverter.ct_channels]
         if cts:
             changes["sensing"] = job.sensing.model_copy(update={"cts": cts})

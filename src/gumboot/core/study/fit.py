@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
@@ -52,6 +53,13 @@ def ratings(card: AnyCard) -> str:
             return ""
 
 
+def older(version: str, least: str) -> bool:
+    """Whether a firmware is older than the least one asked: 2.9 is older than 2.10. An unknown one is, when one is asked."""
+    if not least:
+        return False
+    return [int(n) for n in re.findall(r"\d+", version)] < [int(n) for n in re.findall(r"\d+", least)]
+
+
 def battery_against(battery: BatteryCard, inverter: InverterCard, job: Job, count: int) -> tuple[str, ...]:
     """Why a battery does not fit an inverter: window, current, chemistry, protocol, firmware, list, temperature."""
     found, port = [], inverter.battery
@@ -78,13 +86,13 @@ def battery_against(battery: BatteryCard, inverter: InverterCard, job: Job, coun
                 f"protocol: it speaks {', '.join(p.name for p in battery.protocols)}, the inverter {', '.join(p.name for p in inverter.protocols)}"
             )
         else:
-            found += [f"firmware: {p.name} needs the inverter at {p.firmware_min}" for p in shared if p.firmware_min > inverter.firmware][
-                :1
-            ]
+            found += [
+                f"firmware: {p.name} needs the inverter at {p.firmware_min}" for p in shared if older(inverter.firmware, p.firmware_min)
+            ][:1]
             found += [
                 f"firmware: {p.name} needs the battery at {q.firmware_min}"
                 for p in shared
-                if (q := theirs[p.name, p.bus]).firmware_min > battery.firmware
+                if older(battery.firmware, (q := theirs[p.name, p.bus]).firmware_min)
             ][:1]
     parallel = 1 if battery.in_series else min(battery.units_max, max(count, 1))
     low_v = series * battery.v_low_operating

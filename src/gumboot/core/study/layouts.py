@@ -21,6 +21,8 @@ from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.study.year import face_yield_w, place_of
 
 SHOWN = 8
+# Beyond this a person waits too long; such a roof is asked about with fewer faces or a number of modules first.
+MOST_TRIED = 150_000
 
 
 @dataclass(frozen=True)
@@ -259,6 +261,8 @@ def find(f: Finder, modules: int | None = None, shown: int = SHOWN) -> Found:
     tried, fit, counts = 0, [], set()
     for lays in assignments(f):
         tried += 1
+        if tried > MOST_TRIED:
+            return Found(tried, 0, (), f"this roof has more than {MOST_TRIED} layouts: take faces off, or choose alike trackers")
         total = sum(x.total for x in lays)
         counts.add(total)
         if modules is None or total == modules:

@@ -103,9 +103,15 @@ def pv_series_w(plan: Plan, place: Place, extra: dict[str, int] | None = None, i
         if card is (inverter if own else other):
             for face_id, count in (extra or {}).items():
                 part += count * face_yield_w(plan, place, face_id, minutes)
-        # What charges the battery never leaves as AC: a hybrid takes what its inputs take, a PV inverter gives what it gives.
-        total += np.minimum(part, card.output_w if isinstance(card, PvInverterCard) else card.pv_max_w)
+        total += np.minimum(part, _most_w(plan, card))
     return total
+
+
+def _most_w(plan: Plan, card: InverterCard | PvInverterCard) -> float:
+    """Most PV power that is of use: what a PV inverter gives; of a hybrid, what its inputs take and what output and charging can use."""
+    if isinstance(card, PvInverterCard):
+        return card.output_w
+    return min(card.pv_max_w, card.output_w + store_of(plan).charge_w)
 
 
 def load_series_w(plan: Plan, backed_only: bool, minutes: int = MINUTES) -> Series:
@@ -360,6 +366,8 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
             )
     else:
         notes.append("No consumption is imported: the listed loads and their hours stand for the house.")
+    if plan.job.settings.work_mode == "timed":
+        notes.append("Timed mode is run as self-use with its charging windows.")
     if plan.job.equipment.generator:
         notes.append("No generator is counted.")
     if not plan.job.strings:

@@ -17,6 +17,7 @@ from gumboot.core.plan.places import area_of, places, spots
 from gumboot.core.study.layouts import (
     Finder,
     Lay,
+    assignments,
     broken_by,
     find,
     find_layouts,
@@ -115,8 +116,11 @@ def brute(f: Finder) -> set[tuple[tuple[str, int, int, bool], ...]]:
                             own.append(lay)
         rows.append(own)
     found = set()
+    partner = {t.id: t.bridge_with for t in f.trackers}
     for picked in itertools.product(*rows):
         lays = [x for x in picked if x is not None]
+        if any(x.bridge and partner[x.tracker] in {y.tracker for y in lays} for x in lays):
+            continue
         if not lays or any(sum(x.total for x in lays if x.face == face.id) > f.holds[face.id] for face in f.faces):
             continue
         if sum(x.total for x in lays) * f.module.power_w > f.pv_max_w + 1e-6:
@@ -132,8 +136,6 @@ def test_finder_against_brute_force(holds: dict[str, int], amps: float) -> None:
     wide = {"i_max_a": amps, "isc_max_a": amps * 1.3, "terminal_max_a": 20.0, "bridge_max_a": 40.0}
     trackers = tuple(t.model_copy(update={**wide, "v_min": 80.0, "v_start": 90.0}) for t in base.trackers)
     f = replace(base, trackers=trackers, holds=holds, fuse_a=20.0)
-    from gumboot.core.study.layouts import assignments
-
     got = [tuple(sorted((x.face, x.modules, x.count, x.bridge) for x in lays)) for lays in assignments(f)]
     assert len(got) == len(set(got)), "a layout came twice"
     assert set(got) == brute(f)
@@ -144,7 +146,7 @@ def test_trackers_that_differ_are_told_apart() -> None:
     first, second = base.trackers
     other = second.model_copy(update={"v_max": 400.0})
     f = replace(base, trackers=(first, other), limit_v={first.id: 500.0, other.id: 400.0})
-    got = {tuple((x.tracker, x.modules) for x in lays) for lays in __import__("gumboot.core.study.layouts", fromlist=["x"]).assignments(f)}
+    got = {tuple((x.tracker, x.modules) for x in lays) for lays in assignments(f)}
     assert (("PV1", 8),) in got
     assert (("PV2", 8),) in got
 
@@ -152,11 +154,51 @@ def test_trackers_that_differ_are_told_apart() -> None:
 def test_ranked_best_first_with_a_reason_each() -> None:
     found = find_layouts(plan_of({}))
     assert found.fit > len(found.best) > 1
-    keys = [(-x.modules, -round(x.kwh or 0)) for x in found.best]
-    assert keys == sorted(keys)
+    assert [x.modules for x in found.best] == sorted((x.modules for x in found.best), reverse=True)
     assert all(x.why for x in found.best)
-    # 12 at 41.4 V each stand 3.05 V under 500 V.
-    assert found.best[0].margin_v == pytest.approx(500 - 12 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
+    # Both hold 21 within 2 % of yield; 11 and 10 stand 44 V under 500 V, 12 and 9 only 3.05 V: the safer one leads.
+    first, second = found.best[:2]
+    assert {(x.face, x.modules) for x in first.lays} == {("south", 11), ("west", 10)}
+    assert {(x.face, x.modules) for x in second.lays} == {("south", 12), ("west", 9)}
+    assert second.margin_v == pytest.approx(500 - 12 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
+    assert "kWh more a year" in second.why
+    assert "V less margin" in second.why
+
+
+def test_ranked_by_what_a_person_asks() -> None:
+    plan = plan_of({})
+    margins = [x.margin_v for x in find_layouts(plan, first="margin").best]
+    assert margins == sorted(margins, reverse=True)
+    cores = [x.cores for x in find_layouts(plan, first="wiring").best]
+    assert cores == sorted(cores)
+
+
+def test_a_bridge_over_two_inputs_leaves_the_other_empty() -> None:
+    plan = plan_of({}, None, "k07-ridge")
+    for layout in find_layouts(plan).best:
+        carried = {x.tracker for x in layout.lays}
+        for x in layout.lays:
+            assert x.bridge
+            pair = next(t.bridge_with for t in plan.shelf["grebe-11"].trackers if t.id == x.tracker)  # type: ignore[union-attr]
+            assert pair not in carried
+    wanted = (Lay("PV1", "south", 8, 1, True), Lay("PV2", "south", 8, 1, True))
+    assert "PV-BRIDGE" in {b.code for b in why_not(plan, wanted)}
+    both = plan_of({"strings.R2.tracker": "PV2"}, None, "k07-ridge")
+    assert "PV-BRIDGE" in {f.code for f in both.findings}
+
+
+def test_paired_bridges_against_brute_force() -> None:
+    f = finder_of(plan_of({}, None, "k07-ridge"))
+    assert isinstance(f, Finder)
+    for terminal in (15.0, 20.0):
+        few = replace(
+            f,
+            trackers=tuple(t.model_copy(update={"terminal_max_a": terminal, "v_min": 100.0, "v_start": 100.0}) for t in f.trackers[:4]),
+            holds={"south": 14},
+        )
+        got = [tuple(sorted((x.face, x.modules, x.count, x.bridge) for x in lays)) for lays in assignments(few)]
+        assert len(got) == len(set(got))
+        assert set(got) == brute(few)
 
 
 @pytest.mark.parametrize("wanted", [19, 21])

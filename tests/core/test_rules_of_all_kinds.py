@@ -262,6 +262,7 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         ("grebe-11", {"trackers.PV1.bridge_max_a": 17.33}),
     ),
     ("PV-BRIDGE", K7, {}, None, {}, ("grebe-11", {"trackers.PV1.bridge_max_a": None})),
+    ("PV-BRIDGE", K7, {}, None, {"strings.R2.tracker": "PV2"}, None),
     ("GRID-SUPPLY", D2, {}, None, {"site.supply": "single phase"}, None),
     ("BANK-LIST", K9, {}, None, {}, ("alcove-8", {"battery.accepts": []})),
     ("BANK-LIST", D3, {}, ("ferry-5", {"battery.accepts": ["ballast-5"]}), {}, ("ferry-5", {"battery.accepts": ["mast-10"]})),

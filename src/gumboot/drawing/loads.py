@@ -65,7 +65,9 @@ def tags_drawing(plan: Plan) -> Markup:
     return Markup('<div class="columns">{}{}</div>').format(*parts)
 
 
-def _beam(c: Canvas, y: float, title: str, running: Figure, starting: Figure, limit: Figure, surge: Figure) -> None:
+def _beam(
+    c: Canvas, y: float, title: str, running: Figure, starting: Figure, limit: Figure, surge: Figure, timed: list[tuple[float, Figure]]
+) -> None:
     x0, width = 96.0, 470.0
     scale = width / max(surge.value * 1.06, starting.value * 1.02)
     c.text(0, y + 16, title, 14, bold=True)
@@ -82,6 +84,13 @@ def _beam(c: Canvas, y: float, title: str, running: Figure, starting: Figure, li
         with c.opens(f.key, f"{f.name}: {figure_text(f)}"):
             c.line(x0 + f.value * scale, y - 4, x0 + f.value * scale, y + 28, ink, 2)
             c.text(x0 + f.value * scale, y + 41, figure_text(f), 11, "middle", ink, mono=True)
+    for seconds, figure in timed:
+        x = x0 + figure.value * scale
+        if x <= x0 + width:
+            with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}"):
+                if figure is not surge:
+                    c.line(x, y - 2, x, y + 26, "ochre", 1.6)
+                c.text(x, y - 6, f"{seconds:g} s", 10, "middle", "oxide" if figure is surge else "ochre", mono=True)
     c.line(x0, y + 24, x0 + width, y + 24, "ink", 1)
     c.text(728, y + 11, f"{figure_text(running)} running", 12, "end", "oxide" if over else "ink", mono=True)
     c.text(728, y + 27, f"{figure_text(starting)} starting", 12, "end", "pencil", mono=True)
@@ -91,17 +100,35 @@ def beams_drawing(plan: Plan) -> Markup:
     """One beam per leg or phase and one for all: running and starting against continuous and timed ratings."""
     p = plan.loads
     legs = list(p.running) if len(p.running) > 1 else []
-    foot = 70 + 56 * len(legs)
+    foot = 80 + 58 * len(legs)
     c = Canvas("beams", 728, foot + 14, "Running and starting power against the inverter's ratings")
     for i, leg in enumerate(legs):
         word = "Leg" if len(legs) == 2 else "Phase"
-        _beam(c, 8 + i * 56, f"{word} {leg}", p.running[leg], p.starting[leg], p.leg_limit, p.leg_surge_limit)
-    _beam(c, 8 + len(legs) * 56, "All" if len(legs) != 2 else "Both", p.running_total, p.starting_total, p.total_limit, p.surge_limit)
+        _beam(
+            c,
+            18 + i * 58,
+            f"{word} {leg}",
+            p.running[leg],
+            p.starting[leg],
+            p.leg_limit,
+            p.leg_surge_limit,
+            [(x.seconds, x.leg) for x in p.timed],
+        )
+    _beam(
+        c,
+        18 + len(legs) * 58,
+        "All" if len(legs) != 2 else "Both",
+        p.running_total,
+        p.starting_total,
+        p.total_limit,
+        p.surge_limit,
+        [(x.seconds, x.total) for x in p.timed],
+    )
     c.rect(96, foot, 22, 10, "hatch-green")
     c.text(124, foot + 9, "continuous", 11, ink="pencil")
     c.rect(200, foot, 22, 10, "hatch-oxide")
     c.text(228, foot + 9, "beyond the timed rating", 11, ink="pencil")
-    c.text(400, foot + 9, "bar: all running   whisker: largest start on top", 11, ink="pencil")
+    c.text(358, foot + 9, "bar: all running · whisker: largest start on top · above: how long it holds", 11, ink="pencil")
     return c.render()
 
 

@@ -57,6 +57,8 @@ def plain(value: float, unit: str) -> str:
         text = f"{value:.{DECIMALS.get(unit, 2)}f}"
     if abs(value) >= 10000:
         text = f"{value:,.0f}".replace(",", "\u202f")
+    if not text.strip("-0."):
+        text = text.removeprefix("-")  # a small negative rounds to plain nothing
     return text.replace("-", "−")
 
 

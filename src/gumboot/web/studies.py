@@ -54,9 +54,10 @@ def three_schools(plan: Plan) -> tuple[schools.School, ...]:
     return once(plan, "schools", lambda: schools.compare_schools(plan))
 
 
-def found_layouts(plan: Plan, modules: int | None) -> layouts.Found:
-    """Ranked layouts of the roof."""
-    return once(plan, f"layouts {modules}", lambda: layouts.find_layouts(plan, modules))
+def found_layouts(plan: Plan, modules: int | None, first: str = "yield") -> layouts.Found:
+    """Ranked layouts of the roof, by yield, margin or wiring."""
+    by = first if first in ("yield", "margin", "wiring") else "yield"
+    return once(plan, f"layouts {modules} {by}", lambda: layouts.find_layouts(plan, modules, first=by))
 
 
 def material(plan: Plan) -> materials.Materials:
@@ -124,7 +125,13 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
         return [f for f in picks if f is not None]
     if key.startswith("layout."):
         counts = (None, *found_layouts(plan, None).counts)
-        rows = [x for n in counts if n is None or (id(plan), f"layouts {n}") in _KEPT for x in found_layouts(plan, n).best]
+        asked = [(n, by) for n in counts for by in ("yield", "margin", "wiring")]
+        rows = [
+            x
+            for n, by in asked
+            if (n is None and by == "yield") or (id(plan), f"layouts {n} {by}") in _KEPT
+            for x in found_layouts(plan, n, by).best
+        ]
         return [f for x in rows for f in (x.margin, x.yearly) if f is not None]
     kept = [_KEPT[id(plan), name][1].figures for name in ("year", "materials") if (id(plan), name) in _KEPT]
     return [f for figures in kept for f in figures.values()]

@@ -54,6 +54,7 @@ class Tracker(Frozen):
     isc_max_a: float
     terminal_max_a: float
     bridge_max_a: float | None = Field(default=None, description="Current of two terminals under the maker's bridge, A")
+    bridge_with: str = Field(default="", description="Input whose terminal the bridge takes; empty: a second terminal of its own")
 
 
 Chemistry = Literal["LFP", "NMC", "lead-acid flooded", "lead-acid sealed", "lead-acid gel"]

@@ -12,6 +12,15 @@ from gumboot.core.sim.autonomy import hourly_profile_w, hours_carried, mean_powe
 
 
 @dataclass(frozen=True)
+class Timed:
+    """Power that may be held for a time: of one leg and of all."""
+
+    seconds: float
+    leg: Figure
+    total: Figure
+
+
+@dataclass(frozen=True)
 class LoadsPlan:
     """Per-leg running and starting power of the backed-up side, and hours carried by starting hour."""
 
@@ -27,6 +36,7 @@ class LoadsPlan:
     energy: Figure
     profile_w: tuple[float, ...]
     carried: tuple[Figure, ...]
+    timed: tuple[Timed, ...] = ()
 
     @property
     def shortest(self) -> Figure:
@@ -115,6 +125,18 @@ def _autonomy(ledger: Ledger, loads: list[Load], energy: Figure) -> tuple[tuple[
             )
         )
     return profile, tuple(carried)
+
+
+def _timed(ledger: Ledger, shortest: Timed) -> tuple[Timed, ...]:
+    """Every timed overload of the card, the shortest first."""
+    inverter = ledger.card("inverter")
+    rows = [shortest]
+    for overload in sorted(inverter.overloads, key=lambda o: o.seconds)[1:]:
+        key, source = f"loads.timed.{overload.seconds:g}", f"card:{inverter.id}:overloads"
+        leg = ledger.work(f"{key}.leg", "P_leg_t", f"Power of one leg for {overload.seconds:g} s", overload.leg_watts, "W", source)
+        total = ledger.work(f"{key}.total", "P_inv_t", f"Power of all for {overload.seconds:g} s", overload.watts, "W", source)
+        rows.append(Timed(overload.seconds, leg, total))
+    return tuple(rows)
 
 
 def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
@@ -207,4 +229,7 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
             field=f"loads.{load.id}.leg",
         )
     profile, carried = _autonomy(ledger, backed, energy)
-    return LoadsPlan(running, starting, total, house, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried)
+    timed = _timed(ledger, Timed(surge.seconds, leg_surge, total_surge))
+    return LoadsPlan(
+        running, starting, total, house, start, leg_limit, leg_surge, total_limit, total_surge, energy, profile, carried, timed
+    )

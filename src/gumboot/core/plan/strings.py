@@ -157,17 +157,19 @@ def _terminal(ledger: Ledger, tracker: Tracker, inverter: Any, strings: tuple[St
     tid, bridged = tracker.id, any(s.bridge for s in strings)
     term = ledger.read(inverter, f"trackers.{tid}.terminal_max_a", "I_term", "Current one terminal carries", "A")
     if bridged:
+        other = [s.id for s in ledger.job.strings if tracker.bridge_with and s.tracker == tracker.bridge_with]
+        if tracker.bridge_max_a is None:
+            words = "and its maker has none."
+        elif other:
+            words = f"and it takes the terminal of {tracker.bridge_with}, on which {', '.join(other)} lands."
+        else:
+            words = f"and one terminal carries its {maximum.value:.1f} A already."
         ledger.verdict(
             "PV-BRIDGE",
-            tracker.bridge_max_a is not None and maximum.value > term.value,
+            tracker.bridge_max_a is not None and maximum.value > term.value and not other,
             tid,
-            f"A bridge is set on {tid}, "
-            + (
-                "and its maker has none."
-                if tracker.bridge_max_a is None
-                else f"and one terminal carries its {maximum.value:.1f} A already."
-            ),
-            "Take the bridge out.",
+            f"A bridge is set on {tid}, {words}",
+            f"Leave {tracker.bridge_with} free, or take the bridge out." if other else "Take the bridge out.",
             found=maximum,
             limit=term,
             field=f"strings.{strings[0].id}.bridge",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -201,36 +201,57 @@ def lays_of(f: Finder, tracker: Tracker) -> list[Lay]:
 
 
 def _alike(a: Tracker, b: Tracker) -> bool:
-    return a.model_copy(update={"id": "", "port": ""}) == b.model_copy(update={"id": "", "port": ""})
+    return a.model_copy(update={"id": "", "port": "", "bridge_with": ""}) == b.model_copy(update={"id": "", "port": "", "bridge_with": ""})
+
+
+def _holds_the_bridge(f: Finder, tracker: Tracker) -> bool:
+    """Of two inputs that the maker's bridge joins, the first holds the string: the other way round is the same layout."""
+    order = [t.id for t in f.trackers]
+    return tracker.bridge_with not in order or order.index(tracker.id) < order.index(tracker.bridge_with)
 
 
 def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
-    """Every admissible assignment, each once: trackers that are alike are not told apart. The empty one is left out."""
-    options = [lays_of(f, t) for t in f.trackers]
-    most = math.floor(f.pv_max_w / f.module.power_w + 1e-9) if f.pv_max_w else 0
-    alike = [k > 0 and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(f.trackers))]
-    numbered = [[(n, x) for n, x in enumerate(rows)] for rows in options]
+    """Every admissible assignment, each once: trackers that are alike are not told apart. The empty one is left out.
 
-    def further(k: int, free: dict[str, int], left: int, before: int) -> Iterator[tuple[Lay, ...]]:
+    A bridge that takes the terminal of another input leaves that input empty.
+    """
+    options = [[x for x in lays_of(f, t) if not x.bridge or _holds_the_bridge(f, t)] for t in f.trackers]
+    partner = {t.id: t.bridge_with for t in f.trackers if t.bridge_with}
+    most = math.floor(f.pv_max_w / f.module.power_w + 1e-9) if f.pv_max_w else 0
+    paired = any(x.bridge and x.tracker in partner for rows in options for x in rows)
+    alike = [k > 0 and not paired and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(f.trackers))]
+    kinds = [next(k for k, other in enumerate(f.trackers) if _alike(other, t)) for t in f.trackers]
+    numbered = [list(enumerate(rows)) for rows in options]
+    seen: set[tuple[tuple[int, str, int, int, bool], ...]] = set()
+
+    def further(k: int, free: dict[str, int], left: int, before: int, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
         if k == len(f.trackers):
             yield ()
             return
         # Of alike trackers the later one never takes an option before the earlier one's: each set comes once.
         floor = before if alike[k] else -1
-        for n, lay in numbered[k]:
+        for n, lay in numbered[k] if f.trackers[k].id not in taken else ():
             if n < floor or lay.total > free[lay.face] or lay.total > left:
                 continue
             free[lay.face] -= lay.total
-            for rest in further(k + 1, free, left - lay.total, n):
+            more = taken | {partner[lay.tracker]} if lay.bridge and lay.tracker in partner else taken
+            for rest in further(k + 1, free, left - lay.total, n, more):
                 yield (lay, *rest)
             free[lay.face] += lay.total
         # An empty tracker comes after every option, so the alike one behind it stays empty too.
-        for rest in further(k + 1, free, left, 10**9):
-            yield rest
+        yield from further(k + 1, free, left, 10**9, taken)
 
-    for lays in further(0, dict(f.holds), most, -1):
-        if lays and not (f.parallel_only and len({(x.face, x.modules) for x in lays}) > 1):
-            yield lays
+    index = {t.id: kinds[k] for k, t in enumerate(f.trackers)}
+    for lays in further(0, dict(f.holds), most, -1, frozenset()):
+        if not lays or (f.parallel_only and len({(x.face, x.modules) for x in lays}) > 1):
+            continue
+        if paired:
+            # Pairs are alike as pairs, which the order of single trackers does not see: told by what lies on them.
+            same = tuple(sorted((index[x.tracker], x.face, x.modules, x.count, x.bridge) for x in lays))
+            if same in seen:
+                continue
+            seen.add(same)
+        yield lays
 
 
 def measured(f: Finder, lays: tuple[Lay, ...]) -> Layout:
@@ -245,18 +266,34 @@ def measured(f: Finder, lays: tuple[Lay, ...]) -> Layout:
     return Layout(lays, modules, margin, kwh, float(max(each) - min(each)), 2 * sum(x.count for x in lays))
 
 
-def find_layouts(plan: Plan, modules: int | None = None, shown: int = SHOWN) -> Found:
+def find_layouts(plan: Plan, modules: int | None = None, shown: int = SHOWN, first: str = "yield") -> Found:
     """Enumerate every admissible layout, of ``modules`` in all or of any number, and rank them.
 
-    Rank: most modules first, then most yield, then most margin, then fewest cores, then best balance. Nothing is sampled.
+    Rank by ``first``: yield, margin or wiring. Nothing is sampled.
     """
     f = finder_of(plan)
     if isinstance(f, str):
         return Found(0, 0, (), f)
-    return find(f, modules, shown)
+    return find(f, modules, shown, first)
 
 
-def find(f: Finder, modules: int | None = None, shown: int = SHOWN) -> Found:
+def _order(f: Finder, best_kwh: float, first: str) -> Callable[[Layout], tuple[float, ...]]:
+    """Sort key. Yields within 2 % count alike, and margin beyond a twentieth of the limit is not worth a cable."""
+
+    def key(x: Layout) -> tuple[float, ...]:
+        lost = int(50 * (best_kwh - (x.kwh or 0.0)) / best_kwh + 1e-9) if best_kwh else 0
+        enough = min(x.margin_v, min(f.limit_v.values()) / 20)
+        rest = (-round(enough, 1), x.cores, x.spread, -round(x.kwh or 0.0), -round(x.margin_v, 1))
+        if first == "margin":
+            return (-round(x.margin_v, 1), -x.modules, lost, *rest)
+        if first == "wiring":
+            return (x.cores, -x.modules, lost, *rest)
+        return (-x.modules, lost, *rest)
+
+    return key
+
+
+def find(f: Finder, modules: int | None = None, shown: int = SHOWN, first: str = "yield") -> Found:
     """As find_layouts, for a finder."""
     tried, fit, counts = 0, [], set()
     for lays in assignments(f):
@@ -269,11 +306,8 @@ def find(f: Finder, modules: int | None = None, shown: int = SHOWN) -> Found:
             fit.append(lays)
     if not fit:
         return Found(tried, 0, (), "", tuple(sorted(counts)))
-    kept = fit if len(fit) <= 200 else sorted(fit, key=lambda lays: (-sum(x.total for x in lays), -_kwh(f, lays)))[:200]
-    ranked = sorted(
-        (measured(f, lays) for lays in kept), key=lambda x: (-x.modules, -round(x.kwh or 0.0), -round(x.margin_v, 1), x.cores, x.spread)
-    )
-    best = tuple(_with_figures(_with_reason(x, ranked[0], n, f), f) for n, x in enumerate(ranked[:shown]))
+    ranked = sorted((measured(f, lays) for lays in fit), key=_order(f, max(_kwh(f, lays) for lays in fit), first))
+    best = tuple(_with_figures(_with_reason(x, ranked[0], n, f, first), f) for n, x in enumerate(ranked[:shown]))
     return Found(tried, len(fit), best, "", tuple(sorted(counts)))
 
 
@@ -281,18 +315,23 @@ def _kwh(f: Finder, lays: tuple[Lay, ...]) -> float:
     return sum(x.total * f.kwh_each[x.face] for x in lays) if f.kwh_each is not None else 0.0
 
 
-def _with_reason(x: Layout, first: Layout, rank: int, f: Finder) -> Layout:
+def _with_reason(x: Layout, first: Layout, rank: int, f: Finder, by: str) -> Layout:
     """Why a layout stands where it stands: what it gives up against the first, in words."""
     free = {face.title: f.holds[face.id] - sum(y.total for y in x.lays if y.face == face.id) for face in f.faces}
     spare = [f"{n} free on {title.lower()}" for title, n in free.items() if n]
     said = []
     if rank == 0:
-        said.append("most modules" + (", most yield" if x.kwh is not None else "") + (", then most margin" if x.kwh is not None else ""))
+        near = "within 2 % of the most yield, " if x.kwh is not None else ""
+        said.append({"yield": f"most modules, {near}enough margin, least wiring", "margin": "most margin", "wiring": "least wiring"}[by])
     else:
         if x.modules < first.modules:
             said.append(f"{first.modules - x.modules} fewer modules")
+        elif x.modules > first.modules:
+            said.append(f"{x.modules - first.modules} more modules")
         if x.kwh is not None and first.kwh is not None and round(first.kwh - x.kwh) > 0:
             said.append(f"{first.kwh - x.kwh:.0f} kWh less a year")
+        elif x.kwh is not None and first.kwh is not None and round(x.kwh - first.kwh) > 0:
+            said.append(f"{x.kwh - first.kwh:.0f} kWh more a year")
         if x.margin_v > first.margin_v + 0.5:
             said.append(f"{x.margin_v - first.margin_v:.0f} V more margin")
         elif x.margin_v < first.margin_v - 0.5:
@@ -360,6 +399,10 @@ def why_not(plan: Plan, wanted: tuple[Lay, ...]) -> list[Broken]:
         total = sum(x.total for x in on)
         if len(on) > 1 and total > f.holds[face.id]:
             found.append(Broken("PV-FACE-FULL", f"{face.title} holds {f.holds[face.id]} modules; {total} are wanted on it."))
+    for x in wanted:
+        pair = next((t.bridge_with for t in f.trackers if t.id == x.tracker), "")
+        if x.bridge and pair and any(y.tracker == pair for y in wanted):
+            found.append(Broken("PV-BRIDGE", f"The bridge of {x.tracker} takes the terminal of {pair}, which is wanted too."))
     if len({x.tracker for x in wanted}) < len(wanted):
         found.append(Broken("PV-UNLIKE", "One tracker is given two unlike lays: its strings must have one face and one length."))
     power = sum(x.total for x in wanted) * f.module.power_w

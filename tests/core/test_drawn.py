@@ -11,8 +11,9 @@ from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import live_nodes
+from gumboot.core.study.year import study_year
 from gumboot.documents.dxf import drawing_dxf
-from gumboot.drawing import single_line, strings, wall
+from gumboot.drawing import bank, loads, single_line, strings, wall
 from gumboot.drawing.single_line_layout import lay_out
 from gumboot.drawing.svg import Canvas, Shape
 from tests.helpers import edited, plan_of, with_card
@@ -161,3 +162,38 @@ def test_a_drawing_as_a_file_stands_alone() -> None:
     elevation = wall.canvas(plan_of({}), "SI")
     assert elevation is not None
     assert elevation.file().count("<svg") == 1
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_no_shape_leaves_any_sheet(house: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Every drawing of the Plan leg and what hangs on it: shapes within the sheet, words neither clipped nor over each other."""
+    drawn: list[Canvas] = []
+    render = Canvas.render
+
+    def kept(self: Canvas) -> Any:
+        drawn.append(self)
+        return render(self)
+
+    monkeypatch.setattr(Canvas, "render", kept)
+    plan = plan_of({}, None, house)
+    study = study_year(plan)
+    loads.tags_drawing(plan)
+    loads.beams_drawing(plan)
+    loads.ribbon_drawing(plan)
+    loads.field_drawing(study, plan.job.settings.outage_hours)
+    loads.months_drawing(study)
+    strings.roof_drawing(plan)
+    strings.rulers_drawing(plan, plan.job.preferences.units)
+    strings.terminals_drawing(plan)
+    bank.bank_drawing(plan)
+    bank.chain_drawing(plan)
+    single_line.single_line(plan)
+    assert len(drawn) == 12
+    for canvas in drawn:
+        for shape in canvas.shapes:
+            left, top, right, bottom = shape.box()
+            assert left >= -2, (canvas.title, shape)
+            assert top >= -2, (canvas.title, shape)
+            assert right <= canvas.width + 3, (canvas.title, shape)
+            assert bottom <= canvas.height + 3, (canvas.title, shape)
+        assert [f for f in faults(canvas, lines=False) if f.startswith("over")] == [], canvas.title

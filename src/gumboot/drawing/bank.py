@@ -87,7 +87,7 @@ def bank_drawing(plan: Plan) -> Markup:
     if bar_right:
         _main(c, plan, bar_right)
     notes = (
-        (plan.bank.supply.fault_a, "fault current " + ("at the busbars" if plan.job.equipment.busbar_box else "at its terminals")),
+        (plan.bank.supply.fault_a, "fault current at " + ("busbars" if plan.job.equipment.busbar_box else "terminals")),
         (plan.bank.precharge_s, "pre-charge at least"),
         (plan.bank.supply.usable, "usable at the cells"),
         (plan.bank.supply.delivered, "delivered on the AC side"),
@@ -96,7 +96,7 @@ def bank_drawing(plan: Plan) -> Markup:
         y = 136 + k * 24
         with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
             c.text(560, y, figure_text(figure), 14, "end", mono=True, bold=True)
-            c.text(570, y, words, 12, ink="pencil")
+            c.text(568, y, words, 11, ink="pencil")
     return c.render()
 
 

@@ -127,8 +127,8 @@ def beams_drawing(plan: Plan) -> Markup:
     c.rect(96, foot, 22, 10, "hatch-green")
     c.text(124, foot + 9, "continuous", 11, ink="pencil")
     c.rect(200, foot, 22, 10, "hatch-oxide")
-    c.text(228, foot + 9, "beyond the timed rating", 11, ink="pencil")
-    c.text(358, foot + 9, "bar: all running · whisker: largest start on top · above: how long it holds", 11, ink="pencil")
+    c.text(228, foot + 9, "beyond all ratings", 11, ink="pencil")
+    c.text(340, foot + 9, "bar: running · whisker: largest start · above: how long it holds", 11, ink="pencil")
     return c.render()
 
 

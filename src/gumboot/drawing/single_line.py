@@ -217,7 +217,7 @@ def _parallel(d: _Diagram) -> None:
         if sized.device is not None:
             with d.opening(sized.device, "Breakers of the batteries"):
                 d.c.text(
-                    LEFT + text_width(said, 11, mono=True) + 7, last + 28, f"breakers {quantity(sized.device.value, 'A')}", 11, mono=True
+                    LEFT + text_width(said, 11, mono=True) + 12, last + 28, f"breakers {quantity(sized.device.value, 'A')}", 11, mono=True
                 )
         words = [f"drop {figure_text(sized.drop_pct)}"]
         if sized.earth is not None:

@@ -168,7 +168,8 @@ def _ruler(c: Canvas, y: float, t: TrackerPlan, system: str, hot_c: float, cold_
     c.text(0, y + 50, f"{t.modules} × {t.face.title.lower()}", 12, ink="pencil")
     with c.opens(t.operating_a.key, f"Operating current {figure_text(t.operating_a)}"):
         c.text(0, y + 66, f"{figure_text(t.operating_a)} · max {figure_text(t.maximum_a)}", 12, ink="pencil", mono=False)
-    c.rect(at(t.window_low_v.value), y + 22, at(t.tracker.v_full_max) - at(t.window_low_v.value), 40, "hatch-green")
+    # The window may end beyond the drawn scale, as on inputs made for far higher voltages than this string's.
+    c.rect(at(t.window_low_v.value), y + 22, min(at(t.tracker.v_full_max), x0 + width) - at(t.window_low_v.value), 40, "hatch-green")
     c.rect(at(t.limit_v.value), y + 22, x0 + width - at(t.limit_v.value), 40, "hatch-oxide")
     c.line(x0, y + 62, x0 + width, y + 62, "ink", 1.4)
     step = 100 if top > 250 else 50

@@ -16,6 +16,13 @@ from tests.helpers import edited
 LEGS = ("L1", "L2", "L1+L2")
 
 
+def test_a_title_that_looks_like_a_formula_stays_text_both_ways() -> None:
+    loads = edited({"loads.kettle.title": "=1+1"}).loads
+    text = loads_csv(loads)
+    assert "'=1+1" in text
+    assert list(read_loads(text, set(), LEGS).loads) == loads
+
+
 def test_export_import_export_is_byte_stable() -> None:
     text = loads_csv(edited({}).loads)
     read = read_loads(text, set(), LEGS)

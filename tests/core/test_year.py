@@ -202,3 +202,8 @@ def test_off_grid_the_dark_hours_are_counted() -> None:
     assert study.figures["year.import"].value == 0
     assert "year.unserved" in study.figures
     assert any("generator" in note for note in study.notes)
+
+
+def test_a_longitude_of_the_wrong_sign_is_noticed() -> None:
+    assert not any("do not belong together" in n for n in study_year(plan_of({})).notes)
+    assert any("do not belong together" in n for n in study_year(plan_of({"site.longitude_deg": 68.4})).notes)

@@ -41,6 +41,7 @@ def _units(c: Canvas, plan: Plan) -> float:
         share = next((f for f in plan.bank.shares if f.key == f"bank.share.{unit.id}"), None)
         if share:
             with c.opens(share.key, f"{share.name}: {figure_text(share)}"):
+                c.rect(x + w * 0.5 - 26, 196, 52, 16, "white", None)
                 c.text(x + w * 0.5, 208, figure_text(share), 12, "middle", mono=True, bold=True)
     return bar_right
 

@@ -191,7 +191,7 @@ class Canvas:
             f'<text x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate} {self._paint(ink, None)}>{escape(words)}</text>'
         )
 
-    def dimension(self, x1: float, y1: float, x2: float, y2: float, words: str, above: float = 5) -> None:
+    def dimension(self, x1: float, y1: float, x2: float, y2: float, words: str, above: float = 5, size: float = 11) -> None:
         """A dimension line with ticks, chalk blue."""
         self.line(x1, y1, x2, y2, "blue", 1)
         if x1 == x2:
@@ -201,7 +201,7 @@ class Canvas:
         else:
             for x in (x1, x2):
                 self.line(x, y1 - 5, x, y1 + 5, "blue", 1)
-            self.text((x1 + x2) / 2, y1 - above, words, 11, "middle", "blue", mono=True)
+            self.text((x1 + x2) / 2, y1 - above, words, size, "middle", "blue", mono=True)
 
     @contextmanager
     def opens(self, figure_key: str, label: str, css_class: str = "opens") -> Iterator[None]:

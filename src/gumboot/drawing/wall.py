@@ -125,4 +125,4 @@ def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: floa
     for a, b in itertools.pairwise(batteries):
         y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:
-            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system))
+            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system), size=9)

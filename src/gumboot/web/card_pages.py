@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 import json
-from typing import Annotated, Any, get_args
+from typing import Any, get_args
 
-from fastapi import APIRouter, Form, Request, UploadFile
+from fastapi import APIRouter, UploadFile
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
@@ -22,10 +22,9 @@ from gumboot.store import cards
 from gumboot.web import urls
 from gumboot.web.pages import EDITORS
 from gumboot.web.rendering import render
-from gumboot.web.security import Author, Db, Person, may
+from gumboot.web.security import Author, Db, Person, Texts, may
 
 ROUTER = APIRouter()
-Text = Annotated[str, Form()]
 MOST_CARD_BYTES = 1_000_000
 FIXED = ("format", "kind", "revision")
 
@@ -187,10 +186,9 @@ def _parts(path: str, document: Any) -> str:
 
 
 @ROUTER.post(urls.CARDS + "/{card_id}")
-async def save_card(request: Request, card_id: str, db: Db, person: Author) -> Response:
+def save_card(card_id: str, db: Db, person: Author, form: Texts) -> Response:
     """Save the form: a next revision of an own card, or a new card of the company's own made from another."""
     may(person, *EDITORS)
-    form = {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
     document = _document(db, card_id)
     present, problems, typed = flat(document), {}, {}
     for path, _, kind in _rows(document):
@@ -232,10 +230,10 @@ def _named(loc: list[str], document: Any) -> str:
 
 
 @ROUTER.post(urls.CARDS)
-async def import_card(db: Db, person: Author, file: UploadFile) -> Response:
+def import_card(db: Db, person: Author, file: UploadFile) -> Response:
     """A card from a JSON file; an id that the company has gets its next revision."""
     may(person, *EDITORS)
-    raw = await file.read(MOST_CARD_BYTES + 1)
+    raw = file.file.read(MOST_CARD_BYTES + 1)
     try:
         if len(raw) > MOST_CARD_BYTES:
             raise ValueError("the file is larger than 1 MB")

@@ -67,10 +67,10 @@ def new_job(db: Db, person: Author, title: Text = "", kind: Text = "", like: Tex
 
 
 @ROUTER.post(urls.NEW_JOB + "/file")
-async def job_from_file(db: Db, person: Author, file: UploadFile) -> Response:
+def job_from_file(db: Db, person: Author, file: UploadFile) -> Response:
     """A job from a ``*.gumboot.json`` file, under an id that is free."""
     may(person, *EDITORS)
-    raw = await file.read(MOST_JOB_BYTES + 1)
+    raw = file.file.read(MOST_JOB_BYTES + 1)
     problem = "The file is larger than 2 MB." if len(raw) > MOST_JOB_BYTES else ""
     job = None
     if not problem:

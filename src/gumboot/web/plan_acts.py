@@ -22,7 +22,7 @@ from gumboot.web import studies
 from gumboot.web.lists import BadItem, adder_of, new_item
 from gumboot.web.pages import EDITORS, again, answer, message
 from gumboot.web.rendering import bench, kept_whole, leg_options, plan_of, render
-from gumboot.web.security import Author, Db, Person, may
+from gumboot.web.security import Author, Db, Person, Texts, may
 
 ROUTER = APIRouter()
 Text = Annotated[str, Form()]
@@ -75,9 +75,8 @@ def _patched(job: Job, path: str, value: Any) -> Job:
 
 
 @ROUTER.post("/jobs/{job_id}/list/add")
-async def add_item(request: Request, job_id: str, db: Db, person: Author) -> Response:
+def add_item(request: Request, job_id: str, db: Db, person: Author, form: Texts) -> Response:
     """A new item of a list: faces, obstacles, strings, batteries, boxes, openings, CTs, tariff windows, tools."""
-    form = {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
     path, station = form.get("path", ""), form.get("station", "survey")
     adder = adder_of(path)
     if adder is None:
@@ -135,8 +134,8 @@ def take_balance(request: Request, job_id: str, db: Db, person: Author) -> Respo
     return act(request, db, person, job_id, "loads", change, "legs balanced", "balance")
 
 
-async def _text(upload: UploadFile, most: int) -> str:
-    raw = await upload.read(most + 1)
+def _text(upload: UploadFile, most: int) -> str:
+    raw = upload.file.read(most + 1)
     if len(raw) > most:
         raise BadItem("file", f"The file is larger than {most // 1000} kB. Split it.")
     for encoding in ("utf-8-sig", "cp1252"):
@@ -148,12 +147,12 @@ async def _text(upload: UploadFile, most: int) -> str:
 
 
 @ROUTER.post("/jobs/{job_id}/loads/import")
-async def import_loads(request: Request, job_id: str, db: Db, person: Author, file: UploadFile, replace: Text = "") -> Response:
+def import_loads(request: Request, job_id: str, db: Db, person: Author, file: UploadFile, replace: Text = "") -> Response:
     """Loads from a CSV file. A file with a bad line changes nothing and names every bad line."""
     may(person, *EDITORS)
     view = bench(db, person, job_id, "loads")
     try:
-        text = await _text(file, MOST_BYTES)
+        text = _text(file, MOST_BYTES)
     except BadItem as refused:
         return _refused_lines(request, db, person, job_id, "import-loads", [str(refused)])
     taken = set() if replace else {x.id for x in view.job.loads}
@@ -179,11 +178,11 @@ async def import_loads(request: Request, job_id: str, db: Db, person: Author, fi
 
 
 @ROUTER.post("/jobs/{job_id}/loads/consumption")
-async def import_consumption(request: Request, job_id: str, db: Db, person: Author, file: UploadFile) -> Response:
+def import_consumption(request: Request, job_id: str, db: Db, person: Author, file: UploadFile) -> Response:
     """Interval consumption from a CSV file. Lines that cannot be used are named; the rest is taken."""
     may(person, *EDITORS)
     try:
-        read = read_consumption(await _text(file, MOST_CONSUMPTION_BYTES), file.filename or "")
+        read = read_consumption(_text(file, MOST_CONSUMPTION_BYTES), file.filename or "")
     except BadItem as refused:
         return _refused_lines(request, db, person, job_id, "import-consumption", [str(refused)])
     lines = [f"Line {b.line}: {b.text}" for b in read.bad]

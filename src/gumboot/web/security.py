@@ -98,6 +98,14 @@ async def genuine(request: Request, person: Person) -> accounts.Who:
 Author = Annotated[accounts.Who, Depends(genuine)]
 
 
+async def form_texts(request: Request) -> dict[str, str]:
+    """The plain texts of a form whose fields are not known beforehand."""
+    return {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
+
+
+Texts = Annotated[dict[str, str], Depends(form_texts)]
+
+
 def may(person: accounts.Who, *roles: str) -> None:
     """Raise 403 unless the person has one of the roles."""
     if person.role not in roles:

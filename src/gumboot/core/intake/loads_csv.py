@@ -67,6 +67,18 @@ def number(text: str, separator: str) -> float:
     return value
 
 
+SIGNS = ("=", "+", "-", "@")
+
+
+def _guarded(text: str) -> str:
+    """Text that no spreadsheet reads as a formula."""
+    return f"'{text}" if text.startswith(SIGNS) else text
+
+
+def _unguarded(text: str) -> str:
+    return text[1:] if text[:1] == "'" and text[1:].startswith(SIGNS) else text
+
+
 def _row(row: dict[str, str], separator: str, taken: set[str], legs: Sequence[str]) -> Load:
     data: dict[str, Any] = {}
     for key, value in row.items():
@@ -87,7 +99,7 @@ def _row(row: dict[str, str], separator: str, taken: set[str], legs: Sequence[st
                 raise ValueError(f"movable '{value}' is neither yes nor no")
             data[key] = value.strip().lower() in ("yes", "true", "1")
         else:
-            data[key] = value.strip()
+            data[key] = _unguarded(value.strip())
     for key in NEEDED:
         if key not in data:
             raise ValueError(f"{key} is empty")
@@ -151,6 +163,15 @@ def loads_csv(loads: Sequence[Load]) -> str:
     for load in loads:
         row = load.model_dump()
         write.writerow(
-            [("yes" if row[c] else "no") if c == "movable" else f"{row[c]:g}" if isinstance(row[c], float) else row[c] for c in COLUMNS]
+            [
+                ("yes" if row[c] else "no")
+                if c == "movable"
+                else f"{row[c]:g}"
+                if isinstance(row[c], float)
+                else _guarded(row[c])
+                if isinstance(row[c], str)
+                else row[c]
+                for c in COLUMNS
+            ]
         )
     return out.getvalue()

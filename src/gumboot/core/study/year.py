@@ -366,6 +366,13 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
             )
     else:
         notes.append("No consumption is imported: the listed loads and their hours stand for the house.")
+    site = plan.job.site
+    if site.longitude_deg is not None and site.utc_offset_h is not None:
+        noon = 12 - site.longitude_deg / 15 + site.utc_offset_h
+        if abs(noon - 12) > 2:
+            notes.append(
+                f"Longitude and standard time do not belong together: the sun would stand highest at {noon % 24:.1f} h. Check both signs."
+            )
     if plan.job.settings.work_mode == "timed":
         notes.append("Timed mode is run as self-use with its charging windows.")
     if plan.job.equipment.generator:

@@ -191,7 +191,9 @@ document.addEventListener("alpine:init", () => {
     show(x, y, width) {
       const w = Math.min(this.home[2], Math.max(this.home[2] / 6, width)), h = w * this.home[3] / this.home[2];
       this.box = [Math.min(Math.max(x, 0), this.home[2] - w), Math.min(Math.max(y, 0), this.home[3] - h), w, h];
-      this.$root.querySelector("svg").setAttribute("viewBox", this.box.join(" "));
+      const view = this.$root.querySelector(".zoom-view");
+      view.querySelector("svg").setAttribute("viewBox", this.box.join(" "));
+      view.classList.toggle("zoomed", w < this.home[2] - 1);
     },
     zoom(by) {
       const [x, y, w, h] = this.box;

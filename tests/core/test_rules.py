@@ -111,6 +111,7 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "TERM-RANGE": ({"runs.grid.installed_size": "4 AWG"}, None, {"runs.grid.installed_size": "3 AWG"}, None),
     "TERM-CLASS": ({"runs.grid.wire_class": "fine strand"}, None, {"runs.grid.wire_class": "solid"}, None),
     "TERM-DOUBLE": ({}, None, {}, None),
+    "LINK-FIRMWARE": ({}, ("plover-6s", {"firmware": "2.10"}), {}, ("plover-6s", {"firmware": "2.9"})),
     "LINK-PROTOCOL": ({}, None, {"bank.units.bat-2.protocol": 1}, None),
     "LINK-ADDRESS-DUP": ({}, None, {"bank.units.bat-3.dip_address": 1}, None),
     "LINK-ADDRESS-ORDER": ({}, None, {"bank.units.bat-3.dip_address": 4}, None),

@@ -9,12 +9,13 @@ import pytest
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.catalogue.begin import KINDS, begin, copy
 from gumboot.core.card.model import BatteryCard, InverterCard
+from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.compare import changed_fields, compare, flat
 from gumboot.core.study.conduit import smallest_for
-from gumboot.core.study.fit import fits, older
+from gumboot.core.study.fit import fits
 from gumboot.core.study.growth import Addition, helps_power, refusals, room_to_grow
 from gumboot.core.study.materials import TAIL_M, materials, wall_length_m
 from gumboot.core.study.sensitivity import sensitivity

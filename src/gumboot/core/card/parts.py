@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import re
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
+
+
+def older(version: str, least: str) -> bool:
+    """Whether a firmware is older than the least one asked: 2.9 is older than 2.10. An unknown one is, when one is asked."""
+    if not least:
+        return False
+    return [int(n) for n in re.findall(r"\d+", version)] < [int(n) for n in re.findall(r"\d+", least)]
 
 
 class Frozen(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.card.parts import DataPort, Protocol
+from gumboot.core.card.parts import DataPort, Protocol, older
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import BatteryUnit
 from gumboot.core.ledger import Ledger
@@ -132,6 +132,18 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         f"Choose one of: {', '.join(f'{p.number} {p.name}' for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)) or 'none in common'}.",
         field="links.inverter_protocol",
     )
+    for title, version, asked in (
+        (inverter.title, inverter.firmware, chosen),
+        (battery.title, battery.firmware, common),
+    ):
+        ledger.verdict(
+            "LINK-FIRMWARE",
+            asked is None or not older(version, asked.firmware_min),
+            title,
+            f"{title} comes with firmware {version or 'unknown'}; {asked.name if asked else ''} needs {asked.firmware_min if asked else ''}.",
+            "Bring it to that version before the link is tried, and note it.",
+            field="links.inverter_protocol",
+        )
     for unit in job.bank.units:
         spoken = theirs.get(unit.protocol)
         ok = (

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
 from gumboot.core.card.model import AnyCard, BatteryCard, BoardCard, CtCard, InverterCard, SwitchFuseCard, TransferCard
+from gumboot.core.card.parts import older
 from gumboot.core.job import Job
 from gumboot.core.ledger import KIND_OF_ROLE
 from gumboot.core.rulebook.books import book
@@ -51,13 +51,6 @@ def ratings(card: AnyCard) -> str:
             return f"{card.style}, {card.rated_a:g} A"
         case _:
             return ""
-
-
-def older(version: str, least: str) -> bool:
-    """Whether a firmware is older than the least one asked: 2.9 is older than 2.10. An unknown one is, when one is asked."""
-    if not least:
-        return False
-    return [int(n) for n in re.findall(r"\d+", version)] < [int(n) for n in re.findall(r"\d+", least)]
 
 
 def battery_against(battery: BatteryCard, inverter: InverterCard, job: Job, count: int) -> tuple[str, ...]:

@@ -14,7 +14,7 @@ from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.growth import room_to_grow
-from gumboot.core.study.layouts import find_layouts
+from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.materials import materials, wall_route
 from gumboot.core.study.pick import balance_legs, best_pick
 from gumboot.core.study.year import study_year

@@ -14,19 +14,8 @@ from gumboot.catalogue import shelf
 from gumboot.core.card import ModuleCard
 from gumboot.core.job.model import Face, Obstacle
 from gumboot.core.plan.places import area_of, places, spots
-from gumboot.core.study.layouts import (
-    Finder,
-    Lay,
-    assignments,
-    broken_by,
-    find,
-    find_layouts,
-    finder_of,
-    lays_of,
-    series_mismatch_pct,
-    strings_of,
-    why_not,
-)
+from gumboot.core.study.layout_ranks import find, find_layouts
+from gumboot.core.study.layouts import Finder, Lay, assignments, broken_by, finder_of, lays_of, series_mismatch_pct, strings_of, why_not
 from tests.helpers import edited, plan_of, with_card
 
 MODULE = shelf()["slate-410"]

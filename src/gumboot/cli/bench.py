@@ -24,7 +24,8 @@ from gumboot.cli.trouble import Trouble
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.study.layouts import Finder, find, finder_of
+from gumboot.core.study.layout_ranks import find
+from gumboot.core.study.layouts import Finder, finder_of
 from gumboot.core.study.pick import best_pick
 from gumboot.core.study.year import place_of, run_quarter_hours, study_year
 from gumboot.core.sums import SUMS, ask_sum

@@ -20,8 +20,9 @@ from gumboot.core.study.layouts import Lay, strings_of, why_not
 from gumboot.store import accounts, jobs
 from gumboot.web import studies
 from gumboot.web.lists import BadItem, adder_of, new_item
+from gumboot.web.page_words import leg_options
 from gumboot.web.pages import EDITORS, again, answer, message
-from gumboot.web.rendering import bench, kept_whole, leg_options, plan_of, render
+from gumboot.web.rendering import bench, kept_whole, plan_of, render
 from gumboot.web.security import Author, Db, Person, Texts, may
 
 ROUTER = APIRouter()

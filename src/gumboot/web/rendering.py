@@ -17,31 +17,20 @@ from gumboot import __version__
 from gumboot.catalogue import shelf
 from gumboot.core import standing as standings
 from gumboot.core.card import Shelf
-from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
-from gumboot.core.finding import Gap
 from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_text
 from gumboot.core.plan.survey import QUESTIONS, asked_of
-from gumboot.core.plan.topology import SINGLE_PLACES
 from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.rulebook.books import book
-from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
-from gumboot.core.rulebook.north_american.conductors import SIZES
-from gumboot.core.sim.switch_line import live_nodes, rehearse
+from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.standing import Record, Standing, stand
-from gumboot.core.study.compare import changed_fields
-from gumboot.core.study.fit import Fit, fits, ratings
-from gumboot.core.study.growth import Addition, Refusal, refusals
-from gumboot.core.study.layouts import Lay, Layout, why_not
-from gumboot.core.units import lbf_ft_from_nm
 from gumboot.drawing import bank, links, loads, sensing, settings, show, single_line, strings, wall, wire
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
-from gumboot.web import lists, studies, urls
-from gumboot.web.quantities import parse
+from gumboot.web import lists, page_words, studies, urls
 
 HERE = Path(__file__).parent
 ENVIRONMENT = Environment(
@@ -75,23 +64,6 @@ ENVIRONMENT.globals.update(
     source=source,
     rehearse=rehearse,
 )
-
-# The figure whose working is open when a station is entered: the first of these that the plan has.
-FIRST_FIGURE = {
-    "loads": ("loads.running.L2", "loads.running.total"),
-    "strings": ("strings.PV1.cold_v", "strings.power"),
-    "bank": ("bank.design_a",),
-    "circuits": ("circuits.bat-main.code_size", "circuits.backup.code_size"),
-    "wall": ("wall.inverter.ratio", "wall.inverter.screen", "wall.energy"),
-    "links": ("links.pair_ohm", "bank.usable"),
-    "sensing": ("sensing.CT1.expected", "in.site.service_main_a"),
-    "survey": ("circuits.busbar_sum", "bank.delivered"),
-    "hand-over": ("settings.reserve_hours",),
-    "prove": ("strings.PV1.today_v", "bank.usable"),
-    "power-up": ("bank.precharge_s",),
-    "settings": ("settings.discharge_a",),
-    "live-checks": ("in.site.export_limit_w", "const.cp.thermal.T_max"),
-}
 
 
 @dataclass
@@ -221,237 +193,4 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
     return render("bench.html" if fragment else "station.html", status, b=view)
 
 
-def default_figure(view: Bench) -> str:
-    """The figure whose working is open when none was chosen: the one a finding speaks of, else the station's own."""
-    spoken = next((f.found.key for f in view.plan.at(view.station) if f.found is not None and f.level != "note"), "")
-    if view.station == "wire":
-        spoken = next((t.torque.key for t in view.plan.terminations if t.torque and not view.standing.torques[t.id].good), "")
-    return spoken or next((key for key in FIRST_FIGURE.get(view.station, ()) if key in view.plan.figures), "")
-
-
-def legs(view: Bench) -> tuple[str, ...]:
-    """Legs or phases that the inverter gives."""
-    return tuple(view.plan.loads.running)
-
-
-def leg_options(view: Bench) -> list[str]:
-    """Where a load may sit: one leg, or across them."""
-    have = legs(view)
-    across = ["+".join(have)] if len(have) > 1 else []
-    used = [x.leg for x in view.job.loads if x.leg not in (*have, *across)]
-    return [*have, *across, *dict.fromkeys(used)]
-
-
-def tracker_ids(view: Bench) -> list[str]:
-    """Trackers of every inverter of the job."""
-    cards = [view.plan.shelf[c] for c in (view.job.equipment.inverter, view.job.equipment.pv_inverter) if c]
-    return [t.id for card in cards for t in getattr(card, "trackers", [])]
-
-
-def sizes_of(view: Bench) -> tuple[str, ...]:
-    """Conductor sizes of the job's rule book, as labels."""
-    return SIZES if book(view.job.rule_book).family == "nec" else tuple(f"{size} mm2" for size in SIZES_MM2)
-
-
-def places(view: Bench) -> list[str]:
-    """Enclosures in which conductors land, in order."""
-    return list(dict.fromkeys(t.place for t in view.plan.terminations))
-
-
-def place_title(view: Bench, place: str) -> str:
-    """The card title of an enclosure."""
-    return next(t.place_title for t in view.plan.terminations if t.place == place)
-
-
-def done_at(view: Bench, place: str) -> str:
-    """How many terminations of an enclosure are recorded."""
-    here = [t for t in view.plan.terminations if t.place == place]
-    return f"{sum(view.standing.torques[t.id].good for t in here)} of {len(here)}"
-
-
-def good_torques(view: Bench) -> list[str]:
-    """Terminations with a good record."""
-    return [tid for tid, judged in view.standing.torques.items() if judged.good]
-
-
-def done_steps(view: Bench) -> list[str]:
-    """Steps of first power that are recorded."""
-    return [sid for sid, judged in view.standing.steps.items() if judged.good]
-
-
-def good_checks(view: Bench) -> list[str]:
-    """Checks whose reading stands in its band."""
-    return [cid for cid, judged in view.standing.checks.items() if judged.good]
-
-
-def term_href(view: Bench) -> Callable[[str], str]:
-    """Address of a termination's card."""
-    return lambda tid: urls.termination(view.job.id, tid)
-
-
-def closed_now(view: Bench) -> frozenset[str]:
-    """Switches that the recorded steps have closed."""
-    return frozenset(s.move for s in view.plan.power_up.steps if s.move and s.move != "precharge" and view.standing.steps[s.id].good)
-
-
-def live_now(view: Bench) -> dict[str, str]:
-    """Nodes that the recorded steps have made live."""
-    return live_nodes(view.plan.power_up.line, closed_now(view))
-
-
-def free_places(view: Bench) -> list[str]:
-    """Boxes of this job that have no place on the wall yet."""
-    hung = {p.id for p in view.job.wall.placements}
-    boxes = [*SINGLE_PLACES, *(u.id for u in view.job.bank.units)]
-    named = {place for place, role in SINGLE_PLACES.items() if getattr(view.job.equipment, role)} | {u.id for u in view.job.bank.units}
-    away = {"roof", "main-board", "generator"}
-    return [x for x in boxes if x in named and x not in hung and x not in away]
-
-
-def free_channels(view: Bench) -> list[str]:
-    """CT inputs of the inverter that have no CT yet."""
-    used = {c.channel for c in view.job.sensing.cts}
-    return [c.id for c in getattr(view.plan.shelf[view.job.equipment.inverter], "ct_channels", []) if c.id not in used]
-
-
-def next_questions(view: Bench) -> list[Gap]:
-    """Unanswered questions, those first for which most waits: a run's figures wait for its length, every run's for the wall and so on."""
-    weight = {path: n for n, path in enumerate(FIRST_ASKED)}
-    return sorted(
-        view.plan.gaps, key=lambda g: weight.get(g.path, 50 if g.path.startswith("site.") else 60 if g.path.startswith("runs.") else 70)
-    )
-
-
-# What most figures wait for, first.
-FIRST_ASKED = (
-    "site.record_low_c",
-    "site.summer_high_c",
-    "site.service_main_a",
-    "site.busbar_a",
-    "site.room_high_c",
-    "site.room_low_c",
-    "site.grid_fault_a",
-)
-
-
-def where_of(view: Bench, path: str) -> str:
-    """The page on which a question is answered."""
-    station = next((g.station for g in view.plan.gaps if g.path == path), "survey")
-    return urls.station(view.job.id, station) + "#f-" + path.replace(".", "-")
-
-
-def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
-    """Cards for a role, those that fit first."""
-    return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
-
-
-def cards_behind(view: Bench) -> dict[str, Any]:
-    """Cards of the job of which there is a newer revision."""
-    return view.behind
-
-
-def batteries(view: Bench) -> list[Any]:
-    """Battery cards, the job's own first."""
-    rows = [c for c in view.shelf.values() if c.kind == "battery"]
-    return sorted(rows, key=lambda c: (c.id != view.job.equipment.battery, c.title))
-
-
-def joins(view: Bench) -> tuple[Refusal, ...] | str:
-    """What speaks against the battery asked about, or what cannot be read."""
-    card = view.shelf.get(view.query.get("join", ""))
-    if card is None:
-        return "There is no such card."
-    numbers: dict[str, float | None] = {}
-    for key, words in (
-        ("age", "its age"),
-        ("bank_age", "the bank's age"),
-        ("volts", "what it measures"),
-        ("bank_volts", "what the bank measures"),
-    ):
-        text = view.query.get(key, "").strip()
-        try:
-            numbers[key] = parse(text, "V" if key.endswith("volts") else "") if text else None
-        except GumbootError as refused:
-            return f"{words.capitalize()}: {refused}"
-    firmware = view.query.get("firmware", "").strip() or None
-    return refusals(view.plan, Addition(card, numbers["age"], firmware, numbers["volts"], numbers["bank_age"], numbers["bank_volts"]))
-
-
-def lay_text(lays: tuple[Lay, ...]) -> str:
-    """A layout as an address and a form carry it."""
-    return ",".join(f"{x.tracker}:{x.face}:{x.modules}:{x.count}:{1 if x.bridge else 0}" for x in lays)
-
-
-def same_layout(view: Bench, layout: Layout) -> bool:
-    """Whether a layout is the one that is planned."""
-    mine = sorted((s.tracker, s.face, s.modules, s.bridge) for s in view.job.strings)
-    return mine == sorted((x.tracker, x.face, x.modules, x.bridge) for x in layout.lays for _ in range(x.count))
-
-
-def asked_layout(view: Bench) -> tuple[Lay, ...]:
-    """The layout that a person asks about, from the address."""
-    found = []
-    for tracker in tracker_ids(view):
-        count, modules = view.query.get(f"n.{tracker}", ""), view.query.get(f"m.{tracker}", "")
-        if count.isdigit() and modules.isdigit() and 0 < int(count) <= 10 and 0 < int(modules) <= 60:
-            found.append(Lay(tracker, view.query.get(f"f.{tracker}", ""), int(modules), int(count)))
-    return tuple(found)
-
-
-def cited(key: str) -> str:
-    """Where a figure comes from, in words."""
-    if key.startswith("input:"):
-        return f"decided in the job: {key[6:]}"
-    if key.startswith("card:"):
-        return f"card {key.split(':', 2)[1]}: {key.split(':', 2)[2]}"
-    return f"{source(key).citation}: {source(key).title}"
-
-
-# What two designs are told apart by at a glance.
-GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
-    ("Inverter", lambda p: p.shelf[p.job.equipment.inverter].title),
-    ("Batteries", lambda p: f"{len(p.job.bank.units)} × {p.shelf[p.job.equipment.battery].title}"),
-    ("Modules", lambda p: str(sum(s.modules for s in p.job.strings))),
-    ("Stops, cautions", lambda p: f"{len(p.stops)}, {sum(f.level == 'caution' for f in p.findings)}"),
-    ("Not answered", lambda p: str(len(p.gaps))),
-    ("Usable energy", lambda p: show.figure_text(p.bank.supply.usable)),
-    ("Shortest dark outage", lambda p: show.figure_text(p.loads.shortest)),
-    ("Weakest link", lambda p: f"{p.bank.weakest.title}, {show.figure_text(p.bank.weakest.amps)}"),
-)
-
-ENVIRONMENT.globals.update(
-    free_places=free_places,
-    free_channels=free_channels,
-    next_questions=next_questions,
-    where_of=where_of,
-    fits_of=fits_of,
-    ratings=ratings,
-    cards_behind=cards_behind,
-    changed_fields=changed_fields,
-    batteries=batteries,
-    joins=joins,
-    lay_text=lay_text,
-    same_layout=same_layout,
-    asked_layout=asked_layout,
-    why_not=why_not,
-    glance=GLANCE,
-    cited=cited,
-    default_figure=default_figure,
-    places=places,
-    place_title=place_title,
-    done_at=done_at,
-    good_torques=good_torques,
-    done_steps=done_steps,
-    good_checks=good_checks,
-    term_href=term_href,
-    closed_now=closed_now,
-    live_now=live_now,
-    legs=legs,
-    leg_options=leg_options,
-    ADDERS=lists.ADDERS,
-    studies=studies,
-    tracker_ids=tracker_ids,
-    sizes_of=sizes_of,
-    lbf_ft=lbf_ft_from_nm,
-    GROUPS=list(dict.fromkeys(q.group for q in QUESTIONS)),
-)
+ENVIRONMENT.globals.update(page_words.WORDS, ADDERS=lists.ADDERS, studies=studies)

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
-from gumboot.core.study import alternatives, conduit, growth, layouts, materials, pick, schools, sensitivity
+from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, schools, sensitivity
 from gumboot.core.study import year as years
 
 T = TypeVar("T")
@@ -54,10 +54,10 @@ def three_schools(plan: Plan) -> tuple[schools.School, ...]:
     return once(plan, "schools", lambda: schools.compare_schools(plan))
 
 
-def found_layouts(plan: Plan, modules: int | None, first: str = "yield") -> layouts.Found:
+def found_layouts(plan: Plan, modules: int | None, first: str = "yield") -> layout_ranks.Found:
     """Ranked layouts of the roof, by yield, margin or wiring."""
     by = first if first in ("yield", "margin", "wiring") else "yield"
-    return once(plan, f"layouts {modules} {by}", lambda: layouts.find_layouts(plan, modules, first=by))
+    return once(plan, f"layouts {modules} {by}", lambda: layout_ranks.find_layouts(plan, modules, first=by))
 
 
 def material(plan: Plan) -> materials.Materials:

@@ -101,7 +101,7 @@ def test_a_layout_is_taken_asked_about_and_undone(walk: Walk) -> None:
     w = copied(walk, "Roof house")
     w.go("strings")
     w.page.wait_for_selector("table.ranked")
-    w.redraw(lambda: w.page.click("table.ranked tbody tr:nth-child(1) button"))
+    w.redraw(lambda: w.page.click("table.ranked tbody tr:nth-child(1) button.link"))
     assert w.page.input_value("#f-strings-W1-modules") == "10"
     w.page.wait_for_selector("table.ranked tr.chosen")
     assert w.page.inner_text("table.ranked tr.chosen th") == "1"
@@ -136,7 +136,7 @@ def test_another_size_is_looked_at_and_pulled(walk: Walk) -> None:
     w.go("circuits")
     w.page.click("tr:has-text('Grid feed') >> text=Other sizes")
     w.page.wait_for_selector("#part-sizes tr:has-text('4 AWG')")
-    w.redraw(lambda: w.page.click("#part-sizes tr:has(th:text-is('4 AWG')) button"))
+    w.redraw(lambda: w.page.click("#part-sizes tr:has(th:text-is('4 AWG')) button.link"))
     assert "4 AWG" in str(w.page.text_content(".zoom-view svg"))
     w.page.wait_for_selector("#material ~ .later a:has-text('Both, XLSX')")
     for words, first in (("SVG", b"<?xml"), ("DXF", b"  0"), ("Cut list, CSV", b"run,"), ("Both, XLSX", b"PK"), ("A3", b"%PDF")):
@@ -416,7 +416,7 @@ def _roof(b: Builder, wanted: Job) -> None:
     page = b.w.page
     page.select_option("#want-modules", str(sum(s.modules for s in wanted.strings)))
     page.wait_for_selector("text=19 modules on these faces")
-    b.w.redraw(lambda: page.click("table.ranked tr:has-text('11 on south'):has-text('8 on west') button"))
+    b.w.redraw(lambda: page.click("table.ranked tr:has-text('11 on south'):has-text('8 on west') button.link"))
     b.station = ""
     b.set("survey", "site.rapid_shutdown", "yes")
     b.set("prove", "site.cell_today_c", f"{wanted.site.cell_today_c:g} C") if page.locator("#f-site-cell_today_c").count() else None

@@ -33,7 +33,8 @@ function cureStation(path) {
 }
 
 // A redraw must not throw the keyboard back to the top: focus returns to the same element, or to the same place in order.
-const reachable = () => [...document.querySelectorAll("#bench a, #bench button, #bench input:not([type=hidden]), #bench select, #bench [tabindex='0']")];
+// Parts that are asked for later are not counted: they are not there yet when the picture is new.
+const reachable = () => [...document.querySelectorAll("#bench a, #bench button, #bench input:not([type=hidden]), #bench select, #bench [tabindex='0']")].filter((one) => !one.closest(".later"));
 let focused = "", place = -1, load = "";
 document.addEventListener("htmx:before:swap", () => {
   focused = document.activeElement ? document.activeElement.id : "";

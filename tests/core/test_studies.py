@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -12,6 +13,7 @@ from gumboot.core.card.model import BatteryCard, InverterCard
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.upkeep import chosen, completed
+from gumboot.core.standing import stand
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.compare import changed_fields, compare, flat
 from gumboot.core.study.conduit import smallest_for
@@ -258,6 +260,9 @@ def test_a_job_of_each_kind_begins_without_a_stop_and_with_its_questions(kind: s
     plan = derive(job, shelf())
     assert plan.stops == ()
     assert len(plan.gaps) > 12
+    stations = stand(plan, [], datetime(2026, 11, 25, tzinfo=UTC)).stations
+    for station in ("survey", "loads", "strings", "circuits", "wall", "wire"):
+        assert stations[station].state != "clear", f"{station} has nothing entered and must not say that it is clear"
     assert {r.id for r in job.runs} >= {c.id for c in plan.circuits.all}
     assert job.site.record_low_c is None
     assert job.loads == []

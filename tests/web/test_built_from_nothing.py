@@ -94,9 +94,7 @@ def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
     assert answer.status_code == 200, (path, row, re.findall(r'class="problem"[^>]*>([^<]+)', answer.text))
 
 
-@pytest.mark.parametrize(
-    ("kind", "house"), [("K1", "d2-schoolhouse"), ("K8", "d3-lockkeeper"), ("K6", "d4-lookout"), ("K4", "d1-saltmarsh")]
-)
+@pytest.mark.parametrize(("kind", "house"), [("K1", "d2-schoolhouse"), ("K8", "d3-lockkeeper"), ("K6", "d4-lookout")])
 def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house: str) -> None:
     wanted = renamed(completed(demo_house(house), shelf()))
     crew = on(petra, begun(petra, title=f"Built {uuid.uuid4().hex[:6]}", kind=kind))

@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from gumboot.core.job import BadPath, Job, read_path, write_path
+from gumboot.core.job import BadPath, Job, read_path, set_path
 from gumboot.store.models import JobRow, RevisionRow
 
 
@@ -86,9 +86,11 @@ MOST_PARSED = 256
 
 def _job(row: RevisionRow) -> Job:
     key = (row.job_id, row.number, row.at)
-    job = _PARSED.get(key)
-    if job is None:
-        job = _PARSED[key] = Job.model_validate(row.document)
+    return _remembered(key, _PARSED.get(key) or Job.model_validate(row.document))
+
+
+def _remembered(key: tuple[str, int, datetime], job: Job) -> Job:
+    _PARSED[key] = job
     _PARSED.move_to_end(key)
     while len(_PARSED) > MOST_PARSED:
         _PARSED.popitem(last=False)
@@ -107,8 +109,11 @@ def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
     return list(db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id).order_by(RevisionRow.number.desc()).limit(limit)))
 
 
-def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow | None]) -> Revision:
-    """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head."""
+def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow | None], made: list[Job] | None = None) -> Revision:
+    """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head.
+
+    ``made`` holds the job that ``build`` wrote down last, where it has it: it need not be read back from its own document.
+    """
     # A dozen people saving within the same instant is more than a crew has.
     for _ in range(12):
         head = _row(db, job_id)
@@ -125,6 +130,8 @@ def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow
         job_row = db.get_one(JobRow, job_id)
         job_row.head, job_row.title = row.number, row.document["title"]
         db.flush()
+        if made:
+            _remembered((job_id, row.number, row.at), made[-1])
         return load(db, job_id)
     raise Conflict("the job", "", "", "several people at once", _row(db, job_id).number)
 
@@ -143,14 +150,19 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
     Raises BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
     """
 
+    made: list[Job] = []
+
     def build(head: RevisionRow) -> RevisionRow | None:
         if head.number != base:
             seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
             if now not in (seen, value):
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
         # A document written before a field existed gets the field with its default first, so that a path to it is known.
-        whole = _job(head).model_dump(mode="json")
-        document = upkeep(Job.model_validate(write_path(whole, path, value))).model_dump(mode="json")
+        known = _job(head)
+        whole, changed = known.model_dump(mode="json"), known.model_dump(mode="json")
+        set_path(changed, path, value)
+        made.append(upkeep(Job.model_validate(changed)))
+        document = made[-1].model_dump(mode="json")
         if document == whole:
             return None  # a field left as it stands, or one Enter sent twice, is no step in the history
         return RevisionRow(
@@ -163,7 +175,7 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
             previous=head.content_of,
         )
 
-    return _append(db, job_id, build)
+    return _append(db, job_id, build, made)
 
 
 def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, author: str) -> Revision:

@@ -6,10 +6,12 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from markupsafe import Markup
 from sqlalchemy.orm import Session
 from starlette.responses import HTMLResponse
 
@@ -88,6 +90,19 @@ class Bench:
 
     def __post_init__(self) -> None:
         self._document = self.revision.job.model_dump(mode="json")
+
+    @cached_property
+    def edit_url(self) -> str:
+        """Where the form of a field is sent."""
+        return urls.act(self.job.id, "edit")
+
+    @cached_property
+    def hidden(self) -> Markup:
+        """What every form of the page carries: the session's token, the station, the figure whose working is open."""
+        return Markup(
+            '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="station" value="{}">'
+            '<input type="hidden" name="figure" value="{}" data-selected-figure>'
+        ).format(self.who.csrf, self.station, self.figure)
 
     @property
     def job(self) -> Job:

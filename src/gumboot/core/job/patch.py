@@ -39,10 +39,16 @@ def read_path(document: dict[str, Any], path: str) -> Any:
 
 
 def write_path(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
-    """A copy of the document with one value replaced; ``+`` appends to a list, ``-<id>`` removes from it."""
+    """A copy of the document with one value replaced; ``+`` appends to a list, ``-<id>`` removes from it. Raises BadPath."""
     changed = copy.deepcopy(document)
+    set_path(changed, path, value)
+    return changed
+
+
+def set_path(document: dict[str, Any], path: str, value: Any) -> None:
+    """As write_path, in a document that the caller owns. Raises BadPath and then leaves it as it was."""
     *parents, last = path.split(".")
-    node: Any = changed
+    node: Any = document
     for part in parents:
         node = _step(node, part, path)
     if isinstance(node, list) and last == "+":
@@ -53,4 +59,3 @@ def write_path(document: dict[str, Any], path: str, value: Any) -> dict[str, Any
         node[last] = value
     else:
         raise BadPath(path)
-    return changed

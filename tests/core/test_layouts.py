@@ -233,6 +233,9 @@ def test_optimised_strings_are_found_by_their_own_limits() -> None:
     assert counts
     assert min(counts) >= f.optimiser.count_min
     assert max(counts) <= f.optimiser.count_max
+    high = replace(f, optimiser=f.optimiser.model_copy(update={"string_v": 1001.0}))
+    assert "PV-COLD-VOC" in {b.code for b in broken_by(high, lays_of(f, f.trackers[0])[0])}
+    assert lays_of(high, high.trackers[0]) == []
 
 
 def test_parallel_mode_wants_them_alike() -> None:

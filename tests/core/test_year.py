@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gumboot.core.sim.autonomy import whole_hours
 from gumboot.core.sim.outage import field_24x12, hours_carried_from, need_for
 from gumboot.core.sim.year import Rules, Store, run_year, settled_year
 from gumboot.core.study.year import grid_charge_hours, place_of, run_quarter_hours, study_year
@@ -187,9 +188,7 @@ def test_measured_consumption_stands_for_the_house_and_a_gap_is_said() -> None:
     study = study_year(plan_of({"consumption.month_hour_w": days}))
     assert any("Apr" in note for note in study.notes)
     assert study.load_month_kwh is not None
-    idle = 60.0
     assert study.load_month_kwh[0] == pytest.approx(31 * 24 * (1000 + plan_of({}).shelf["plover-6s"].idle_w) / 1000, rel=1e-9)  # type: ignore[union-attr]
-    assert idle
 
 
 def test_grid_charge_hours_wrap_midnight() -> None:
@@ -207,3 +206,13 @@ def test_off_grid_the_dark_hours_are_counted() -> None:
 def test_a_longitude_of_the_wrong_sign_is_noticed() -> None:
     assert not any("do not belong together" in n for n in study_year(plan_of({})).notes)
     assert any("do not belong together" in n for n in study_year(plan_of({"site.longitude_deg": 68.4})).notes)
+
+
+@pytest.mark.parametrize(("wished", "whole"), [(0.0, 1), (4.5, 5), (5.0, 5), (5.5, 6), (5.0001, 6)])
+def test_a_part_of_an_hour_is_never_wished_away(wished: float, whole: int) -> None:
+    assert whole_hours(wished) == whole
+    assert f"carries {whole} h" in study_year(plan_of({"settings.outage_hours": wished})).reserves[0].name
+
+
+def test_an_unanswered_export_limit_is_said() -> None:
+    assert any("permitted export" in n for n in study_year(plan_of({"site.export_limit_w": None})).notes)

@@ -551,3 +551,25 @@ def test_a_card_revision_that_is_not_there_is_refused(petra: Crew) -> None:
 def test_a_body_beyond_all_lists_is_refused_unread(petra: Crew) -> None:
     answer = petra.client.post("/cards", content=b"x" * 10, headers={"content-length": "99999999"})
     assert answer.status_code == 413
+
+
+def test_what_rests_on_another_plan_is_opened_in_that_plan(petra: Crew) -> None:
+    """The whole house runs 9985 W; what its hours rest on must be its own demand, not the backed-up side's."""
+
+    def big(key: str) -> str:
+        page = petra.client.get(f"/jobs/{petra.job}/working", params={"figure": key, "station": "loads"}).text
+        found = re.search(r'class="big">([^<]+)', page)
+        assert found is not None, key
+        return found.group(1)
+
+    part = petra.client.get(f"/jobs/{petra.job}/part/picks").text
+    key = next(k for k in re.findall(r'data-figure="(school\|whole house\|loads.carried[^"]+)"', part))
+    hour = key.rsplit(".", 1)[1]
+    page = petra.client.get(f"/jobs/{petra.job}/working", params={"figure": key, "station": "loads"}).text
+    inner = f"school|whole house|loads.mean.{hour}"
+    assert inner in page
+    assert big(inner) != big(f"loads.mean.{hour}")
+    size = petra.client.get(
+        f"/jobs/{petra.job}/working", params={"figure": "alt|grid|4 AWG|circuits.grid.drop_pct", "station": "circuits"}
+    ).text
+    assert "alt|grid|4 AWG|circuits.grid.drop" in size

@@ -92,9 +92,16 @@ def figure_of(plan: Plan, key: str) -> Figure | None:
     if key.startswith("school|"):
         _, name, own = [*key.split("|", 2), "", ""][:3]
         school = next((s for s in three_schools(plan) if s.name == name), None)
-        found = school.plan.figures.get(own) if school else None
-        return found._replace(key=key) if found else None
+        return _elsewhere(school.plan.figures.get(own) if school else None, key.removesuffix(own))
     return _within({f.key: f for f in _figures(plan, key)}, key)
+
+
+def _elsewhere(found: Figure | None, prefix: str) -> Figure | None:
+    """A figure of another plan: it and what it rests on are opened in that plan, not in the job's own."""
+    if found is None:
+        return None
+    own = found.key.removeprefix(prefix)
+    return found._replace(key=prefix + own, given=tuple(g._replace(key=prefix + g.key) for g in found.given))
 
 
 def _of_another_size(plan: Plan, key: str) -> Figure | None:
@@ -102,10 +109,8 @@ def _of_another_size(plan: Plan, key: str) -> Figure | None:
     row = next((r for r in sizes(plan, circuit) if r.size == size), None) if circuit in plan.circuits.sized else None
     if row is None or row.plan is None:
         return None
-    if own.startswith("headroom."):
-        return row.headroom
-    found = row.plan.figures.get(own)
-    return found._replace(key=key) if found else None
+    found = row.headroom if own.startswith("headroom.") else row.plan.figures.get(own)
+    return _elsewhere(found, key.removesuffix(own))
 
 
 def _figures(plan: Plan, key: str) -> list[Figure]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import ceil
 
 from gumboot.core.job.model import Load
 
@@ -12,6 +13,11 @@ def runs_at(load: Load, hour: int) -> bool:
     if load.from_hour < load.to_hour:
         return load.from_hour <= hour < load.to_hour
     return hour >= load.from_hour or hour < load.to_hour
+
+
+def whole_hours(wished_h: float) -> int:
+    """Whole hours that cover a wished outage: a part of an hour counts as one, never less than wished."""
+    return max(1, ceil(wished_h - 1e-9))
 
 
 def hourly_profile_w(loads: Sequence[Load], idle_w: float) -> tuple[float, ...]:

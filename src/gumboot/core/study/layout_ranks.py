@@ -112,7 +112,8 @@ def _with_reason(x: Layout, first: Layout, rank: int, f: Finder, by: str) -> Lay
     said = []
     if rank == 0:
         near = "within 2 % of the most yield, " if x.kwh is not None else ""
-        said.append({"yield": f"most modules, {near}enough margin, least wiring", "margin": "most margin", "wiring": "least wiring"}[by])
+        margin = "enough margin" if x.margin_v >= min(f.limit_v.values()) / 20 else f"only {x.margin_v:.0f} V of margin"
+        said.append({"yield": f"most modules, {near}{margin}, least wiring", "margin": "most margin", "wiring": "least wiring"}[by])
     else:
         if x.modules < first.modules:
             said.append(f"{first.modules - x.modules} fewer modules")

@@ -125,6 +125,8 @@ def broken_by(f: Finder, lay: Lay) -> list[Broken]:
             found.append(Broken("PV-OPTIMISER-COUNT", f"{name}: an optimised string has {o.count_min} to {o.count_max} modules."))
         if power > o.string_max_w:
             found.append(Broken("PV-OPTIMISER-POWER", f"{name}: {power:.0f} W a string; {o.string_max_w:.0f} W may be."))
+        if o.string_v > f.limit_v[tracker.id]:
+            found.append(Broken("PV-COLD-VOC", f"{name}: held at {o.string_v:g} V; {f.limit_v[tracker.id]:g} V is the limit."))
         amps = lay.count * o.output_max_a
     else:
         cold = _volts(f.module, lay.modules, f.cold_c, "open")

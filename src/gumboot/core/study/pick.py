@@ -14,7 +14,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
-from gumboot.core.sim.autonomy import runs_at
+from gumboot.core.sim.autonomy import runs_at, whole_hours
 
 
 class NoAnswer(GumbootError):
@@ -104,7 +104,7 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
             )
             most = p.surge_limit.value if phase is None else p.leg_surge_limit.value
             rows.append(Limit(f"{phase or 'all'} when {_group_title(loads, group)} starts", "W", most, adds))
-    hours = max(1, round(plan.job.settings.outage_hours))
+    hours = whole_hours(plan.job.settings.outage_hours)
     for start in range(24):
         adds = tuple(sum(x.running_w * x.duty for k in range(hours) if runs_at(x, (start + k) % 24)) for x in placed)
         rows.append(Limit(f"{hours} h from {start:02d}:00 out of the bank", "Wh", p.energy.value - inverter.idle_w * hours, adds))

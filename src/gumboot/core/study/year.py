@@ -11,7 +11,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rulebook.books import book
-from gumboot.core.sim.autonomy import hourly_profile_w
+from gumboot.core.sim.autonomy import hourly_profile_w, whole_hours
 from gumboot.core.sim.outage import field_24x12, hours_carried_from, need_for
 from gumboot.core.sim.sun import DAYS, Place, Series, climates, module_power, monthly, of_hemisphere
 from gumboot.core.sim.year import Rules, Store, Year, settled_year
@@ -194,7 +194,7 @@ def _run(plan: Plan, pv: Series, load: Series, store: Store, minutes: int = MINU
 
 def run_quarter_hours(plan: Plan, place: Place) -> Year:
     """The year at 15 minutes, 35 040 steps; same rules as the hourly one."""
-    return _run(plan, pv_series_w(plan, place, minutes=15), load_series_w(plan, False, 15), store_of(plan), 15)
+    return _run(plan, pv_series_w(plan, place, minutes=15), load_series_w(plan, plan.job.site.supply == "none", 15), store_of(plan), 15)
 
 
 def study_year(plan: Plan) -> YearStudy:
@@ -290,7 +290,7 @@ def _outages(w: Workbook, plan: Plan, place: Place, store: Store, year: Year) ->
 
 
 def _reserves(w: Workbook, plan: Plan, place: Place, store: Store) -> tuple[Figure, ...]:
-    wished = max(1, round(plan.job.settings.outage_hours))
+    wished = whole_hours(plan.job.settings.outage_hours)
     need = need_for(pv_series_w(plan, place, island=True), load_series_w(plan, True), store, wished)
     floor = w.work(
         "outage.floor_pct", "S_min", "State of charge at which discharge stops", 100 * store.floor_wh / store.capacity_wh, "%", "physics"
@@ -373,6 +373,8 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
             notes.append(
                 f"Longitude and standard time do not belong together: the sun would stand highest at {noon % 24:.1f} h. Check both signs."
             )
+    if site.supply != "none" and site.export_limit_w is None:
+        notes.append("The permitted export is not answered: nothing is counted as given to the grid.")
     if plan.job.settings.work_mode == "timed":
         notes.append("Timed mode is run as self-use with its charging windows.")
     if plan.job.equipment.generator:

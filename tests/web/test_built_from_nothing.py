@@ -10,8 +10,8 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
-from gumboot.core.intake.loads_csv import slug
 from gumboot.core.job import Job
+from gumboot.core.job.names import slug
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import QUESTIONS, asked_of
 from gumboot.core.plan.upkeep import completed

@@ -180,11 +180,6 @@ def _item(items: list[Any], part: str) -> Any:
     return found if found is not None else items[int(part) - 1]
 
 
-def _parts(path: str, document: Any) -> str:
-    """Whether a path is of this document: forms are ours, but what comes back may be anything."""
-    return path if path in flat(document) else ""
-
-
 @ROUTER.post(urls.CARDS + "/{card_id}")
 def save_card(card_id: str, db: Db, person: Author, form: Texts) -> Response:
     """Save the form: a next revision of an own card, or a new card of the company's own made from another."""
@@ -197,7 +192,7 @@ def save_card(card_id: str, db: Db, person: Author, form: Texts) -> Response:
             continue
         typed[path] = form[name]
         try:
-            _set(document, _parts(path, document), _read(form[name], kind, present[path]))
+            _set(document, path, _read(form[name], kind, present[path]))
         except (json.JSONDecodeError, ValueError):
             problems[path] = 'This needs a list such as ["LFP"].'
     own = card_id not in shelf()

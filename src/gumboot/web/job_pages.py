@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, UploadFile
@@ -15,6 +14,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from gumboot.catalogue.begin import KINDS, begin, copy
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
+from gumboot.core.job.names import slug
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study.compare import compare
 from gumboot.store import jobs
@@ -29,9 +29,7 @@ MOST_JOB_BYTES = 2_000_000
 
 
 def _free_id(db: Session, title: str) -> str:
-    base = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:50] or "job"
-    taken = {row.id for row in jobs.list_jobs(db)}
-    return next(name for name in (base, *(f"{base}-{n}" for n in range(2, 10_000))) if name not in taken)
+    return slug(title, {row.id for row in jobs.list_jobs(db)}, "job", 50)
 
 
 def _page(db: Session, who: Any, status: int = 200, problem: str = "", **typed: str) -> HTMLResponse:

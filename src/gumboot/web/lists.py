@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from gumboot.core.errors import GumbootError
-from gumboot.core.intake.loads_csv import slug
 from gumboot.core.job import Job, read_path
+from gumboot.core.job.names import slug
 from gumboot.web.quantities import parse
 
 

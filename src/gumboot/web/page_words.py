@@ -6,9 +6,8 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from gumboot.core.errors import GumbootError
-from gumboot.core.finding import Gap
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.survey import QUESTIONS
+from gumboot.core.plan.survey import QUESTIONS, asked_first
 from gumboot.core.plan.topology import SINGLE_PLACES
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
@@ -139,26 +138,6 @@ def free_channels(view: Bench) -> list[str]:
     return [c.id for c in getattr(view.plan.shelf[view.job.equipment.inverter], "ct_channels", []) if c.id not in used]
 
 
-def next_questions(view: Bench) -> list[Gap]:
-    """Unanswered questions, those first for which most waits: a run's figures wait for its length, every run's for the wall and so on."""
-    weight = {path: n for n, path in enumerate(FIRST_ASKED)}
-    return sorted(
-        view.plan.gaps, key=lambda g: weight.get(g.path, 50 if g.path.startswith("site.") else 60 if g.path.startswith("runs.") else 70)
-    )
-
-
-# What most figures wait for, first.
-FIRST_ASKED = (
-    "site.record_low_c",
-    "site.summer_high_c",
-    "site.service_main_a",
-    "site.busbar_a",
-    "site.room_high_c",
-    "site.room_low_c",
-    "site.grid_fault_a",
-)
-
-
 def where_of(view: Bench, path: str) -> str:
     """The page on which a question is answered."""
     station = next((g.station for g in view.plan.gaps if g.path == path), "survey")
@@ -248,7 +227,7 @@ GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
 WORDS: dict[str, Any] = {
     "free_places": free_places,
     "free_channels": free_channels,
-    "next_questions": next_questions,
+    "asked_first": asked_first,
     "where_of": where_of,
     "fits_of": fits_of,
     "ratings": ratings,

@@ -14,6 +14,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from gumboot.core.errors import BadUnit, GumbootError
 from gumboot.core.intake.loads_csv import loads_csv
 from gumboot.core.job import BadPath, read_path
+from gumboot.core.job.names import slug
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
 from gumboot.documents import buying, tables
@@ -253,8 +254,7 @@ def add_load(
     may(person, *EDITORS)
     revision = jobs.load(db, job_id)
     taken = {x.id for x in revision.job.loads}
-    base = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:30] or "load"
-    load_id = next(name for name in (base, *(f"{base}-{n}" for n in range(2, 1000))) if name not in taken)
+    load_id = slug(title, taken)
     problem = ""
     try:
         running_w = parse(running, "W")

@@ -16,6 +16,8 @@ from gumboot.core.intake.consumption_csv import read_consumption
 from gumboot.core.intake.loads_csv import MOST_BYTES, read_loads
 from gumboot.core.job import BadPath, Job, read_path, write_path
 from gumboot.core.job.model import Consumption, String
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.study.layouts import Lay, strings_of, why_not
 from gumboot.store import accounts, jobs
 from gumboot.web import studies
@@ -71,6 +73,11 @@ def act(
     return answer(request, view, 422 if problem else 200)
 
 
+def plan_now(db: Session, job_id: str) -> Plan:
+    """The plan of the newest revision: within an act, the one whose content the act is given."""
+    return plan_of(db, jobs.load(db, job_id))
+
+
 def _patched(job: Job, path: str, value: Any) -> Job:
     return Job.model_validate(write_path(job.model_dump(mode="json"), path, value))
 
@@ -102,11 +109,8 @@ def remove_item(request: Request, job_id: str, db: Db, person: Author, path: Tex
     def change(job: Job) -> Job:
         if adder.single:
             return _patched(job, path, None)
-        document = write_path(job.model_dump(mode="json"), f"{path}.-{item}", None)
-        if path == "bank.units":
-            document["runs"] = [r for r in document["runs"] if r["id"] != item]
-            document["wall"]["placements"] = [p for p in document["wall"]["placements"] if p["id"] != item]
-        return Job.model_validate(document)
+        less = _patched(job, f"{path}.-{item}", None)
+        return without_battery(less, item) if path == "bank.units" else less
 
     return act(request, db, person, job_id, station, change, f"{path}: {item} removed", f"list-{path}")
 
@@ -116,8 +120,7 @@ def take_pick(request: Request, job_id: str, db: Db, person: Author, legs: Text 
     """Back up the best pick of circuits."""
 
     def change(job: Job) -> Job:
-        view = bench(db, person, job_id, "loads")
-        moves = studies.best_pick(view.plan, legs == "free").changes
+        moves = studies.best_pick(plan_now(db, job_id), legs == "free").changes
         loads = [x.model_copy(update={"side": moves[x.id][0], "leg": moves[x.id][1]}) if x.id in moves else x for x in job.loads]
         return job.model_copy(update={"loads": loads})
 
@@ -129,7 +132,7 @@ def take_balance(request: Request, job_id: str, db: Db, person: Author) -> Respo
     """Move breakers so that the heaviest leg is lightest."""
 
     def change(job: Job) -> Job:
-        moves = studies.balance(bench(db, person, job_id, "loads").plan).moves
+        moves = studies.balance(plan_now(db, job_id)).moves
         return job.model_copy(update={"loads": [x.model_copy(update={"leg": moves[x.id]}) if x.id in moves else x for x in job.loads]})
 
     return act(request, db, person, job_id, "loads", change, "legs balanced", "balance")
@@ -237,7 +240,7 @@ def take_layout(request: Request, job_id: str, db: Db, person: Author, layout: T
 
     def change(job: Job) -> Job:
         lays = read_lays(layout)
-        broken = why_not(bench(db, person, job_id, "strings").plan, lays)
+        broken = why_not(plan_now(db, job_id), lays)
         if broken or not lays:
             raise BadItem("layout", " ".join(b.text for b in broken) or "The layout is empty.")
         strings = [String.model_validate(row) for row in strings_of(job, lays)]
@@ -276,7 +279,7 @@ def length_from_wall(request: Request, job_id: str, db: Db, person: Author, run:
     """Take the length that the wall gives for a run between two boxes."""
 
     def change(job: Job) -> Job:
-        plan = bench(db, person, job_id, "circuits").plan
+        plan = plan_now(db, job_id)
         circuit = next((c for c in plan.circuits.all if c.id == run), None)
         length = studies.wall_length_m(plan, circuit) if circuit else None
         if length is None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite
@@ -13,6 +12,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from gumboot.core.job.model import Load
+from gumboot.core.job.names import slug
 
 COLUMNS = ("id", "title", "running_w", "surge_w", "leg", "side", "duty", "from_hour", "to_hour", "starts_with", "priority", "movable")
 NEEDED = ("title", "running_w")
@@ -33,12 +33,6 @@ class LoadsRead:
 
     loads: tuple[Load, ...]
     bad: tuple[BadLine, ...]
-
-
-def slug(title: str, taken: set[str]) -> str:
-    """A load's id from its title, not among those taken."""
-    base = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:30] or "load"
-    return next(name for name in (base, *(f"{base}-{n}" for n in range(2, 10_000))) if name not in taken)
 
 
 def dialect(text: str) -> str:

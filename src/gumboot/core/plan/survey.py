@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from gumboot.core.finding import Gap
 from gumboot.core.job import Job
 from gumboot.core.ledger import Ledger
 from gumboot.core.rulebook.books import book
@@ -156,6 +158,30 @@ QUESTIONS: tuple[Question, ...] = (
     Question("site.utility_approval", "Permission and network", "Utility's approval reference", "", "letting the grid in", asks="grid"),
     Question("site.building_approval", "Permission and network", "Building permit reference", "", "hand-over"),
 )
+
+
+# What most figures wait for, first; then the rest of the site, then the runs.
+FIRST_ASKED = (
+    "site.record_low_c",
+    "site.summer_high_c",
+    "site.service_main_a",
+    "site.busbar_a",
+    "site.room_high_c",
+    "site.room_low_c",
+    "site.grid_fault_a",
+)
+
+
+def asked_first(gaps: Sequence[Gap]) -> list[Gap]:
+    """Unanswered questions in the order in which to ask them."""
+    later = (("site.", 1), ("runs.", 2), ("", 3))
+
+    def place(gap: Gap) -> tuple[int, int]:
+        if gap.path in FIRST_ASKED:
+            return 0, FIRST_ASKED.index(gap.path)
+        return next(rank for start, rank in later if gap.path.startswith(start)), 0
+
+    return sorted(gaps, key=place)
 
 
 def check_survey(ledger: Ledger) -> None:

@@ -40,3 +40,11 @@ def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:
 def chosen(job: Job) -> list[str]:
     """Ids of the cards that a job names."""
     return list(dict.fromkeys(card for card in job.equipment.model_dump().values() if card))
+
+
+def without_battery(job: Job, battery: str) -> Job:
+    """A job from whose bank a battery was taken: its run and its place on the wall go with it."""
+    placements = [p for p in job.wall.placements if p.id != battery]
+    return job.model_copy(
+        update={"runs": [r for r in job.runs if r.id != battery], "wall": job.wall.model_copy(update={"placements": placements})}
+    )

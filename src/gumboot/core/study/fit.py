@@ -10,6 +10,7 @@ from gumboot.core.card.parts import older
 from gumboot.core.job import Job
 from gumboot.core.ledger import KIND_OF_ROLE
 from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.north_american.battery import inverter_input_current_a
 from gumboot.core.rulebook.north_american.photovoltaic import maximum_circuit_current_a
 
 
@@ -87,14 +88,11 @@ def battery_against(battery: BatteryCard, inverter: InverterCard, job: Job, coun
                 for p in shared
                 if older(battery.firmware, (q := theirs[p.name, p.bus]).firmware_min)
             ][:1]
-    parallel = 1 if battery.in_series else min(battery.units_max, max(count, 1))
-    low_v = series * battery.v_low_operating
-    need = inverter.output_w / (low_v * port.efficiency)
-    most = battery.discharge_a * (1 if battery.in_series else battery.units_max)
+    most_parallel = 1 if battery.in_series else battery.units_max
+    need = inverter_input_current_a(inverter.output_w, series * battery.v_low_operating, port.efficiency)
+    most = battery.discharge_a * most_parallel
     if most < need:
-        found.append(
-            f"current: {need:.0f} A are drawn at full output, {battery.units_max if parallel > 1 or not battery.in_series else 1} of it give {most:.0f} A at most"
-        )
+        found.append(f"current: {need:.0f} A are drawn at full output, {most_parallel} in parallel give {most:.0f} A at most")
     if job.site.room_low_c is not None and job.site.room_low_c < battery.charge_min_c:
         found.append(f"temperature: the place falls to {job.site.room_low_c:g} °C, it charges from {battery.charge_min_c:g} °C")
     return tuple(found)

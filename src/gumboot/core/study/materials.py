@@ -11,7 +11,7 @@ from gumboot.core.card.model import BatteryCard, InverterCard, ModuleCard
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.sizing import Sized
-from gumboot.core.plan.topology import Circuit, Core
+from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.workbook import Workbook
@@ -68,11 +68,6 @@ def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
     rules = book(plan.job.rule_book)
     landed = next((t.colour for t in plan.terminations if t.circuit == circuit.id and t.role == role), "")
     return landed or identification(rules.identification, role).colour
-
-
-def _lengths(core: Core, circuit: Circuit) -> int:
-    """Pieces of a core: one from end to end, or one between each pair where a device stands in it."""
-    return max(1, len(core.ends) - 1) if circuit.kind != "interlink" else 1
 
 
 def _cuts(plan: Plan, w: Workbook) -> list[Cut]:

@@ -202,11 +202,7 @@ def _excess(key: str, limit: Limit, total: float, more: float, most: float) -> F
 def _takes(plan: Plan, limit: Limit, over: float) -> str:
     if limit.unit == "Wh":
         each = plan.loads.energy.value / max(1.0, plan.figures["bank.units"].value)
-        return (
-            f"{int(np.ceil(over / each - 1e-9))} more battery"
-            if each > 0 and over <= each
-            else "more batteries, or a shorter outage wished"
-        )
+        return "one more battery" if over <= each else "more batteries, or a shorter outage wished"
     if "starts" in limit.title:
         return "a soft starter, or another load switched off while it starts"
     if "bank" in limit.title:

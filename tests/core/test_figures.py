@@ -15,6 +15,7 @@ from gumboot.core.rulebook.loader import sources
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.growth import room_to_grow
 from gumboot.core.study.layout_ranks import find_layouts
+from gumboot.core.study.layouts import series_mismatch
 from gumboot.core.study.materials import materials, wall_route
 from gumboot.core.study.pick import balance_legs, best_pick
 from gumboot.core.study.year import study_year
@@ -112,10 +113,11 @@ def study_figures(plan: Plan) -> list[Figure]:
     found += [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because if s.figure]
     found += [balance_legs(plan).after(leg) for leg in plan.loads.running]
     found += [f for x in find_layouts(plan).best for f in (x.margin, x.yearly) if f]
+    found += [f for f in (series_mismatch(plan),) if f]
     found += [r.figure(len(plan.job.bank.units)) for r in room_to_grow(plan)]
     found += [f for c in plan.circuits.all if (f := wall_route(plan, c))]
     for row in alternatives(plan, next(iter(plan.circuits.sized))):
-        found += [f for f in (row.headroom,) if f]
+        found += [f for f in (row.headroom, row.copper) if f]
     return found
 
 

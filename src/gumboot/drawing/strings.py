@@ -5,6 +5,7 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.card import ModuleCard
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import Area, area_of, spots
@@ -115,6 +116,13 @@ def compass(azimuth_deg: float) -> str:
     return ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")[round(azimuth_deg / 45) % 8]
 
 
+def terminal_rating(plan: Plan, t: TrackerPlan, bridged: bool) -> Figure | None:
+    """What one terminal, or two under the bridge, bears, off the card that holds the tracker."""
+    card = plan.job.equipment.inverter if t.place == "inverter" else plan.job.equipment.pv_inverter
+    field = "bridge_max_a" if bridged and t.tracker.bridge_max_a is not None else "terminal_max_a"
+    return plan.figures.get(f"card.{card}.trackers.{t.tracker.id}.{field}")
+
+
 def terminals_drawing(plan: Plan) -> Markup:
     """Each PV input's terminals with what they carry, and the maker's bridge where it is set."""
     rows = plan.strings.trackers if plan.strings else ()
@@ -124,8 +132,9 @@ def terminals_drawing(plan: Plan) -> Markup:
     pitch = min(238.0, 728.0 / len(rows))
     for n, t in enumerate(rows):
         x, bridged = n * pitch, any(s.bridge for s in t.strings)
-        most = (t.tracker.bridge_max_a or 0.0) if bridged else t.tracker.terminal_max_a
-        over = t.maximum_a.value > most
+        # Judged by the plan; drawn here.
+        over = any(f.where == t.tracker.id and f.code in ("PV-TERMINAL-CURRENT", "PV-BRIDGE") for f in plan.findings)
+        bears = terminal_rating(plan, t, bridged)
         c.text(x, 13, t.tracker.id, 13, bold=True)
         for k in range(2):
             tx = x + 6 + 34 * k
@@ -145,7 +154,9 @@ def terminals_drawing(plan: Plan) -> Markup:
             c.rect(x + 14, 33, 44, 8, "ochre", "ink", 1.2)
         with c.opens(t.maximum_a.key, f"{t.maximum_a.name}: {figure_text(t.maximum_a)}"):
             c.text(x + 74, 34, figure_text(t.maximum_a), 13, ink="oxide" if over else "ink", mono=True, bold=True)
-        c.text(x + 74, 49, f"of {most:g} A", 11, ink="oxide" if over else "pencil", mono=True)
+        if bears is not None:
+            with c.opens(bears.key, f"{bears.name}: {figure_text(bears)}"):
+                c.text(x + 74, 49, f"of {figure_text(bears)}", 11, ink="oxide" if over else "pencil", mono=True)
         words = (
             "two under the bridge"
             if bridged

@@ -77,7 +77,7 @@ def what_changes(plan: Plan, key: str) -> sensitivity.Sensitivity:
 
 room_to_grow, helps_power = growth.room_to_grow, growth.helps_power
 wall_length_m, wall_route = materials.wall_length_m, materials.wall_route
-series_mismatch_pct, smallest_for = layouts.series_mismatch_pct, conduit.smallest_for
+series_mismatch, smallest_for = layouts.series_mismatch, conduit.smallest_for
 
 
 def feeds(plan: Plan, key: str) -> list[Figure]:
@@ -109,7 +109,7 @@ def _of_another_size(plan: Plan, key: str) -> Figure | None:
     row = next((r for r in sizes(plan, circuit) if r.size == size), None) if circuit in plan.circuits.sized else None
     if row is None or row.plan is None:
         return None
-    found = row.headroom if own.startswith("headroom.") else row.plan.figures.get(own)
+    found = row.headroom if own.startswith("headroom.") else row.copper if own.startswith("copper.") else row.plan.figures.get(own)
     return _elsewhere(found, key.removesuffix(own))
 
 
@@ -128,6 +128,8 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
     if key.startswith("pick."):
         picks = [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because]
         return [f for f in picks if f is not None]
+    if key.startswith("mismatch."):
+        return [f for f in (layouts.series_mismatch(plan),) if f is not None]
     if key.startswith("layout."):
         counts = (None, *found_layouts(plan, None).counts)
         asked = [(n, by) for n in counts for by in ("yield", "margin", "wiring")]

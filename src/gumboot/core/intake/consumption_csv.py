@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from gumboot.core.intake.loads_csv import BadLine, dialect, number, rows_of
+from gumboot.core.intake.loads_csv import BadLine, data_lines, dialect, number, rows_of
 from gumboot.core.job.model import Consumption
 
 STEPS = (15, 30, 60)
@@ -130,12 +130,7 @@ def _readings(
 ) -> tuple[list[tuple[datetime, float]], list[BadLine]]:
     rows: list[tuple[datetime, float]] = []
     bad: list[BadLine] = []
-    for n, cells in enumerate(lines[1:], start=2):
-        if not any(c.strip() for c in cells):
-            continue
-        if n > MOST_LINES + 1:
-            bad.append(BadLine(n, f"Only the first {MOST_LINES} lines are read."))
-            break
+    for n, cells in data_lines(lines, MOST_LINES, bad):
         if len(cells) <= max(time_at, value_at):
             bad.append(BadLine(n, "The line has too few cells."))
             continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from math import isfinite
 from typing import Any
@@ -48,6 +48,17 @@ def rows_of(text: str, separator: str) -> list[list[str]]:
         return list(csv.reader(io.StringIO(plain), delimiter=separator))
     except csv.Error:
         return [line.split(separator) for line in plain.split("\n")]
+
+
+def data_lines(lines: list[list[str]], most: int, bad: list[BadLine]) -> Iterator[tuple[int, list[str]]]:
+    """Lines below the header that hold anything, with their number in the file; what is beyond the most is named in ``bad``."""
+    for n, cells in enumerate(lines[1:], start=2):
+        if not any(c.strip() for c in cells):
+            continue
+        if n > most + 1:
+            bad.append(BadLine(n, f"Only the first {most} lines are read."))
+            return
+        yield n, cells
 
 
 def number(text: str, separator: str) -> float:
@@ -124,13 +135,10 @@ def read_loads(text: str, taken: set[str], legs: Sequence[str]) -> LoadsRead:
             [f"missing columns {', '.join(lacking)}"] if lacking else []
         )
         return LoadsRead((), (BadLine(1, f"{'; '.join(said).capitalize()}. Known are {', '.join(COLUMNS)}."),))
-    loads, bad, used = [], [], set(taken)
-    for n, cells in enumerate(lines[1:], start=2):
-        if not any(c.strip() for c in cells):
-            continue
-        if n > MOST_LINES + 1:
-            bad.append(BadLine(n, f"Only the first {MOST_LINES} lines are read."))
-            break
+    loads: list[Load] = []
+    bad: list[BadLine] = []
+    used = set(taken)
+    for n, cells in data_lines(lines, MOST_LINES, bad):
         if len(cells) > len(header):
             bad.append(BadLine(n, f"{len(cells)} cells under {len(header)} column names. Put text with a separator in quotes."))
             continue

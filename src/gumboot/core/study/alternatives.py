@@ -15,6 +15,9 @@ from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sizes import area_mm2
 
+# Copper weighs 8.89 g/cm3 (IACS annealed copper, 20 °C).
+COPPER_KG_PER_MM2_M = 8.89e-3
+
 
 @dataclass(frozen=True)
 class Alternative:
@@ -48,6 +51,23 @@ class Alternative:
                 "100 * (I_z / I_d - 1)",
                 given,
             )
+        )
+
+    @property
+    def copper(self) -> Figure | None:
+        """The copper it takes, as a figure: all cores but the earth."""
+        if self.sized is None:
+            return None
+        sized = self.sized
+        cores = float(sum(c.role != "earth" for c in sized.circuit.cores) * sized.run.sets)
+        given = (
+            Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", "arith"),
+            sized.length._replace(symbol="L"),
+            sized.installed._replace(symbol="A"),
+        )
+        formula = f"n * L * A * {COPPER_KG_PER_MM2_M:g}"
+        return self.shown(
+            Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", self.copper_kg, "kg", "physics", formula, given)
         )
 
     @property
@@ -87,7 +107,6 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
         sized = other.circuits.sized.get(circuit_id)
         new = tuple(f for f in other.findings if f.key not in known and f.level != "note")
         cores = sum(c.role != "earth" for c in now.circuit.cores) * now.run.sets
-        # Copper is 8.89 g/cm3: 8.89e-3 kg for each mm2 and m.
-        copper = cores * now.length.value * area_mm2(size) * 8.89e-3
+        copper = cores * now.length.value * area_mm2(size) * COPPER_KG_PER_MM2_M
         found.append(Alternative(size, size == now.size, sized, new, copper, other))
     return tuple(found)

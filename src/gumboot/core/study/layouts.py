@@ -11,6 +11,7 @@ import numpy as np
 
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.model import InverterCard, OptimiserCard, PvInverterCard, Tracker
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
@@ -265,6 +266,26 @@ def series_mismatch_pct(plan: Plan, face_a: str, modules_a: int, face_b: str, mo
     joined = np.maximum((modules_a + modules_b) * np.minimum(a, b), np.maximum(modules_a * a, modules_b * b))
     total = float(alone.sum())
     return 100 * (1 - float(joined.sum()) / total) if total > 0 else None
+
+
+def series_mismatch(plan: Plan, modules: int = 6) -> Figure | None:
+    """What a string of two unlike faces, ``modules`` of each, would lose, as a figure; None with fewer than two faces or no place."""
+    if len(plan.job.faces) < 2:
+        return None
+    first, second = plan.job.faces[:2]
+    value = series_mismatch_pct(plan, first.id, modules, second.id, modules)
+    if value is None:
+        return None
+    name = f"Lost by {modules} modules of {first.title.lower()} and {modules} of {second.title.lower()} in one string"
+    return Figure(
+        "mismatch.series",
+        "f_mis",
+        name,
+        value,
+        "%",
+        "sun.chain",
+        limits="Each hour the better of two peaks: all at the darker face's current, or the darker ones bypassed.",
+    )
 
 
 def strings_of(job: Job, lays: tuple[Lay, ...]) -> list[dict[str, object]]:

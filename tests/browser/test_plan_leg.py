@@ -71,6 +71,11 @@ def test_the_pick_the_year_and_the_balance_come_after_the_picture(walk: Walk) ->
     assert side_of(w, "washer") == "backed"
     w.page.click(".fig[data-figure='outage.p10']")
     w.page.wait_for_selector("[data-current-figure='outage.p10']")
+    w.page.focus("g[data-cell='0-0']")
+    for key in ("ArrowDown", "ArrowDown", "ArrowRight", "Enter"):
+        w.page.keyboard.press(key)
+    w.page.wait_for_selector("[data-current-figure='outage.field.2.2']")
+    assert "02:00 in February" in w.page.inner_text("#working")
     w.accessible()
 
 

@@ -18,7 +18,7 @@ from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import series_mismatch
 from gumboot.core.study.materials import materials, wall_route
 from gumboot.core.study.pick import balance_legs, best_pick
-from gumboot.core.study.year import study_year
+from gumboot.core.study.year import field_figure, study_year
 from gumboot.drawing.show import substituted
 from tests.helpers import GOOD
 
@@ -111,6 +111,8 @@ def study_figures(plan: Plan) -> list[Figure]:
     """Every figure that a study shows beside the plan's own."""
     found: list[Figure] = [*study_year(plan).figures.values(), *materials(plan).figures.values()]
     found += [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because if s.figure]
+    year = study_year(plan)
+    found += [f for h in range(24) for m in range(12) if (f := field_figure(year, h, m))]
     found += [balance_legs(plan).after(leg) for leg in plan.loads.running]
     found += [f for x in find_layouts(plan).best for f in (x.margin, x.yearly) if f]
     found += [f for f in (series_mismatch(plan),) if f]

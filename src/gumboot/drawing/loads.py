@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import nullcontext
+
 from markupsafe import Markup
 
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
-from gumboot.core.study.year import YearStudy
+from gumboot.core.study.year import YearStudy, field_figure
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.svg import Canvas
 
@@ -182,9 +184,13 @@ def field_drawing(study: YearStudy, wished_h: float) -> Markup:
             depth = min(3, int(4 * value / most))
             ink = "ochre-wash" if short else ("plaster", "wash", "wash-deep", "wash-deeper")[depth]
             x, y = left + m * w, top + hour * h
-            c.rect(x, y, w - 1, h - 1, ink, None)
             words = f"{value:.0f}" if value >= 9.95 else f"{value:.1f}"
-            c.text(x + w / 2, y + 10, "240+" if value >= 240 else words, 10, "middle", "ochre" if short else "ink", mono=True, bold=short)
+            figure = field_figure(study, hour, m)
+            with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}", cell=(hour, m)) if figure else nullcontext():
+                c.rect(x, y, w - 1, h - 1, ink, None)
+                c.text(
+                    x + w / 2, y + 10, "240+" if value >= 240 else words, 10, "middle", "ochre" if short else "ink", mono=True, bold=short
+                )
     for hour in range(0, 24, 3):
         c.text(left - 6, top + hour * h + 11, f"{hour:02d}:00", 11, "end", "pencil", mono=True)
     y = top + 24 * h + 16

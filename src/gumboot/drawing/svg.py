@@ -204,10 +204,15 @@ class Canvas:
             self.text((x1 + x2) / 2, y1 - above, words, size, "middle", "blue", mono=True)
 
     @contextmanager
-    def opens(self, figure_key: str, label: str, css_class: str = "opens") -> Iterator[None]:
-        """Everything drawn inside opens the working of a figure by click or key."""
+    def opens(self, figure_key: str, label: str, css_class: str = "opens", cell: tuple[int, int] | None = None) -> Iterator[None]:
+        """Everything drawn inside opens the working of a figure by click or key.
+
+        A ``cell`` is one of a field, by row and column: Tab reaches the first, the arrows go on from there.
+        """
+        stop = "0" if cell in (None, (0, 0)) else "-1"
+        place = f' data-cell="{cell[0]}-{cell[1]}"' if cell else ""
         self._parts.append(
-            f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="0" aria-label="{escape(label, quote=True)}" class="{css_class}">'
+            f'<g data-figure="{escape(figure_key, quote=True)}" role="button" tabindex="{stop}" aria-label="{escape(label, quote=True)}" class="{css_class}"{place}>'
         )
         yield
         self._parts.append("</g>")

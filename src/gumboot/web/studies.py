@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import OrderedDict
 from collections.abc import Callable
 from typing import Any, TypeVar
@@ -93,6 +94,9 @@ def figure_of(plan: Plan, key: str) -> Figure | None:
         _, name, own = [*key.split("|", 2), "", ""][:3]
         school = next((s for s in three_schools(plan) if s.name == name), None)
         return _elsewhere(school.plan.figures.get(own) if school else None, key.removesuffix(own))
+    place = re.fullmatch(r"outage\.field\.(\d{1,2})\.(\d{1,2})", key)
+    if place and int(place.group(1)) < 24 and 1 <= int(place.group(2)) <= 12:
+        return years.field_figure(year(plan), int(place.group(1)), int(place.group(2)) - 1)
     return _within({f.key: f for f in _figures(plan, key)}, key)
 
 

@@ -354,6 +354,24 @@ def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own:
     return tuple(rows)
 
 
+MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
+
+
+def field_figure(study: YearStudy, hour: int, month: int) -> Figure | None:
+    """One place of the field as a figure; ``month`` counts from 0. None while there is no field."""
+    if study.field_low is None:
+        return None
+    return Figure(
+        f"outage.field.{hour}.{month + 1}",
+        "t_10",
+        f"Outage from {hour:02d}:00 in {MONTHS[month]}: nine days in ten carry it longer",
+        float(study.field_low[hour, month]),
+        "h",
+        "sun.outage",
+        limits="The tenth part of that month's days, shortest first; 240 h is the most counted.",
+    )
+
+
 def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
     notes = []
     months = plan.job.consumption.month_hour_w

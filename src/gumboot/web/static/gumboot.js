@@ -90,6 +90,15 @@ document.addEventListener("keydown", (event) => {
     const side = event.key === "ArrowRight" ? "backed" : event.key === "ArrowLeft" ? "house" : event.key === "Enter" || event.key === " " ? (tag.dataset.side === "backed" ? "house" : "backed") : "";
     if (side) { event.preventDefault(); moveLoad(tag, side); return; }
   }
+  const cell = event.target.closest("g[data-cell]");
+  if (cell && event.key.startsWith("Arrow")) {
+    const [row, column] = cell.dataset.cell.split("-").map(Number);
+    const [down, right] = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
+    const next = cell.ownerSVGElement.querySelector('g[data-cell="' + (row + down) + "-" + (column + right) + '"]');
+    if (next) { cell.setAttribute("tabindex", "-1"); next.setAttribute("tabindex", "0"); next.focus(); }
+    event.preventDefault();
+    return;
+  }
   const within = event.target.closest("input, select, textarea");
   const opener = event.target.closest("g[data-figure]");
   if (opener && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); openWorking(opener.dataset.figure); return; }

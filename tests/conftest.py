@@ -12,7 +12,7 @@ from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gumboot.cli.cluster import OWNER, Cluster
+from gumboot.cli.cluster import APP, OWNER, Cluster
 from gumboot.store.demo import load_demo
 from gumboot.store.engine import migrate, open_engine
 
@@ -28,7 +28,7 @@ def cluster() -> Iterator[Cluster]:
     home.chmod(0o755)
     made = Cluster(home)
     made.start()
-    migrate(made.url(OWNER))
+    migrate(made.url(OWNER), APP)
     yield made
     made.stop()
     shutil.rmtree(home, ignore_errors=True)
@@ -42,10 +42,10 @@ def owner(cluster: Cluster) -> Iterator[Engine]:
 
 
 @pytest.fixture(scope="session")
-def engine(cluster: Cluster) -> Iterator[Engine]:
-    made = open_engine(cluster.url())
-    with Session(made) as db:
+def engine(cluster: Cluster, owner: Engine) -> Iterator[Engine]:
+    with Session(owner) as db:
         load_demo(db)
+    made = open_engine(cluster.url(), 16)
     yield made
     made.dispose()
 

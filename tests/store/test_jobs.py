@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import threading
 import uuid
+from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -13,7 +15,8 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from gumboot.core.job import BadPath
-from gumboot.store import accounts, jobs, records
+from gumboot.core.standing import latest
+from gumboot.store import jobs, records
 from gumboot.store.demo import load_demo
 from tests.helpers import edited
 
@@ -127,8 +130,12 @@ def test_no_such_job(db: Session) -> None:
         jobs.load(db, "nowhere")
 
 
-def add(db: Session, job_id: str, **more: Any) -> Any:
-    return records.add_record(db, job_id, "torque", "lug", {"value_nm": 11}, "Ivo", "installer", **more)
+def sent(subject: str = "lug", record_id: str = "", age_s: int = 0, **typed: str) -> records.Sent:
+    return records.Sent(record_id or str(uuid.uuid4()), "torque", subject, typed, "Ivo", timedelta(seconds=age_s))
+
+
+def add(db: Session, job_id: str, one: records.Sent | None = None) -> Any:
+    return records.add_record(db, job_id, one or sent(), {"value_nm": 11}, "installer")
 
 
 def test_records_come_back_in_order(db: Session, job_id: str) -> None:
@@ -137,16 +144,55 @@ def test_records_come_back_in_order(db: Session, job_id: str) -> None:
 
 
 def test_a_record_sent_twice_stands_once(db: Session, job_id: str) -> None:
-    identity = str(uuid.uuid4())
-    assert add(db, job_id, record_id=identity).id == add(db, job_id, record_id=identity).id == identity
+    one = sent(reached="97")
+    assert add(db, job_id, one).id == add(db, job_id, replace(one, age=timedelta(minutes=5))).id == one.record_id
     assert len(records.read_records(db, job_id)) == 1
 
 
-def test_a_correction_must_be_of_the_same_subject(db: Session, job_id: str) -> None:
+@pytest.mark.parametrize("other", [{"subject": "other"}, {"typed": {"reached": "98"}}, {"by": "Lena"}, {"kind": "recheck"}])
+def test_the_same_id_with_other_content_is_refused(db: Session, job_id: str, other: dict[str, Any]) -> None:
+    one = sent(reached="97")
+    add(db, job_id, one)
+    with pytest.raises(records.OtherRecord):
+        add(db, job_id, replace(one, **other))
+    with pytest.raises(records.OtherRecord):
+        add(db, "d1-saltmarsh", one)
+    assert len(records.read_records(db, job_id)) == 1
+
+
+def test_a_correction_names_what_was_done_before_it(db: Session, job_id: str) -> None:
     first = add(db, job_id)
-    assert add(db, job_id, corrects=first.id).corrects == first.id
-    with pytest.raises(records.BadCorrection):
-        records.add_record(db, job_id, "torque", "other", {}, "Ivo", "installer", corrects=first.id)
+    assert add(db, job_id).corrects == first.id
+    assert add(db, job_id, sent("other")).corrects is None
+
+
+def test_a_record_that_arrives_late_corrects_nothing_newer(db: Session, job_id: str) -> None:
+    newer = add(db, job_id)
+    late = add(db, job_id, sent(age_s=3600))
+    assert late.corrects is None
+    assert latest(records.read_records(db, job_id), "torque")["lug"].id == newer.id
+
+
+def test_racing_sends_of_one_record_are_one_row(engine: Engine) -> None:
+    one, found, failures = sent(reached="97"), [], []
+
+    def send() -> None:
+        try:
+            with Session(engine) as db:
+                found.append(add(db, "d1-saltmarsh", one).id)
+                db.commit()
+        except Exception as refused:
+            failures.append(refused)
+
+    threads = [threading.Thread(target=send) for _ in range(12)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert failures == []
+    assert found == [one.record_id] * 12
+    with Session(engine) as db:
+        assert len([r for r in records.read_records(db, "d1-saltmarsh") if r.id == one.record_id]) == 1
 
 
 @pytest.mark.parametrize("statement", ["update records set value = '{}'", "delete from records", "truncate records"])
@@ -164,36 +210,24 @@ def test_not_even_the_owner_changes_records_by_accident(engine: Engine, owner: E
         connection.execute(text(statement))
 
 
-def test_the_application_may_not_change_revisions(engine: Engine) -> None:
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "update revisions set author = 'nobody'",
+        "delete from revisions",
+        "update cards set author = 'nobody'",
+        "delete from cards",
+        "delete from jobs",
+        "update users set role = 'licence holder'",
+        "insert into users values ('x', 'x', 'planner', 'x', false)",
+    ],
+)
+def test_the_application_may_not_change_what_is_kept(engine: Engine, statement: str) -> None:
     with engine.connect() as connection, pytest.raises(DBAPIError, match="permission denied"):
-        connection.execute(text("update revisions set author = 'nobody'"))
+        connection.execute(text(statement))
 
 
 def test_loading_the_demo_again_changes_nothing(db: Session) -> None:
     before = [(r.id, r.head) for r in jobs.list_jobs(db)]
     load_demo(db)
     assert [(r.id, r.head) for r in jobs.list_jobs(db)] == before
-
-
-def test_sign_in_and_out(db: Session) -> None:
-    token = accounts.sign_in(db, " Petra ", "low-tide-42")
-    assert token
-    db.flush()
-    person = accounts.who(db, token)
-    assert person is not None
-    assert (person.name, person.role) == ("petra", "planner")
-    accounts.sign_out(db, token)
-    assert accounts.who(db, token) is None
-    assert accounts.who(db, None) is None
-
-
-def test_failures_are_throttled_even_for_the_right_password(db: Session) -> None:
-    for _ in range(5):
-        assert accounts.sign_in(db, "abel", "wrong") is None
-        db.flush()
-    with pytest.raises(accounts.Throttled):
-        accounts.sign_in(db, "abel", "low-tide-42")
-
-
-def test_an_unknown_name_is_refused_alike(db: Session) -> None:
-    assert accounts.sign_in(db, "nobody", "low-tide-42") is None

@@ -44,6 +44,8 @@ class Crew:
 
     def post(self, verb: str, fragment: Any = True, **data: Any) -> Response:
         headers = {"HX-Request": "true"} if fragment else {}
+        if verb.startswith("records/"):
+            data = {"record_id": str(uuid.uuid4()), **data}
         answer: Response = self.client.post(f"/jobs/{self.job}/{verb}", data={"csrf": self.csrf, **data}, headers=headers)
         return answer
 

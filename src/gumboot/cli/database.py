@@ -8,13 +8,19 @@ import subprocess
 from datetime import UTC, datetime
 from pathlib import Path
 
-from gumboot.cli.cluster import DATABASE, OWNER, Cluster
+from gumboot.cli.cluster import APP, DATABASE, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
 from gumboot.store.engine import migrate
 
 
 def _backup(cluster: Cluster, file: str | None) -> Path:
     target = Path(file or f"gumboot-{datetime.now(UTC):%Y%m%d-%H%M%S}.dump")
+    try:
+        # It holds password hashes and everybody's records: for its owner's eyes, from its first byte.
+        os.close(os.open(target, os.O_WRONLY | os.O_CREAT, 0o600))
+        target.chmod(0o600)
+    except OSError as refused:
+        raise Trouble(f"{target} cannot be written: {refused.strerror}. Remedy: name a file in a folder of yours.") from None
     done = subprocess.run(
         cluster.tool("pg_dump", "-Fc", "-f", str(target), DATABASE),
         env=cluster.client_environment(),
@@ -40,7 +46,7 @@ def _restore(cluster: Cluster, file: str | None) -> None:
     )
     if done.returncode:
         raise Trouble(f"Nothing was restored: {done.stderr.strip().splitlines()[0]}. Remedy: name a file made by ./gumboot db backup.")
-    migrate(cluster.url(OWNER))
+    migrate(cluster.url(OWNER), APP)
     print(f"Restored. What was there before is in {kept}.")
 
 
@@ -56,7 +62,7 @@ def run(args: argparse.Namespace) -> int:
         return 0 if up else 3
     cluster.start()
     if args.act == "start":
-        migrate(cluster.url(OWNER))
+        migrate(cluster.url(OWNER), APP)
         print(f"Database answers on 127.0.0.1:{cluster.port}.")
     elif args.act == "shell":
         os.execve(cluster.tool("psql")[0], cluster.tool("psql", DATABASE), cluster.client_environment())

@@ -10,6 +10,8 @@ from collections.abc import Sequence
 
 from gumboot.cli.trouble import Trouble
 
+ROLES = ("planner", "installer", "licence holder", "apprentice")
+
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./gumboot", description="Plans, checks and records a residential storage installation.")
@@ -17,7 +19,18 @@ def _parser() -> argparse.ArgumentParser:
     demo = commands.add_parser("demo", help="install what is missing, start database and app with the demo houses")
     demo.add_argument("--fresh", action="store_true", help="reset the demo houses, after asking")
     demo.add_argument("--yes", action="store_true", help="answer yes to --fresh")
-    commands.add_parser("serve", help="start database and app")
+    serve = commands.add_parser("serve", help="start database and app")
+    for one in (demo, serve):
+        one.add_argument(
+            "--single-role",
+            action="store_true",
+            help="serve with a database role that could change records (own server without DATABASE_OWNER_URL)",
+        )
+    user = commands.add_parser("user", help="accounts: add, password, role, disable, list")
+    user.add_argument("act", choices=("add", "password", "role", "disable", "list"))
+    user.add_argument("name", nargs="?", help="the account's name, as typed at sign-in")
+    user.add_argument("--role", choices=ROLES)
+    user.add_argument("--display", help="the person's name, as records show it")
     commands.add_parser("test", help="install what is missing, run every check")
     check = commands.add_parser("check", help="derive one job file without server or database; exit 1 on stops")
     check.add_argument("file")
@@ -56,6 +69,10 @@ def run(argv: Sequence[str] | None = None) -> int:
         from gumboot.cli import database
 
         return database.run(args)
+    if args.command == "user":
+        from gumboot.cli import people
+
+        return people.run(args)
     if args.command == "test":
         from gumboot.cli import testing
 

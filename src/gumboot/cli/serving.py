@@ -13,9 +13,13 @@ from sqlalchemy.orm import Session
 
 from gumboot.cli.cluster import OWNER, Cluster, port_free
 from gumboot.cli.trouble import Trouble
+from gumboot.store.accounts import end_sessions, users, verified
 from gumboot.store.cards import sync_catalogue
 from gumboot.store.demo import DEMO_PASSWORD, DEMO_USERS, drop_demo, load_demo
 from gumboot.store.engine import as_url, migrate, open_engine
+from gumboot.store.rights import excess
+
+FIRST_ACCOUNT = "./gumboot user add NAME --role 'licence holder' --display 'Full Name'"
 
 
 def wanted_port() -> int:
@@ -30,6 +34,11 @@ def wanted_port() -> int:
     return int(text)
 
 
+def own_server(address: str) -> tuple[URL, URL]:
+    """Addresses of owner and application on a server of one's own; one role for both where no owner is named."""
+    return as_url(os.environ.get("DATABASE_OWNER_URL") or address), as_url(address)
+
+
 def _answer(question: str) -> str:
     try:
         return input(question).strip()
@@ -39,30 +48,57 @@ def _answer(question: str) -> str:
 
 def _prepare(owner: URL, app: URL, args: argparse.Namespace) -> None:
     try:
-        migrate(owner)
+        migrate(owner, app.username or "")
+        engine = open_engine(app)
+        _hold_to_word(excess(engine), args.single_role)
     except SQLAlchemyError as failure:
         raise Trouble(
-            f"The database at {owner.host}:{owner.port} cannot be used: {str(failure.__cause__ or failure).splitlines()[0]}. Remedy: check DATABASE_URL and its rights."
+            f"The database at {owner.host}:{owner.port} cannot be used: {str(failure.__cause__ or failure).splitlines()[0]}. Remedy: check DATABASE_URL, DATABASE_OWNER_URL and their rights."
         ) from None
-    engine = open_engine(app)
     with Session(engine) as db:
         sync_catalogue(db)
+        if args.command == "serve":
+            _say_who_may(db)
         db.commit()
     engine.dispose()
     if args.command != "demo":
         return
+    engine = open_engine(owner)
     if args.fresh:
         sure = args.yes or _answer("Reset the demo houses and their records? Type yes: ") == "yes"
         if sure:
-            engine = open_engine(owner)
             drop_demo(engine)
-            engine.dispose()
         else:
             print("Nothing was reset.")
-    engine = open_engine(app)
     with Session(engine) as db:
         load_demo(db)
     engine.dispose()
+
+
+def _hold_to_word(too_much: tuple[str, ...], single_role: bool) -> None:
+    """Refuse to serve as a role that could change what is kept, unless that is said on purpose."""
+    if too_much and not single_role:
+        raise Trouble(
+            f"The role that serves could change records that are to last: {'; '.join(too_much[:3])}. "
+            "Remedy: let DATABASE_OWNER_URL name the role that owns the tables and DATABASE_URL another one, or say --single-role to go on without that guard."
+        )
+    if too_much:
+        print("Served with a single role: the database itself does not keep records from being changed.", flush=True)
+
+
+def _say_who_may(db: Session) -> None:
+    """Without an account nobody can sign in; with the demo's published password nobody may."""
+    known = users(db)
+    if not any(not user.disabled for user in known):
+        print(f"There is no account yet. In another window: {FIRST_ACCOUNT}", flush=True)
+    published = [u.name for u in known if u.name in {name for name, _, _ in DEMO_USERS} and verified(u.password_hash, DEMO_PASSWORD)]
+    for name in published:
+        end_sessions(db, name)
+    if published:
+        print(
+            f"{', '.join(published)} still have the demo's published password and cannot sign in here: ./gumboot user password NAME gives a new one.",
+            flush=True,
+        )
 
 
 def _end(*_: object) -> None:
@@ -79,7 +115,7 @@ def run(args: argparse.Namespace) -> int:
     try:
         if cluster:
             cluster.start()
-        owner, app = (cluster.url(OWNER), cluster.url()) if cluster else (as_url(address or ""), as_url(address or ""))
+        owner, app = (cluster.url(OWNER), cluster.url()) if cluster else own_server(address or "")
         _prepare(owner, app, args)
         from gumboot.web.app import create_app
 
@@ -87,7 +123,7 @@ def run(args: argparse.Namespace) -> int:
         if args.command == "demo":
             print("Sign in as " + ", ".join(f"{name} ({role})" for name, _, role in DEMO_USERS) + f"; password {DEMO_PASSWORD}", flush=True)
         uvicorn.run(
-            create_app(app),
+            create_app(app, demo=args.command == "demo"),
             host="127.0.0.1",
             port=port,
             log_config=None,

@@ -6,6 +6,7 @@ import re
 from functools import lru_cache
 
 from gumboot.core.errors import BadUnit, NotInTable
+from gumboot.core.reading import MOST_CHARACTERS
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.units import MM2_PER_KCMIL
@@ -15,7 +16,11 @@ SIZES_MM2 = {f"{size} mm2": float(size) for size in iec.SIZES}
 FINE_MM2 = {"0.25 mm2": 0.25, "0.5 mm2": 0.5, "0.75 mm2": 0.75, "1 mm2": 1.0, "150 mm2": 150.0, "185 mm2": 185.0, "240 mm2": 240.0}
 FINE_AWG = {f"{n} AWG": float(0.012668 * 92 ** ((36 - n) / 19.5)) for n in (16, 18, 20, 22, 24)}
 _AREAS = {**{s: c.area_mm2 for s, c in nec.COPPER.items()}, **SIZES_MM2, **FINE_MM2, **FINE_AWG}
-_SHAPE = re.compile(r"^#?\s*(\d+(?:\.\d+)?|[1-4]/0)\s*(awg|kcmil|mcm|mm2|mm²|mm\^2|sqmm|sq mm)?$", re.IGNORECASE)
+_SHAPE = re.compile(
+    r"^#?\s*(\d{1,4}(?:\.\d{1,3})?|[1-4]/0)\s*(awg|ga|gauge|kcmil|mcm|mm2|mm²|mm\^2|sqmm|sq mm)?$", re.IGNORECASE | re.ASCII
+)
+_AWG_FIRST = re.compile(r"^(?:awg|no\.?)\s*#?\s*(?=\d)", re.IGNORECASE)
+_NOUGHTS = {"0": "1/0", "00": "2/0", "000": "3/0", "0000": "4/0"}
 
 
 @lru_cache(maxsize=512)
@@ -31,10 +36,15 @@ def area_mm2(size: str) -> float:
 
 def read_size(text: str, family: str = "nec") -> str:
     """A size as people write it, as the tables write it. A bare number is AWG or mm2 by family. Raises BadUnit and NotInTable."""
-    match = _SHAPE.match(text.strip())
+    said = text.strip() if len(text) <= MOST_CHARACTERS else ""
+    awg_first = _AWG_FIRST.match(said)
+    match = _SHAPE.match(said[awg_first.end() :] if awg_first else said)
     if match is None:
-        raise BadUnit(f"'{text.strip()}' is no conductor size. Write 4/0 AWG, 250 kcmil or 50 mm2.")
-    number, unit = match.group(1), (match.group(2) or ("awg" if family == "nec" else "mm2")).lower()
+        raise BadUnit(f"'{text.strip()[:MOST_CHARACTERS]}' is no conductor size. Write 4/0 AWG, 250 kcmil or 50 mm2.")
+    number, unit = match.group(1), (match.group(2) or ("awg" if family == "nec" or awg_first else "mm2")).lower()
+    unit = "awg" if unit in ("ga", "gauge") else unit
+    if unit == "awg":
+        number = _NOUGHTS.get(number, number)
     if unit == "awg" and "/" not in number and float(number) >= 250:
         unit = "kcmil"
     label = f"{number} AWG" if unit == "awg" else f"{number} kcmil" if unit in ("kcmil", "mcm") else f"{float(number):g} mm2"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from typing import Any
 
 from sqlalchemy import func, select
@@ -53,7 +54,12 @@ def newest_company(db: Session) -> dict[str, CardRow]:
 
 def whole_shelf(db: Session) -> dict[str, AnyCard]:
     """Every card at its newest revision, the catalogue's and the company's own."""
-    return {**shelf(), **{card_id: _parsed(row) for card_id, row in newest_company(db).items()}}
+    found = {**shelf()}
+    for card_id, row in newest_company(db).items():
+        # One that this version cannot read is not offered, and takes nothing else down with it.
+        with suppress(ValueError):
+            found[card_id] = _parsed(row)
+    return found
 
 
 def shelf_for(db: Session, job: Job, newest: Mapping[str, AnyCard] | None = None) -> Shelf:
@@ -70,7 +76,10 @@ def shelf_for(db: Session, job: Job, newest: Mapping[str, AnyCard] | None = None
             raise WrongCard(
                 f"This job is planned with revision {revision} of the card '{card_id}', which is not kept here. Read that card in first, or plan with another revision."
             )
-        cards[card_id] = _parsed(row)
+        try:
+            cards[card_id] = _parsed(row)
+        except ValueError as refused:
+            raise WrongCard(f"Revision {revision} of the card '{card_id}' cannot be read by this version: {str(refused)[:200]}") from None
     return cards
 
 
@@ -93,6 +102,8 @@ def save_company_card(db: Session, document: dict[str, Any], author: str) -> Any
     card_id = str(document.get("id", ""))
     if card_id in shelf():
         raise CardTaken(card_id)
+    # Two who save one card at once: the second sees the first's revision.
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"card {card_id}"))))
     newest = newest_company(db).get(card_id)
     card = parse_card({**document, "revision": newest.revision + 1 if newest else 1})
     if newest is not None and parse_card({**newest.document, "revision": card.revision}) == card:

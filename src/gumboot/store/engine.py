@@ -10,6 +10,9 @@ from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import URL, Engine, create_engine, make_url, text
 from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.pool import NullPool
+
+from gumboot.store.rights import grant
 
 HERE = Path(__file__).parent
 
@@ -20,9 +23,18 @@ def as_url(address: str) -> URL:
     return url.set(drivername="postgresql+psycopg") if url.drivername in ("postgres", "postgresql") else url
 
 
-def open_engine(url: URL) -> Engine:
-    """An engine that notices a restarted server."""
-    return create_engine(url, pool_pre_ping=True, pool_size=8, connect_args={"connect_timeout": 5})
+def open_engine(url: URL, connections: int = 8) -> Engine:
+    """An engine that notices a restarted server. ``connections`` are all it opens; who finds none within two seconds is told so."""
+    return create_engine(
+        url,
+        pool_pre_ping=True,
+        pool_size=connections,
+        max_overflow=0,
+        pool_timeout=2,
+        hide_parameters=True,  # what people typed, and hashes of secrets, stay out of logs
+        # Nobody waits for another's row for ever.
+        connect_args={"connect_timeout": 5, "options": "-c lock_timeout=5000"},
+    )
 
 
 def _config(url: URL) -> Config:
@@ -32,9 +44,13 @@ def _config(url: URL) -> Config:
     return config
 
 
-def migrate(url: URL) -> None:
-    """Bring the schema to the newest version; existing data stays."""
+def migrate(url: URL, application: str = "") -> None:
+    """Bring the schema to the newest version; existing data stays. ``application`` is the role that is given the application's rights."""
     command.upgrade(_config(url), "head")
+    if application:
+        owner = create_engine(url, poolclass=NullPool)
+        grant(owner, application)
+        owner.dispose()
 
 
 def database_state(engine: Engine) -> str:

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.exc import IntegrityError
+from pydantic import ValidationError
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from gumboot.core.job import BadPath, Job, read_path, set_path
 from gumboot.store.models import JobRow, RevisionRow
+from gumboot.store.recent import Recent
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +34,14 @@ class NoSuchJob(Exception):
     """No job of that id."""
 
 
+class Unreadable(Exception):
+    """A job whose document this version cannot read; the document itself stays as it is."""
+
+    def __init__(self, job_id: str, title: str, reason: str) -> None:
+        super().__init__(reason)
+        self.job_id, self.title, self.reason = job_id, title, reason
+
+
 class NothingToUndo(Exception):
     """The history has no step in that direction."""
 
@@ -49,6 +57,11 @@ class Conflict(Exception):
 def list_jobs(db: Session) -> list[JobRow]:
     """All jobs by title."""
     return list(db.scalars(select(JobRow).order_by(JobRow.title)))
+
+
+def hold_names(db: Session) -> None:
+    """Whoever else begins a job waits until this one is written: two jobs of one title get two ids."""
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext("job names"))))
 
 
 def create_job(db: Session, job: Job, author: str, demo: bool = False) -> None:
@@ -80,21 +93,22 @@ def _redo_target(db: Session, job_id: str, content: int) -> int | None:
 
 
 # Parsed documents of the revisions seen last. A revision never changes; the time tells it from one of a database made anew.
-_PARSED: OrderedDict[tuple[str, int, datetime], Job] = OrderedDict()
-MOST_PARSED = 256
+_PARSED: Recent[tuple[str, int, datetime], Job] = Recent(256)
 
 
 def _job(row: RevisionRow) -> Job:
     key = (row.job_id, row.number, row.at)
-    return _remembered(key, _PARSED.get(key) or Job.model_validate(row.document))
-
-
-def _remembered(key: tuple[str, int, datetime], job: Job) -> Job:
-    _PARSED[key] = job
-    _PARSED.move_to_end(key)
-    while len(_PARSED) > MOST_PARSED:
-        _PARSED.popitem(last=False)
-    return job
+    known = _PARSED.get(key)
+    if known is None:
+        try:
+            known = Job.model_validate(row.document)
+        except ValidationError as refused:
+            first = refused.errors()[0]
+            where = ".".join(str(p) for p in first["loc"])
+            title = str(row.document.get("title") or row.job_id)
+            raise Unreadable(row.job_id, title, f"{where + ': ' if where else ''}{first['msg'].removeprefix('Value error, ')}") from None
+        _PARSED.keep(key, known)
+    return known
 
 
 def load(db: Session, job_id: str, number: int | None = None) -> Revision:
@@ -104,36 +118,33 @@ def load(db: Session, job_id: str, number: int | None = None) -> Revision:
     return Revision(job_id, row.number, _job(row), row.author, row.at, row.note, row.previous is not None, redo is not None)
 
 
+def raw_document(db: Session, job_id: str) -> dict[str, Any]:
+    """The newest document as it stands, whether or not this version can read it. Raises NoSuchJob."""
+    return _row(db, job_id).document
+
+
 def history(db: Session, job_id: str, limit: int = 50) -> list[RevisionRow]:
     """Newest revisions first."""
     return list(db.scalars(select(RevisionRow).where(RevisionRow.job_id == job_id).order_by(RevisionRow.number.desc()).limit(limit)))
 
 
 def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow | None], made: list[Job] | None = None) -> Revision:
-    """Write the next revision; the primary key refuses a racing one, and the write is tried again on the new head.
+    """Write the next revision; whoever else edits this job waits on its row, and then builds on what was written.
 
     ``made`` holds the job that ``build`` wrote down last, where it has it: it need not be read back from its own document.
     """
-    # A dozen people saving within the same instant is more than a crew has.
-    for _ in range(12):
-        head = _row(db, job_id)
-        row = build(head)
-        if row is None:
-            return load(db, job_id)
-        try:
-            with db.begin_nested():
-                db.add(row)
-                db.flush()
-        except IntegrityError:
-            db.expire_all()
-            continue
-        job_row = db.get_one(JobRow, job_id)
-        job_row.head, job_row.title = row.number, row.document["title"]
-        db.flush()
-        if made:
-            _remembered((job_id, row.number, row.at), made[-1])
+    job_row = db.scalar(select(JobRow).where(JobRow.id == job_id).with_for_update().execution_options(populate_existing=True))
+    if job_row is None:
+        raise NoSuchJob(job_id)
+    row = build(_row(db, job_id))
+    if row is None:
         return load(db, job_id)
-    raise Conflict("the job", "", "", "several people at once", _row(db, job_id).number)
+    db.add(row)
+    job_row.head, job_row.title = row.number, row.document["title"]
+    db.flush()
+    if made:
+        _PARSED.keep((job_id, row.number, row.at), made[-1])
+    return load(db, job_id)
 
 
 Upkeep = Callable[[Job], Job]
@@ -179,7 +190,7 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
 
 
 def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, author: str) -> Revision:
-    """One act that sets several fields, as one revision. ``change`` is given the newest content, again if a race is lost.
+    """One act that sets several fields, as one revision. ``change`` is given the newest content.
 
     Raises pydantic's ValidationError when the job would be invalid.
     """

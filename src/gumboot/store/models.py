@@ -26,6 +26,7 @@ class User(Base):
     display: Mapped[str] = mapped_column(String(80))
     role: Mapped[str] = mapped_column(String(20))
     password_hash: Mapped[str] = mapped_column(Text)
+    disabled: Mapped[bool] = mapped_column(default=False)
 
 
 class SignIn(Base):
@@ -75,7 +76,7 @@ class RevisionRow(Base):
 
 
 class RecordRow(Base):
-    """What someone did or measured."""
+    """What someone did or measured: ``at`` is when it was done, ``received_at`` when it arrived; ``digest`` is of what was sent."""
 
     __tablename__ = "records"
     __table_args__ = (ForeignKeyConstraint(["job_id"], ["jobs.id"]),)
@@ -88,6 +89,8 @@ class RecordRow(Base):
     role: Mapped[str] = mapped_column(String(20))
     at: Mapped[datetime] = mapped_column(server_default=func.now())
     corrects: Mapped[str | None] = mapped_column(String(36))
+    received_at: Mapped[datetime | None] = mapped_column(server_default=func.clock_timestamp())
+    digest: Mapped[str | None] = mapped_column(String(64))
 
 
 class CardRow(Base):

@@ -14,7 +14,7 @@ from gumboot.documents.report import plan_json
 from gumboot.store import jobs
 from gumboot.web.pages import EDITORS
 from gumboot.web.rendering import kept_whole, plan_of
-from gumboot.web.security import Author, Db, Person, may
+from gumboot.web.security import Author, Db, JsonBody, Person, may
 
 ROUTER = APIRouter(prefix="/api")
 
@@ -48,9 +48,14 @@ def revision(job_id: str, db: Db, person: Person) -> dict[str, int]:
 
 
 @ROUTER.patch("/jobs/{job_id}")
-def edit(job_id: str, body: Edit, db: Db, person: Author) -> Response:
+def edit(job_id: str, raw: JsonBody, db: Db, person: Author) -> Response:
     """Set one field; answers with the new revision, or problem details that name the field."""
     may(person, *EDITORS)
+    try:
+        body = Edit.model_validate(raw)
+    except ValidationError as refused:
+        rows = [{"field": ".".join(map(str, e["loc"])) or "body", "message": e["msg"]} for e in refused.errors()]
+        return _problem(422, "Something is missing or wrong", "; ".join(f"{r['field']}: {r['message']}" for r in rows), errors=rows)
     try:
         revision = jobs.edit(db, job_id, body.base, body.path, body.value, person.display, kept_whole(db, body.path))
         plan_of(db, revision)

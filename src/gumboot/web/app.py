@@ -6,30 +6,37 @@ import gc
 import logging
 import sys
 import threading
+import time
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import URL
-from sqlalchemy.exc import DataError, DBAPIError
+from sqlalchemy.exc import DataError, DBAPIError, IntegrityError
+from sqlalchemy.exc import TimeoutError as NoConnection
+from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 from starlette.middleware.base import BaseHTTPMiddleware
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot import __version__
+from gumboot.core.errors import GumbootError
+from gumboot.store.demo import DEMO_PASSWORD
 from gumboot.store.engine import database_state, open_engine
-from gumboot.store.jobs import NoSuchJob
+from gumboot.store.jobs import NoSuchJob, Unreadable
 from gumboot.web import api, card_pages, job_pages, pages, plan_acts, record_pages, studies, sum_pages, urls
+from gumboot.web.door import AT_ONCE, Door
+from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
-from gumboot.web.security import HEADERS, SignInNeeded, guard
+from gumboot.web.security import SignInNeeded, guard
 
 LOG = logging.getLogger("gumboot")
 
 
 def _problem(request: Request, status: int, title: str, detail: str, **more: Any) -> Response:
     request_id = getattr(request.state, "request_id", "")
-    if request.url.path.startswith("/api/"):
+    if request.url.path.startswith("/api/") or request.headers.get("accept", "").startswith("application/json"):
         body = {"type": "about:blank", "title": title, "status": status, "detail": detail, "request_id": request_id, **more}
         return JSONResponse(body, status, media_type="application/problem+json", headers=HEADERS)
     # A script swaps the answer into the page: then only the part that fits there is sent.
@@ -42,8 +49,8 @@ def _problem(request: Request, status: int, title: str, detail: str, **more: Any
 def _handlers(app: FastAPI) -> None:
     @app.exception_handler(SignInNeeded)
     def _sign_in(request: Request, _: SignInNeeded) -> Response:
-        if request.url.path.startswith("/api/"):
-            return _problem(request, 401, "Sign in first", "This address needs a session.")
+        if request.url.path.startswith("/api/") or request.headers.get("accept", "").startswith("application/json"):
+            return _problem(request, 401, "Sign in first", "Your session is over. Sign in again; nothing is lost.")
         if request.headers.get("HX-Request"):
             return Response(status_code=204, headers={"HX-Redirect": urls.SIGN_IN})
         return RedirectResponse(urls.SIGN_IN, 303)
@@ -54,15 +61,22 @@ def _handlers(app: FastAPI) -> None:
             request, 404, "No such job", f"There is no job '{missing}'. It may have been renamed; the list of jobs has them all."
         )
 
+    @app.exception_handler(Unreadable)
+    @app.exception_handler(GumbootError)
+    def _no_plan(request: Request, refused: Exception) -> Response:
+        return _problem(request, 422, "No plan follows", f"{refused} Nothing is lost: the job and its records stand as they are.")
+
     @app.exception_handler(HTTPException)
     def _http(request: Request, failure: HTTPException) -> Response:
-        titles = {404: "Nothing here", 403: "Not yours to do", 405: "Not that way", 429: "Too many tries"}
+        titles = {413: "Too large", 404: "Nothing here", 403: "Not yours to do", 405: "Not that way", 429: "Too many tries"}
         detail = (
             failure.detail
             if failure.status_code != 404 or failure.detail != "Not Found"
             else "This page does not exist. The list of jobs is a good place to start again."
         )
-        return _problem(request, failure.status_code, titles.get(failure.status_code, "That did not work"), str(detail))
+        response = _problem(request, failure.status_code, titles.get(failure.status_code, "That did not work"), str(detail))
+        response.headers.update(failure.headers or {})
+        return response
 
     @app.exception_handler(RequestValidationError)
     def _invalid(request: Request, failure: RequestValidationError) -> Response:
@@ -78,6 +92,22 @@ def _handlers(app: FastAPI) -> None:
             422,
             "That text cannot be kept",
             "It holds a character that cannot be stored. Type it again without pasting; nothing was saved.",
+        )
+
+    @app.exception_handler(NoConnection)
+    def _no_connection(request: Request, _: NoConnection) -> Response:
+        answer = _problem(request, 503, "More is asked at once than the server can do", "Nothing was saved. Try again in 2 seconds.")
+        answer.headers["Retry-After"] = "2"
+        return answer
+
+    @app.exception_handler(IntegrityError)
+    def _taken(request: Request, failure: IntegrityError) -> Response:
+        LOG.warning("taken in request %s: %s", getattr(request.state, "request_id", ""), type(failure.orig).__name__)
+        return _problem(
+            request,
+            409,
+            "Somebody did the same at the same moment",
+            "Nothing was saved from here. Reload the page and look, then try again.",
         )
 
     @app.exception_handler(DBAPIError)
@@ -96,14 +126,17 @@ def _handlers(app: FastAPI) -> None:
         return _problem(request, 500, "Something broke on our side", "Nothing was saved. Note the number below when you report it.")
 
 
-def create_app(database: URL) -> FastAPI:
-    """The app on one database."""
+def create_app(database: URL, demo: bool = True) -> FastAPI:
+    """The app on one database. Without ``demo`` the demo's published password opens nothing."""
     logging.basicConfig(level=logging.INFO, stream=sys.stderr, format="%(message)s")
     logging.getLogger("weasyprint").setLevel(logging.ERROR)
     logging.getLogger("fontTools").setLevel(logging.ERROR)
     app = FastAPI(title="Gumboot", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
-    app.state.engine = open_engine(database)
+    # Beside those within the door: the health page, and one that is being given back.
+    app.state.engine = open_engine(database, AT_ONCE + 4)
+    app.state.published = "" if demo else DEMO_PASSWORD
     app.add_middleware(BaseHTTPMiddleware, dispatch=guard)
+    app.add_middleware(Door)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (job_pages.ROUTER, card_pages.ROUTER, plan_acts.ROUTER, pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):
         app.include_router(router)
@@ -117,9 +150,16 @@ def create_app(database: URL) -> FastAPI:
     # Solar and solver libraries take seconds to load: done beside the first requests, not within one.
     threading.Thread(target=studies.warm, name="warm", daemon=True).start()
 
+    # Asked once a second at most, so that asking for health cannot take the connections away.
+    asked: tuple[float, str] = (-1.0, "ready")
+
     @app.get(urls.HEALTH)
-    def health() -> JSONResponse:
-        state = database_state(app.state.engine)
+    async def health() -> JSONResponse:
+        nonlocal asked
+        if time.monotonic() - asked[0] > 1.0:
+            asked = (time.monotonic(), asked[1])
+            asked = (time.monotonic(), await run_in_threadpool(database_state, app.state.engine))
+        state = asked[1]
         return JSONResponse({"app": __version__, "database": state}, 200 if state == "ready" else 503)
 
     @app.get("/favicon.ico", include_in_schema=False)

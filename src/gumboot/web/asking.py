@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
-from gumboot.core.errors import GumbootError
+from gumboot.core.errors import BadUnit, GumbootError
 from gumboot.core.rulebook.books import book
 from gumboot.core.sizes import read_size
 from gumboot.core.sums import Sum
@@ -34,8 +34,13 @@ def _extra(info: FieldInfo) -> Mapping[str, Any]:
     return info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
 
 
+MOST_IN_LIST = 100
+
+
 def _sizes(parts: list[str], family: str) -> list[str]:
     found: list[str] = []
+    if len(parts) > MOST_IN_LIST:
+        raise BadUnit(f"{len(parts)} entries; at most {MOST_IN_LIST} are taken. Write 4 x 10 AWG for four alike.")
     for part in parts:
         match = _TIMES.match(part)
         times, text = (int(match.group(1)), match.group(2)) if match else (1, part)
@@ -63,7 +68,7 @@ def _typed(value: Any, kind: str, unit: str, family: str) -> Any:
     lowered = value.strip().lower()
     if kind == "choice" and lowered in ("yes", "no", "true", "false"):
         return lowered in ("yes", "true")
-    return int(value) if kind == "choice" and value.strip().isdigit() else value.strip()
+    return int(value) if kind == "choice" and value.strip().isdecimal() and len(value.strip()) < 6 else value.strip()
 
 
 def _said(row: Mapping[str, Any]) -> str:

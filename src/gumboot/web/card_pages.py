@@ -15,12 +15,14 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from gumboot.catalogue import shelf
 from gumboot.core.card import parse_card
 from gumboot.core.card.model import AnyCard
-from gumboot.core.errors import GumbootError
+from gumboot.core.errors import BadUnit, GumbootError
+from gumboot.core.limits import read_json
 from gumboot.core.study.compare import changed_fields, flat
 from gumboot.core.study.fit import ratings
 from gumboot.store import cards
 from gumboot.web import urls
 from gumboot.web.pages import EDITORS
+from gumboot.web.quantities import parse
 from gumboot.web.rendering import render
 from gumboot.web.security import Author, Db, Person, Texts, may
 
@@ -127,21 +129,25 @@ UNITS = {
 }  # fmt: skip
 
 
+def _named_unit(name: str) -> tuple[list[str], str]:
+    """A field's name without its unit, and the unit that it ends in."""
+    parts = name.split("_")
+    if name.endswith("_per_k"):
+        return parts[:-2], "1/K"
+    if len(parts) > 1 and parts[-1] in UNITS:
+        return parts[:-1], UNITS[parts[-1]]
+    if len(parts) > 1 and parts[0] == "v":
+        return ["voltage", *parts[1:]], "V"
+    if len(parts) > 1 and parts[0] in ("i", "isc"):
+        return ["current" if parts[0] == "i" else "short-circuit current", *parts[1:]], "A"
+    return parts, ""
+
+
 def words_of(path: str) -> str:
     """A field's name as a person reads it: ``trackers.PV1.v_max`` is 'PV1, v max, V'."""
     *before, last = path.split(".")
-    parts = last.split("_")
-    unit = ""
-    if last.endswith("_per_k"):
-        parts, unit = parts[:-2], "1/K"
-    elif len(parts) > 1 and parts[-1] in UNITS:
-        unit = UNITS[parts.pop()]
-    elif parts[0] in ("v",) and len(parts) > 1:
-        parts, unit = ["voltage", *parts[1:]], "V"
-    elif parts[0] in ("i", "isc") and len(parts) > 1:
-        parts, unit = ["current" if parts[0] == "i" else "short-circuit current", *parts[1:]], "A"
-    words = " ".join(parts)
-    return ", ".join([*before, words + (f", {unit}" if unit else "")])
+    parts, unit = _named_unit(last)
+    return ", ".join([*before, " ".join(parts) + (f", {unit}" if unit else "")])
 
 
 def choices_of(card: AnyCard, path: str) -> tuple[str, ...]:
@@ -151,21 +157,30 @@ def choices_of(card: AnyCard, path: str) -> tuple[str, ...]:
     return tuple(str(o) for o in options) if options and all(isinstance(o, str) for o in options) else ()
 
 
-def _read(text: str, kind: str, present: Any) -> Any:
+# As the form shows a unit, and as the reader of quantities names it.
+SPOKEN = {"mΩ": "mohm", "Ω": "ohm", "µF": "uF"}
+
+
+def _read(text: str, kind: str, present: Any, path: str, document: dict[str, Any]) -> Any:
     text = text.strip()
     if kind == "flag":
         return text == "yes"
     if kind == "list":
-        return json.loads(text or "[]")
-    if kind in ("number", "none"):
-        if text == "":
-            return None
-        try:
-            value = float(text.replace(",", "."))
-        except ValueError:
-            return text
-        return int(value) if value.is_integer() and isinstance(present, int) else value
-    return text
+        return read_json(text or "[]")
+    if kind not in ("number", "none"):
+        return text
+    if text == "":
+        return None
+    name = path.rsplit(".", maxsplit=1)[-1]
+    unit = _named_unit(name)[1]
+    try:
+        # A coefficient in mV/K is a share of the voltage that stands beside it.
+        value = parse(text, SPOKEN.get(unit, unit), per_volt=document.get(f"{name.removesuffix('_per_k')}_v"))
+    except BadUnit:
+        if kind == "none" and not unit:
+            return text  # an empty field may be one for words
+        raise
+    return int(value) if value.is_integer() and isinstance(present, int) else value
 
 
 def _set(document: Any, path: str, value: Any) -> None:
@@ -192,8 +207,10 @@ def save_card(card_id: str, db: Db, person: Author, form: Texts) -> Response:
             continue
         typed[path] = form[name]
         try:
-            _set(document, path, _read(form[name], kind, present[path]))
-        except (json.JSONDecodeError, ValueError):
+            _set(document, path, _read(form[name], kind, present[path], path, document))
+        except BadUnit as refused:
+            problems[path] = str(refused)
+        except ValueError:
             problems[path] = 'This needs a list such as ["LFP"].'
     own = card_id not in shelf()
     if problems:
@@ -206,7 +223,7 @@ def save_card(card_id: str, db: Db, person: Author, form: Texts) -> Response:
         for row in refused.errors():
             problems[_named([str(p) for p in row["loc"]], document)] = row["msg"].removeprefix("Value error, ") + "."
         return _form(person, _document(db, card_id), own, 422, problems, typed)
-    except GumbootError as refused:
+    except (GumbootError, ValueError) as refused:
         return _form(person, _document(db, card_id), own, 422, {"id": str(refused)}, typed)
     return RedirectResponse(f"{urls.CARDS}/{saved.id}", 303)
 
@@ -232,7 +249,7 @@ def import_card(db: Db, person: Author, file: UploadFile) -> Response:
     try:
         if len(raw) > MOST_CARD_BYTES:
             raise ValueError("the file is larger than 1 MB")
-        document = json.loads(raw)
+        document = read_json(raw)
         if not isinstance(document, dict):
             raise ValueError("it holds no card")
         saved = cards.save_company_card(db, document, person.display)

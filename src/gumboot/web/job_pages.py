@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import json
-from typing import Annotated, Any
+from typing import Any
 
-from fastapi import APIRouter, Form, UploadFile
+from fastapi import APIRouter, UploadFile
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
@@ -15,20 +14,21 @@ from gumboot.catalogue.begin import KINDS, begin, copy
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.job.names import slug
+from gumboot.core.limits import read_json
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study.compare import compare
 from gumboot.store import jobs
 from gumboot.web import urls
 from gumboot.web.pages import EDITORS, message
 from gumboot.web.rendering import kept_whole, plan_of, render
-from gumboot.web.security import Author, Db, Person, may
+from gumboot.web.security import Author, Db, Person, Text, may
 
 ROUTER = APIRouter()
-Text = Annotated[str, Form()]
 MOST_JOB_BYTES = 2_000_000
 
 
 def _free_id(db: Session, title: str) -> str:
+    jobs.hold_names(db)
     return slug(title, {row.id for row in jobs.list_jobs(db)}, "job", 50)
 
 
@@ -73,12 +73,12 @@ def job_from_file(db: Db, person: Author, file: UploadFile) -> Response:
     job = None
     if not problem:
         try:
-            job = Job.model_validate(json.loads(raw))
-        except (UnicodeDecodeError, json.JSONDecodeError) as refused:
-            problem = f"The file is no job: {refused}. Choose a *.gumboot.json file."
+            job = Job.model_validate(read_json(raw))
         except ValidationError as refused:
             where = ".".join(str(p) for p in refused.errors()[0]["loc"])
             problem = f"{where + ': ' if where else ''}{message(refused)}"
+        except ValueError as refused:
+            problem = f"The file is no job: {refused}. Choose a *.gumboot.json file."
     if job is not None:
         try:
             return _begin(db, person, job.model_copy(update={"id": _free_id(db, job.title)}))

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
@@ -26,10 +28,9 @@ from gumboot.store import accounts, jobs
 from gumboot.web import studies, urls
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import Bench, bench, kept_whole, plan_of, render, render_bench
-from gumboot.web.security import COOKIE, Author, Db, Person, may, session_cookie
+from gumboot.web.security import COOKIE, Author, Db, Person, Text, may, session_cookie
 
 ROUTER = APIRouter()
-Text = Annotated[str, Form()]
 # An apprentice looks and rehearses; decisions are the others'.
 EDITORS = ("planner", "installer", "licence holder")
 
@@ -43,15 +44,34 @@ def sign_in_page() -> HTMLResponse:
 @ROUTER.post(urls.SIGN_IN)
 def sign_in(request: Request, db: Db, name: Text = "", password: Text = "") -> Response:
     """Check name and password; five failures in five minutes rest the name."""
+    # A password typed into the wrong field must not reach the log: only a name that there is does.
+    request.state.person = accounts.known_name(db, name) or "(no such account)"
+    problem, status = "", 401
     try:
-        token = accounts.sign_in(db, name, password)
+        token = accounts.sign_in(db, name, password, request.app.state.published)
     except accounts.Throttled:
-        return render("sign_in.html", 429, problem="Too many tries for this name. Wait five minutes.", name=name)
-    if token is None:
-        return render("sign_in.html", 401, problem="That name and password do not belong together.", name=name)
-    response = RedirectResponse(urls.HOME, 303)
-    session_cookie(request, response, token)
-    return response
+        problem, status = "Too many tries for this name. Wait five minutes.", 429
+    except accounts.Busy:
+        problem, status = "More people sign in at once than the server can check. Try again in a few seconds.", 503
+    except accounts.Published:
+        problem, status = (
+            "This is the demo's published password. Whoever looks after the server gives you a new one: ./gumboot user password.",
+            403,
+        )
+    else:
+        if token is not None:
+            response = RedirectResponse(urls.HOME, 303)
+            session_cookie(request, response, token)
+            return response
+        problem = (
+            "That name and password do not belong together."
+            if accounts.users(db)
+            else "There is no account yet. On the server: ./gumboot user add NAME --role 'licence holder'."
+        )
+    refused = render("sign_in.html", status, problem=problem, name=name[:60])
+    if status == 503:
+        refused.headers["Retry-After"] = "3"
+    return refused
 
 
 @ROUTER.post(urls.SIGN_OUT)
@@ -65,9 +85,30 @@ def sign_out(request: Request, db: Db, person: Author) -> Response:
 
 @ROUTER.get(urls.HOME)
 def home(db: Db, person: Person) -> HTMLResponse:
-    """The list of jobs with their standing."""
-    views = [bench(db, person, row.id, "survey") for row in jobs.list_jobs(db)]
+    """The list of jobs with their standing; one that cannot be read or planned is a row with its reason."""
+    views: list[Bench | Unplanned] = []
+    for row in jobs.list_jobs(db):
+        try:
+            views.append(bench(db, person, row.id, "survey"))
+        except (jobs.Unreadable, GumbootError) as refused:
+            views.append(Unplanned(row.id, row.title, str(refused)))
     return render("jobs.html", views=views, who=person)
+
+
+@dataclass(frozen=True, slots=True)
+class Unplanned:
+    """A job of which this version can make no plan, and why."""
+
+    id: str
+    title: str
+    reason: str
+
+
+@ROUTER.get("/jobs/{job_id}/document.json")
+def document(job_id: str, db: Db, person: Person) -> Response:
+    """A job's newest document as it is kept, readable by this version or not."""
+    text = json.dumps(jobs.raw_document(db, job_id), indent=1, ensure_ascii=False) + "\n"
+    return Response(text, media_type="application/json", headers={"Content-Disposition": f'attachment; filename="{job_id}.gumboot.json"'})
 
 
 @ROUTER.get(urls.RULES)

@@ -25,10 +25,9 @@ from gumboot.web.lists import BadItem, adder_of, new_item
 from gumboot.web.page_words import leg_options
 from gumboot.web.pages import EDITORS, again, answer, message
 from gumboot.web.rendering import bench, kept_whole, plan_of, render
-from gumboot.web.security import Author, Db, Person, Texts, may
+from gumboot.web.security import Author, Db, Person, Text, Texts, may
 
 ROUTER = APIRouter()
-Text = Annotated[str, Form()]
 MOST_CONSUMPTION_BYTES = 12_000_000
 
 

@@ -1,11 +1,17 @@
-"""Recording what was done: torque, measurements, steps, settings as left, holds, sign-off."""
+"""Recording what was done: torque, measurements, steps, settings as left, holds, sign-off.
+
+Every record comes with an id from where it was made, so that it can be sent again until it is acknowledged: the same content is the
+same answer, other content is refused.
+"""
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+import re
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Depends, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
@@ -16,70 +22,108 @@ from gumboot.store import accounts, records
 from gumboot.web import urls
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import Bench, bench, render, render_bench
-from gumboot.web.security import Author, Db, may
+from gumboot.web.security import Author, Db, Text, Texts, may
 
 ROUTER = APIRouter(prefix="/jobs/{job_id}/records")
-Text = Annotated[str, Form()]
 CREW = ("installer", "licence holder")
+IDENTITY = re.compile(r"[A-Za-z0-9-]{8,36}")
+# Not part of what was typed: who carries it, and how long it lay on a phone.
+CARRIED = ("csrf", "record_id", "age_s", "doer")
+LONGEST_KEPT = timedelta(days=90)
 
 
-def _save(db: Db, view: Bench, person: accounts.Who, kind: str, subject: str, value: dict[str, Any], record_id: str = "") -> None:
-    before = [r for r in view.records if r.kind == kind and r.subject == subject]
-    corrects = before[-1].id if before else None
-    try:
-        records.add_record(
-            db,
-            view.job.id,
-            kind,
-            subject,
-            value,
-            person.display,
-            person.role,
-            record_id=record_id or None,
-            corrects=None if record_id and any(r.id == record_id for r in before) else corrects,
-        )
-    except records.BadCorrection:
-        raise HTTPException(409, "That record belongs to something else. Reload the page; nothing was saved.") from None
+@dataclass(frozen=True, slots=True)
+class Recording:
+    """One record on its way in: who sends it to which job, with what typed, and how it is answered."""
+
+    request: Request
+    db: Db
+    person: accounts.Who
+    job_id: str
+    typed: dict[str, str]
+    record_id: str
+    age: timedelta
+
+    @property
+    def by_script(self) -> bool:
+        """Whether a script sent it that wants plain data back, such as the phone's queue."""
+        return self.request.headers.get("accept", "").startswith("application/json")
+
+    def sent(self, kind: str, subject: str) -> records.Sent:
+        """As the store takes it."""
+        return records.Sent(self.record_id, kind, subject, self.typed, self.person.display, self.age)
+
+    def repeated(self, kind: str, subject: str) -> bool:
+        """Whether this very record stands already: then it is answered as it was. Raises 409 for other content under its id."""
+        try:
+            return records.already(self.db, self.job_id, self.sent(kind, subject)) is not None
+        except records.OtherRecord:
+            raise _other() from None
+
+    def save(self, kind: str, subject: str, value: dict[str, Any]) -> None:
+        """Add it. Raises 409 for other content under its id."""
+        try:
+            records.add_record(self.db, self.job_id, self.sent(kind, subject), value, self.person.role)
+        except records.OtherRecord:
+            raise _other() from None
+        self.db.flush()
+
+    def answer(self, station: str, problem: str = "", field: str = "") -> Response:
+        """The station as it stands now, with what is wrong beside its field; plain data for a script."""
+        if self.by_script:
+            if problem:
+                raise HTTPException(422, problem)
+            return JSONResponse({"ok": True, "next": urls.station(self.job_id, station)})
+        problems = {field: problem} if problem else {}
+        # What was typed stays where it was typed.
+        typed = {field: self.typed.get("value", ""), **self.typed} if problem else {}
+        view = bench(self.db, self.person, self.job_id, station, problems=problems, typed=typed)
+        fragment = bool(self.request.headers.get("HX-Request"))
+        if fragment or problem:
+            return render_bench(view, fragment=fragment, status=422 if problem else 200)
+        return RedirectResponse(urls.station(self.job_id, station), 303)
 
 
-def _answer(
-    request: Request,
-    db: Db,
-    person: accounts.Who,
-    job_id: str,
-    station: str,
-    problems: dict[str, str] | None = None,
-    typed: dict[str, str] | None = None,
-) -> Response:
-    db.flush()
-    view = bench(db, person, job_id, station, problems=problems or {}, typed=typed or {})
-    status = 422 if problems else 200
-    if request.headers.get("HX-Request") or problems:
-        return render_bench(view, fragment=bool(request.headers.get("HX-Request")), status=status)
-    return RedirectResponse(urls.station(job_id, station), 303)
+def _other() -> HTTPException:
+    return HTTPException(409, "A record of this id says something else already. Reload the page and look; nothing was saved from here.")
+
+
+def recording(request: Request, job_id: str, db: Db, person: Author, typed: Texts) -> Recording:
+    """Read what every record carries. Raises 422 without an id, 409 when somebody else than its doer sends it."""
+    record_id, doer, age_s = typed.get("record_id", ""), typed.get("doer", ""), typed.get("age_s", "") or "0"
+    if not IDENTITY.fullmatch(record_id):
+        raise HTTPException(422, "record_id: a record needs the id that its page gave it. Reload the page; nothing was saved.")
+    if doer and doer != person.name:
+        raise HTTPException(409, f"This was done by {doer}, and {person.name} is signed in. It waits until {doer} signs in here.")
+    if not age_s.isdecimal() or len(age_s) > 9 or timedelta(seconds=int(age_s)) > LONGEST_KEPT:
+        raise HTTPException(422, f"age_s: seconds since it was done, at most {LONGEST_KEPT.days} days of them.")
+    plain = {k: v for k, v in typed.items() if k not in CARRIED}
+    return Recording(request, db, person, job_id, plain, record_id, timedelta(seconds=int(age_s)))
+
+
+Here = Annotated[Recording, Depends(recording)]
 
 
 @ROUTER.post("/torque/{termination_id}")
 def torque(
-    request: Request,
     job_id: str,
     termination_id: str,
-    db: Db,
-    person: Author,
+    here: Here,
     reached: Text = "",
     unit: Text = "lbf in",
     tool: Text = "",
     tug: Text = "",
+    pressed: Text = "",
     note: Text = "",
-    record_id: Text = "",
 ) -> Response:
     """Record one termination: torque with tool and calibration, and the tug test."""
-    may(person, *CREW)
-    view = bench(db, person, job_id, "wire")
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "wire")
     term = view.plan.termination(termination_id)
+    if here.repeated("torque", termination_id):
+        return _torque_answer(here, view, termination_id if term else "")
     if term is None:
         raise HTTPException(404, "That termination is not part of this plan any more.")
-    wire_json = request.headers.get("accept", "").startswith("application/json")
     item = next((t for t in view.job.tools if t.id == tool), None)
     problem, value_nm = "", None
     if term.torque is not None:
@@ -92,30 +136,27 @@ def torque(
         if not problem and item is None:
             problem = "Tool: choose the torque tool that you used."
     if problem:
-        if wire_json:
+        if here.by_script:
             raise HTTPException(422, problem)
-        return render(
-            "card.html",
-            422,
-            b=view,
-            t=term,
-            problem=problem,
-            typed={"reached": reached, "unit": unit, "tool": tool, "tug": tug, "note": note},
-        )
+        return render("card.html", 422, b=view, t=term, problem=problem, typed=here.typed)
     value = {
         "value_nm": value_nm,
-        "entered": reached.strip(),
-        "unit": unit,
-        "tool": tool,
+        "entered": reached.strip()[:64],
+        "unit": unit[:20],
+        "tool": tool[:60],
         "calibrated_to": item.calibrated_to if item else None,
         "tug": tug == "held",
+        "pressed": pressed == "yes",
         "note": note.strip()[:300],
         "size": term.size,
     }
-    _save(db, view, person, "torque", term.id, value, record_id)
-    db.flush()
-    following = _after(bench(db, person, job_id, "wire"), term.id)
-    return JSONResponse({"next": following}) if wire_json else RedirectResponse(following, 303)
+    here.save("torque", term.id, value)
+    return _torque_answer(here, bench(here.db, here.person, job_id, "wire"), term.id)
+
+
+def _torque_answer(here: Recording, view: Bench, termination_id: str) -> Response:
+    following = _after(view, termination_id) if termination_id else urls.station(view.job.id, "wire")
+    return JSONResponse({"ok": True, "next": following}) if here.by_script else RedirectResponse(following, 303)
 
 
 def _after(view: Bench, termination_id: str) -> str:
@@ -129,17 +170,19 @@ def _after(view: Bench, termination_id: str) -> str:
 
 
 @ROUTER.post("/recheck/{termination_id}")
-def recheck(request: Request, job_id: str, termination_id: str, db: Db, person: Author, ok: Text = "") -> Response:
+def recheck(job_id: str, termination_id: str, here: Here, ok: Text = "") -> Response:
     """Record the 24 h look at a lug's mark."""
-    may(person, *CREW)
-    view = bench(db, person, job_id, "wire")
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "wire")
+    if here.repeated("recheck", termination_id):
+        return here.answer("wire")
     if termination_id not in view.standing.rechecks:
         raise HTTPException(404, "That lug is not on the 24 h list.")
     due, _ = view.standing.rechecks[termination_id]
-    if due is None or due > datetime.now(UTC):
-        return _answer(request, db, person, job_id, "wire", {f"recheck-{termination_id}": "The 24 hours are not over yet."})
-    _save(db, view, person, "recheck", termination_id, {"ok": ok == "yes"})
-    return _answer(request, db, person, job_id, "wire")
+    if due is None or due > datetime.now(UTC) - here.age:
+        return here.answer("wire", "The 24 hours are not over yet.", f"recheck-{termination_id}")
+    here.save("recheck", termination_id, {"ok": ok == "yes"})
+    return here.answer("wire")
 
 
 def _find_check(view: Bench, check_id: str) -> Check:
@@ -150,126 +193,122 @@ def _find_check(view: Bench, check_id: str) -> Check:
 
 
 @ROUTER.post("/measurement/{check_id}")
-def measurement(request: Request, job_id: str, check_id: str, db: Db, person: Author, value: Text = "", answer: Text = "") -> Response:
+def measurement(job_id: str, check_id: str, here: Here, value: Text = "", answer: Text = "") -> Response:
     """Record one measurement or look."""
-    may(person, *CREW)
-    check = _find_check(bench(db, person, job_id, "prove"), check_id)
-    view = bench(db, person, job_id, check.station)
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "prove")
+    check = _find_check(view, check_id)
+    if here.repeated("measurement", check_id):
+        return here.answer(check.station)
     if check.unit:
         try:
             number = parse(value, check.unit)
         except BadUnit as refused:
-            return _answer(request, db, person, job_id, check.station, {f"check-{check_id}": str(refused)}, {f"check-{check_id}": value})
-        _save(db, view, person, "measurement", check_id, {"value": number, "unit": check.unit})
+            return here.answer(check.station, str(refused), f"check-{check_id}")
+        here.save("measurement", check_id, {"value": number, "unit": check.unit})
     else:
         if answer not in ("yes", "no"):
-            return _answer(request, db, person, job_id, check.station, {f"check-{check_id}": "Answer yes or no."})
-        _save(db, view, person, "measurement", check_id, {"ok": answer == "yes"})
-    return _answer(request, db, person, job_id, check.station)
+            return here.answer(check.station, "Answer yes or no.", f"check-{check_id}")
+        here.save("measurement", check_id, {"ok": answer == "yes"})
+    return here.answer(check.station)
 
 
 @ROUTER.post("/done/{step_id}")
-def done(request: Request, job_id: str, step_id: str, db: Db, person: Author) -> Response:
+def done(job_id: str, step_id: str, here: Here) -> Response:
     """Record one step of first power; refused while a hold stands."""
-    may(person, *CREW)
-    view = bench(db, person, job_id, "power-up")
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "power-up")
+    if here.repeated("done", step_id):
+        return here.answer("power-up")
     if step_id not in view.standing.step_holds:
         raise HTTPException(404, "That step is not part of this plan.")
     holds = view.standing.step_holds[step_id]
     if holds:
-        return _answer(request, db, person, job_id, "power-up", {f"step-{step_id}": f"Held by {holds[0]}"})
-    _save(db, view, person, "done", step_id, {"ok": True})
-    return _answer(request, db, person, job_id, "power-up")
+        return here.answer("power-up", f"Held by {holds[0]}", f"step-{step_id}")
+    here.save("done", step_id, {"ok": True})
+    return here.answer("power-up")
 
 
 @ROUTER.post("/hold/{check_id}")
-def clear_hold(request: Request, job_id: str, check_id: str, db: Db, person: Author, reason: Text = "") -> Response:
+def clear_hold(job_id: str, check_id: str, here: Here, reason: Text = "") -> Response:
     """A licence holder clears a hold that a measurement set, with a reason that stays on record."""
-    may(person, "licence holder")
-    check = _find_check(bench(db, person, job_id, "prove"), check_id) if check_id != "pack-spread" else None
-    station = check.station if check else "prove"
+    may(here.person, "licence holder")
+    view = bench(here.db, here.person, job_id, "prove")
+    check = next((c for c in view.plan.all_checks() if c.id == check_id), None)
+    if check is None:
+        raise HTTPException(404, "That check is not part of this plan.")
+    if here.repeated("hold-cleared", f"check:{check_id}"):
+        return here.answer(check.station)
     if len(reason.strip()) < 10:
-        return _answer(request, db, person, job_id, station, {f"check-{check_id}": "Give the reason in at least ten characters."})
-    view = bench(db, person, job_id, station)
-    judged = view.standing.checks[check_id]
-    if judged.record is None:
-        return _answer(
-            request, db, person, job_id, station, {f"check-{check_id}": "Measure it first: a hold without a reading is not cleared."}
-        )
-    _save(db, view, person, "hold-cleared", f"check:{check_id}", {"reason": reason.strip()[:500]})
-    return _answer(request, db, person, job_id, station)
+        return here.answer(check.station, "Give the reason in at least ten characters.", f"check-{check_id}")
+    if view.standing.checks[check_id].record is None:
+        return here.answer(check.station, "Measure it first: a hold without a reading is not cleared.", f"check-{check_id}")
+    here.save("hold-cleared", f"check:{check_id}", {"reason": reason.strip()[:500]})
+    return here.answer(check.station)
 
 
 @ROUTER.post("/setting/{key}")
-def setting(request: Request, job_id: str, key: str, db: Db, person: Author, value: Text = "") -> Response:
+def setting(job_id: str, key: str, here: Here, value: Text = "") -> Response:
     """Record a setting as it was left in the inverter."""
-    may(person, *CREW)
-    view = bench(db, person, job_id, "settings")
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "settings")
+    if here.repeated("setting", key):
+        return here.answer("settings")
     if key not in view.standing.settings:
         raise HTTPException(404, "That setting is not on the sheet.")
     if not value.strip():
-        return _answer(request, db, person, job_id, "settings", {f"setting-{key}": "Type what the inverter shows."})
-    _save(db, view, person, "setting", key, {"as_left": value.strip()[:80]})
-    return _answer(request, db, person, job_id, "settings")
+        return here.answer("settings", "Type what the inverter shows.", f"setting-{key}")
+    here.save("setting", key, {"as_left": value.strip()[:80]})
+    return here.answer("settings")
 
 
 @ROUTER.post("/link/{task}")
-def link(request: Request, job_id: str, task: str, db: Db, person: Author) -> Response:
+def link(job_id: str, task: str, here: Here) -> Response:
     """Record one task of the programming ritual; out of order is refused."""
-    may(person, *CREW)
-    view = bench(db, person, job_id, "links")
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "links")
+    if here.repeated("link", task):
+        return here.answer("links")
     order = [key for key, _ in LINK_TASKS]
     if task not in order:
         raise HTTPException(404, "That task is not on the list.")
     before = [k for k in order[: order.index(task)] if k not in view.standing.links_done]
     if before:
-        return _answer(request, db, person, job_id, "links", {f"link-{task}": f"Not yet: first {dict(LINK_TASKS)[before[0]].lower()}."})
-    _save(db, view, person, "link", task, {"ok": True})
-    return _answer(request, db, person, job_id, "links")
+        return here.answer("links", f"Not yet: first {dict(LINK_TASKS)[before[0]].lower()}.", f"link-{task}")
+    here.save("link", task, {"ok": True})
+    return here.answer("links")
 
 
 @ROUTER.post("/ct/test")
-async def ct_test(request: Request, job_id: str, db: Db, person: Author) -> Response:
+def ct_test(job_id: str, here: Here) -> Response:
     """Record the display's readings of the meter test."""
-    may(person, *CREW)
-    form = await request.form()
-    view = bench(db, person, job_id, "sensing")
-    readings, problems, typed = {}, {}, {}
+    may(here.person, *CREW)
+    view = bench(here.db, here.person, job_id, "sensing")
+    if here.repeated("ct", "ct-test"):
+        return here.answer("sensing")
+    readings = {}
     for ct in view.plan.sensing.cts:
         name = f"reading-{ct.place.channel}"
-        typed[name] = str(form.get(name, ""))
         try:
-            readings[ct.place.channel] = parse(typed[name], "W")
+            readings[ct.place.channel] = parse(here.typed.get(name, ""), "W")
         except BadUnit as refused:
-            problems[name] = str(refused)
-    if problems:
-        return _answer(request, db, person, job_id, "sensing", problems, typed)
-    _save(
-        db,
-        view,
-        person,
-        "ct",
-        "ct-test",
-        {
-            "readings": readings,
-            "test_l1_w": view.job.sensing.test_l1_w,
-            "test_l2_w": view.job.sensing.test_l2_w,
-            "test_l3_w": view.job.sensing.test_l3_w,
-        },
-    )
-    return _answer(request, db, person, job_id, "sensing")
+            return here.answer("sensing", str(refused), name)
+    sensing = view.job.sensing
+    loads = {"test_l1_w": sensing.test_l1_w, "test_l2_w": sensing.test_l2_w, "test_l3_w": sensing.test_l3_w}
+    here.save("ct", "ct-test", {"readings": readings, **loads})
+    return here.answer("sensing")
 
 
 @ROUTER.post("/sign-off/job")
-def sign_off(request: Request, job_id: str, db: Db, person: Author, number: Text = "") -> Response:
+def sign_off(job_id: str, here: Here, number: Text = "") -> Response:
     """A licence holder signs; refused while anything is missing."""
-    may(person, "licence holder")
-    view = bench(db, person, job_id, "hand-over")
+    may(here.person, "licence holder")
+    view = bench(here.db, here.person, job_id, "hand-over")
+    if here.repeated("sign-off", "job"):
+        return here.answer("hand-over")
     if view.standing.missing:
-        return _answer(
-            request, db, person, job_id, "hand-over", {"sign-off": f"{len(view.standing.missing)} things are missing; see the list."}
-        )
+        return here.answer("hand-over", f"{len(view.standing.missing)} things are missing; see the list.", "sign-off")
     if len(number.strip()) < 3:
-        return _answer(request, db, person, job_id, "hand-over", {"sign-off": "Give your licence number."})
-    _save(db, view, person, "sign-off", "job", {"licence": number.strip()[:40], "revision": view.revision.number})
-    return _answer(request, db, person, job_id, "hand-over")
+        return here.answer("hand-over", "Give your licence number.", "sign-off")
+    here.save("sign-off", "job", {"licence": number.strip()[:40], "revision": view.revision.number})
+    return here.answer("hand-over")

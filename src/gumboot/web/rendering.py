@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -32,6 +31,7 @@ from gumboot.core.standing import Record, Standing, stand
 from gumboot.drawing import bank, links, loads, sensing, settings, show, single_line, strings, wall, wire
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
+from gumboot.store.recent import Recent
 from gumboot.web import lists, page_words, studies, urls
 
 HERE = Path(__file__).parent
@@ -157,8 +157,7 @@ class Bench:
 
 # Plans of the revisions seen last. A revision never changes and derive is pure, so a plan in memory cannot
 # be stale; it saves the work on every page that changes no decision.
-_PLANS: OrderedDict[tuple[str, int, datetime], Plan] = OrderedDict()
-MOST_PLANS = 64
+_PLANS: Recent[tuple[str, int, datetime], Plan] = Recent(64)
 
 
 def shelf_of(db: Session, job: Job) -> Shelf:
@@ -177,12 +176,7 @@ def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:
     """The plan of a revision, derived once."""
     key = (revision.job_id, revision.number, revision.at)
-    plan = _PLANS.get(key) or derive(revision.job, shelf_of(db, revision.job))
-    _PLANS[key] = plan
-    _PLANS.move_to_end(key)
-    while len(_PLANS) > MOST_PLANS:
-        _PLANS.popitem(last=False)
-    return plan
+    return _PLANS.get(key) or _PLANS.keep(key, derive(revision.job, shelf_of(db, revision.job)))
 
 
 def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revision | None = None, **extra: Any) -> Bench:

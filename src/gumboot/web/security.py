@@ -8,28 +8,19 @@ import logging
 import time
 import uuid
 from collections.abc import Awaitable, Callable
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import Depends, Request
+from fastapi import Depends, Form, Request
 from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
+from gumboot.core.limits import read_json
 from gumboot.store import accounts
+from gumboot.web.headers import HEADERS
 
 COOKIE = "gumboot_session"
-POLICY = "default-src 'self'; img-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
-HEADERS = {
-    "Content-Security-Policy": POLICY,
-    "X-Content-Type-Options": "nosniff",
-    "X-Frame-Options": "DENY",
-    "Referrer-Policy": "same-origin",
-    "Cross-Origin-Opener-Policy": "same-origin",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-}
 LOG = logging.getLogger("gumboot.request")
-# Refused before it is read: the largest list that is taken in is far smaller.
-MOST_BYTES = 16_000_000
 
 
 class SignInNeeded(Exception):
@@ -37,14 +28,13 @@ class SignInNeeded(Exception):
 
 
 async def guard(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-    """Give every request an id, log it as JSON, and set the security headers."""
+    """Give every request an id, log it as JSON with who asked and from where, and set the security headers.
+
+    Neither what was typed nor what is kept is ever in a line: method, path and answer say what was done.
+    """
     request.state.request_id = uuid.uuid4().hex[:12]
     began = time.perf_counter()
-    length = request.headers.get("content-length", "0")
-    if length.isdigit() and int(length) > MOST_BYTES:
-        response: Response = Response("That file is larger than 16 MB. Split it; nothing was saved.", 413, media_type="text/plain")
-    else:
-        response = await call_next(request)
+    response = await call_next(request)
     for name, value in HEADERS.items():
         response.headers[name] = value
     response.headers["X-Request-ID"] = request.state.request_id
@@ -57,6 +47,8 @@ async def guard(request: Request, call_next: Callable[[Request], Awaitable[Respo
                 "method": request.method,
                 "path": request.url.path,
                 "status": response.status_code,
+                "who": getattr(request.state, "person", ""),
+                "from": request.client.host if request.client else "",
                 "ms": round(1000 * (time.perf_counter() - began), 1),
             }
         )
@@ -79,6 +71,7 @@ def signed_in(request: Request, db: Db) -> accounts.Who:
     person = accounts.who(db, request.cookies.get(COOKIE))
     if person is None:
         raise SignInNeeded
+    request.state.person = person.name
     return person
 
 
@@ -98,9 +91,29 @@ async def genuine(request: Request, person: Person) -> accounts.Who:
 Author = Annotated[accounts.Who, Depends(genuine)]
 
 
+MOST_LETTERS = 4000
+# A text field of a form.
+Text = Annotated[str, Form(max_length=MOST_LETTERS)]
+
+
 async def form_texts(request: Request) -> dict[str, str]:
-    """The plain texts of a form whose fields are not known beforehand."""
-    return {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
+    """The plain texts of a form whose fields are not known beforehand. Raises 422 that names a field with too much in it."""
+    found = {k: v for k, v in (await request.form()).items() if isinstance(v, str)}
+    for name, text in found.items():
+        if len(text) > MOST_LETTERS:
+            raise HTTPException(422, f"{name[:60]}: {len(text)} letters; at most {MOST_LETTERS} are taken. Shorten it; nothing was saved.")
+    return found
+
+
+async def json_body(request: Request) -> Any:
+    """The JSON body. Raises 422 for what is not JSON, is nested beyond reason, or holds no finite number."""
+    try:
+        return read_json(await request.body())
+    except ValueError as refused:
+        raise HTTPException(422, f"The body cannot be read: {refused}. Send a JSON object; nothing was saved.") from None
+
+
+JsonBody = Annotated[Any, Depends(json_body)]
 
 
 Texts = Annotated[dict[str, str], Depends(form_texts)]

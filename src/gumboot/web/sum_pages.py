@@ -11,6 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
+from gumboot.core.limits import read_json
 from gumboot.core.rulebook.books import BOOKS, book
 from gumboot.core.sums import SUMS, Sum, ask_sum
 from gumboot.core.sums.ask import Answer
@@ -87,7 +88,7 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
     entry = SUMS.get(name)
     if entry is None:
         raise HTTPException(404, "There is no such quick sum.")
-    typed = {k: v for k, v in request.query_params.items() if len(v) <= 1000}
+    typed = dict(request.query_params)
     answer: Answer | None = None
     problem, wrong = "", ""
     family = book(typed["book"]).family if typed.get("book") in BOOKS else "nec"
@@ -139,9 +140,9 @@ async def post_sum(request: Request, name: str) -> Response:
     if len(body) > MOST_BODY:
         return _problem("Too much", f"A question is at most {MOST_BODY} bytes.", 413)
     try:
-        raw = await request.json()
-    except ValueError:
-        return _problem("Not JSON", "Send a JSON object with the fields of the schema.")
+        raw = read_json(body)
+    except ValueError as refused:
+        return _problem("Not JSON", f"{refused}. Send a JSON object with the fields of the schema.")
     if not isinstance(raw, dict):
         return _problem("Not an object", "Send a JSON object with the fields of the schema.")
     try:

@@ -9,6 +9,7 @@ from pydantic import Field, TypeAdapter
 
 from gumboot.core.card.parts import Body, DataPort, Frozen, Overload, Port, Protocol, Range, Terminal
 from gumboot.core.errors import WrongCard
+from gumboot.core.limits import MOST_CARD_ITEMS, check_size
 
 __all__ = ["Terminal"]
 
@@ -336,5 +337,6 @@ Shelf = Mapping[str, AnyCard]
 
 
 def parse_card(data: Any) -> AnyCard:
-    """Validate one card document; pydantic's ValidationError names each bad field."""
+    """Validate one card document; pydantic's ValidationError names each bad field. Raises ValueError for one beyond reason."""
+    check_size(data, MOST_CARD_ITEMS)
     return CARD.validate_python(data)

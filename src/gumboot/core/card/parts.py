@@ -21,7 +21,7 @@ def older(version: str, least: str) -> bool:
 class Frozen(BaseModel):
     """Base of every document part: no unknown field, no change after parsing."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
 class Terminal(Frozen):

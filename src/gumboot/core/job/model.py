@@ -8,6 +8,7 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
+from gumboot.core.limits import check_size
 
 Leg = Literal["L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
 NAME = r"^[A-Za-z0-9-]{1,40}$"
@@ -405,6 +406,13 @@ class Job(Frozen):
     tools: list[ToolItem] = []
     consumption: Consumption = Consumption()
     cards: dict[str, int] = Field({}, description="Revision of each card that this job was planned with")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _within_reason(cls, document: Any) -> Any:
+        if isinstance(document, dict):
+            check_size(document)
+        return document
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Job:

@@ -160,9 +160,9 @@ def test_without_signal_the_record_is_kept_and_sent_later(walk: Walk) -> None:
     w.page.select_option("#tool", "TD-1")
     w.page.check("input[value=held]")
     w.page.click(".thumb button")
-    w.page.wait_for_function("() => document.getElementById('network').textContent.includes('1 kept here')")
+    w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 kept here')")
     w.page.context.set_offline(False)
-    w.page.wait_for_function("() => document.getElementById('network').textContent.includes('sent')")
+    w.page.wait_for_function("() => document.getElementById('outbox').hidden")
     w.go("wire/inverter.earth.pv1.pv-pv1")
     assert "Recorded: 23 lbf in" in w.page.inner_text(".verdict")
 

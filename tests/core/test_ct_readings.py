@@ -1,56 +1,188 @@
-"""The meter test: right, reversed, other leg, and when readings cannot tell."""
+"""The meter test, by phasors: each case worked by hand from P = Re(V conj(s I)), not by the function itself."""
 
 from __future__ import annotations
 
+import itertools
+
 import pytest
 
-from gumboot.core.sim.ct_readings import solve, tolerance_w
+from gumboot.core.sim.ct_readings import ANGLES, Channel, Core, MeterTest, MeterVerdict, expected, expected_w, solve, tolerance_w, wirings
 
-LEGS = {"CT1": "L1", "CT2": "L2"}
+SPLIT = (Channel("CT1", "L1"), Channel("CT2", "L2"))
+THREE = (Channel("CT1", "L1"), Channel("CT2", "L2"), Channel("CT3", "L3"))
+ONE = (Channel("CT1", "L1"),)
 LOADS = {"L1": 1500.0, "L2": 600.0}
+THREE_LOADS = {"L1": 1500.0, "L2": 600.0, "L3": 1000.0}
 
 
-def verdicts(ct1: float, ct2: float, loads: dict[str, float] | None = None) -> list[str]:
-    return [v.verdict for v in solve({"CT1": ct1, "CT2": ct2}, LEGS, loads or LOADS)]  # type: ignore[arg-type]
+def judged(
+    channels: tuple[Channel, ...], output: str, loads: dict[str, float], *after: float, before: float = 0.0, pf: float = 1.0
+) -> MeterVerdict:
+    names = [c.id for c in channels]
+    shown = dict(zip(names, (before + a for a in after), strict=True))
+    return solve(channels, [MeterTest(loads, dict.fromkeys(names, before), shown, pf)], output)
 
 
+def words(verdict: MeterVerdict) -> list[str]:
+    return [v.verdict for v in verdict.channels]
+
+
+# A CT on the other leg of a split phase sees a voltage 180 degrees away: minus that leg's load.
 @pytest.mark.parametrize(
-    ("ct1", "ct2", "expected"),
+    ("ct1", "ct2", "verdicts", "instruction"),
     [
-        (1500, 600, ["right", "right"]),
-        (-1500, 600, ["reversed", "right"]),
-        (1500, -600, ["right", "reversed"]),
-        (600, 1500, ["other leg", "other leg"]),
-        (-600, -1500, ["other leg and reversed", "other leg and reversed"]),
-        (600, -1500, ["other leg", "other leg and reversed"]),
-        (1480, 640, ["right", "right"]),
-        (0, 600, ["none", "right"]),
-        (3000, 600, ["none", "right"]),
+        (1500, 600, ["right", "right"], "Nothing to do."),
+        (-1500, 600, ["reversed", "right"], "Turn CT1 round; leave it on L1."),
+        (1500, -600, ["right", "reversed"], "Turn CT2 round; leave it on L2."),
+        (-600, -1500, ["other leg", "other leg"], "Exchange CT1 and CT2; leave both arrows as they point."),
+        (600, 1500, ["other leg and reversed", "other leg and reversed"], "Exchange CT1 and CT2; leave both arrows as they point."),
+        (-600, 1500, ["other leg", "other leg and reversed"], "Exchange CT1 and CT2; leave both arrows as they point."),
+        (1480, 640, ["right", "right"], "Nothing to do."),
+        (0, 600, ["silent", "right"], "Look at CT1: plug home"),
+        # Both conductors through one core show 1500 less 600; a core that is not closed shows part of 1500: these cannot be told apart.
+        (900, 600, ["cannot tell", "right"], "Touch nothing yet: switch about 1500 W on L1 alone"),
     ],
 )
-def test_with_unlike_loads_each_case_is_told(ct1: float, ct2: float, expected: list[str]) -> None:
-    assert verdicts(ct1, ct2) == expected
+def test_split_phase(ct1: float, ct2: float, verdicts: list[str], instruction: str) -> None:
+    found = judged(SPLIT, "split phase", LOADS, ct1, ct2)
+    assert words(found) == verdicts
+    assert found.instruction.startswith(instruction)
+    assert found.shown_total_w == ct1 + ct2
+    assert found.true_total_w == 2100
 
 
-def test_equal_loads_cannot_tell_the_leg() -> None:
-    assert verdicts(1000, 1000, {"L1": 1000.0, "L2": 1000.0}) == ["cannot tell", "cannot tell"]
+def test_a_core_that_is_not_closed_and_one_round_two_conductors() -> None:
+    loads = {"L1": 1500.0, "L2": 2500.0}
+    low = judged(SPLIT, "split phase", loads, 500, 2500)
+    assert words(low) == ["reads low", "right"]
+    assert low.instruction.startswith("Close CT1 until it clicks")
+    both = judged(SPLIT, "split phase", {"L1": 1500.0, "L2": 3500.0}, -2000, 3500)
+    assert words(both) == ["two conductors", "right"]
+    assert both.instruction.startswith("Put CT1 round L1 alone")
+
+
+@pytest.mark.parametrize("base", [-800.0, 0.0, 2500.0])
+def test_the_house_s_own_load_drops_out(base: float) -> None:
+    assert words(judged(SPLIT, "split phase", LOADS, -600, -1500, before=base)) == ["other leg", "other leg"]
+
+
+# cos 120 degrees is -0.5: a core one place on shows about minus half of what flows there.
+@pytest.mark.parametrize(
+    ("readings", "verdicts", "instruction"),
+    [
+        ((1500, 600, 1000), ["right"] * 3, "Nothing to do."),
+        ((-1500, 600, 1000), ["reversed", "right", "right"], "Turn CT1 round"),
+        ((-300, -750, 1000), ["other leg", "other leg", "right"], "Exchange CT1 and CT2"),
+        ((-300, -500, -750), ["other leg"] * 3, "Move CT1 to L1"),
+        ((-500, -750, -300), ["other leg"] * 3, "Move CT1 to L1"),
+        ((300, 750, 1000), ["other leg and reversed", "other leg and reversed", "right"], "Exchange CT1 and CT2; leave both arrows"),
+    ],
+)
+def test_three_phase(readings: tuple[float, ...], verdicts: list[str], instruction: str) -> None:
+    found = judged(THREE, "three phase", THREE_LOADS, *readings)
+    assert words(found) == verdicts
+    assert found.instruction.startswith(instruction)
+
+
+def test_the_leg_that_a_core_sits_on_is_named() -> None:
+    found = judged(THREE, "three phase", THREE_LOADS, -300, -500, -750)
+    assert ["sits on L2" in found.channels[0].text, "sits on L3" in found.channels[1].text, "sits on L1" in found.channels[2].text] == [
+        True
+    ] * 3
+
+
+def test_power_factor_tells_the_two_rotations_apart() -> None:
+    # 0.6 lagging is 53.13 degrees. A core on L2 of L1's channel: cos(120 + 53.13) = -0.9928; on L3: cos(-120 + 53.13) = 0.3928.
+    apparent = 1000 / 0.6
+    one = expected_w(THREE[0], Core(("L2",)), {"L2": 1000.0}, 0.6, "three phase")
+    other = expected_w(THREE[0], Core(("L3",)), {"L3": 1000.0}, 0.6, "three phase")
+    assert one == pytest.approx(-0.99282 * apparent, rel=1e-4)
+    assert other == pytest.approx(0.39282 * apparent, rel=1e-4)
+    even = dict.fromkeys(("L1", "L2", "L3"), 1000.0)
+    assert words(judged(THREE, "three phase", even, -500, -500, -500)) == ["cannot tell"] * 3
+    assert words(judged(THREE, "three phase", even, one, one, one, pf=0.6)) == ["other leg"] * 3
+
+
+@pytest.mark.parametrize(("reading", "verdict"), [(1500, "right"), (-1500, "reversed"), (0, "silent"), (700, "reads low"), (4000, "none")])
+def test_one_channel(reading: float, verdict: str) -> None:
+    assert words(judged(ONE, "single phase", {"L1": 1500.0}, reading)) == [verdict]
+
+
+def test_a_channel_with_one_fixed_reference() -> None:
+    fixed = (Channel("CT1", "L1", "L1"), Channel("CT2", "L2", "L1"))
+    # Both multiply with L1's voltage: a core rightly on L2 shows minus its load there.
+    assert expected(fixed, {"CT1": Core(("L1",)), "CT2": Core(("L2",))}, LOADS, 1.0, "split phase") == {
+        "CT1": pytest.approx(1500),
+        "CT2": pytest.approx(-600),
+    }
+    assert words(judged(fixed, "split phase", LOADS, 1500, -600)) == ["right", "right"]
+
+
+def test_a_channel_without_a_reference_shows_current_with_a_sign() -> None:
+    blind = (Channel("CT1", "L1", "none"), Channel("CT2", "L2", "none"))
+    assert words(judged(blind, "split phase", LOADS, 600, 1500)) == ["other leg", "other leg"]
+    assert expected_w(blind[0], Core(("L2",), True), LOADS, 0.5, "split phase") == pytest.approx(-1200)
+
+
+def test_equal_loads_cannot_tell_and_the_next_load_is_named() -> None:
+    even = {"L1": 1000.0, "L2": 1000.0}
+    found = judged(SPLIT, "split phase", even, 1000, 1000)
+    assert words(found) == ["cannot tell", "cannot tell"]
+    assert found.next_leg in ("L1", "L2")
+    assert "Touch nothing yet" in found.instruction
+    first = MeterTest(even, {"CT1": 0, "CT2": 0}, {"CT1": 1000, "CT2": 1000})
+    alone = MeterTest({"L1": 1500.0}, {"CT1": 0, "CT2": 0}, {"CT1": 1500, "CT2": 0})
+    assert words(solve(SPLIT, [first, alone], "split phase")) == ["right", "right"]
+    crossed = MeterTest({"L1": 1500.0}, {"CT1": 0, "CT2": 0}, {"CT1": 0, "CT2": 1500})
+    assert words(solve(SPLIT, [first, crossed], "split phase")) == ["other leg and reversed"] * 2
 
 
 def test_a_small_load_cannot_tell_the_direction() -> None:
-    assert verdicts(20, 1500, {"L1": 20.0, "L2": 1500.0})[0] == "cannot tell"
-
-
-def test_one_clear_ct_settles_the_other() -> None:
-    # 700 against 600 overlap alone; CT2 clearly on L2 leaves only L1 for CT1.
-    loads = {"L1": 700.0, "L2": 600.0}
-    assert verdicts(650, -500, loads) == ["right", "reversed"]
+    assert words(judged(SPLIT, "split phase", {"L1": 20.0, "L2": 1500.0}, 20, 1500))[0] == "cannot tell"
 
 
 def test_both_on_one_leg_is_never_called_right() -> None:
-    assert "right" not in [v.verdict for v in solve({"CT1": 1500.0, "CT2": 1500.0}, LEGS, LOADS) if v.channel == "CT2"]  # type: ignore[arg-type]
+    assert words(judged(SPLIT, "split phase", LOADS, 1500, -1500))[1] != "right"
+    assert words(judged(SPLIT, "split phase", LOADS, 1500, 1500))[1] != "right"
 
 
 def test_tolerance_edge() -> None:
     edge = 1500 + tolerance_w(1500)
-    assert verdicts(edge, 600)[0] == "right"
-    assert verdicts(edge + 1, 600)[0] == "none"
+    assert words(judged(SPLIT, "split phase", LOADS, edge, 600))[0] == "right"
+    assert words(judged(SPLIT, "split phase", LOADS, edge + 1, 600))[0] != "right"
+
+
+@pytest.mark.parametrize("power_factor", [1.0, 0.8])
+def test_the_true_wiring_of_three_is_always_among_those_that_fit(power_factor: float) -> None:
+    """All 48 ways that three cores may sit: the search always keeps the true one, and never calls a wrong one right."""
+    legs = tuple(ANGLES["three phase"])
+    for order in itertools.permutations(legs):
+        for signs in itertools.product((False, True), repeat=3):
+            wiring = {c.id: Core((leg,), back) for c, leg, back in zip(THREE, order, signs, strict=True)}
+            shown = expected(THREE, wiring, THREE_LOADS, power_factor, "three phase")
+            test = MeterTest(THREE_LOADS, dict.fromkeys(shown, 0.0), shown, power_factor)
+            assert wiring in wirings(THREE, [test], "three phase")
+            found = solve(THREE, [test], "three phase")
+            for channel, verdict in zip(THREE, found.channels, strict=True):
+                truly = wiring[channel.id] == Core((channel.leg,))
+                assert verdict.verdict in (("right", "cannot tell") if truly else set(words(found)) - {"right"}) or not truly
+                assert truly or verdict.verdict != "right"
+
+
+def test_following_one_instruction_at_a_time_ends_right() -> None:
+    """Whatever two cores are like at first, doing what is said and testing again ends with both right."""
+    for order in itertools.permutations(tuple(ANGLES["split phase"])):
+        for signs in itertools.product((False, True), repeat=2):
+            wiring: dict[str, Core] = {c.id: Core((leg,), back) for c, leg, back in zip(SPLIT, order, signs, strict=True)}
+            for _ in range(4):
+                shown = expected(SPLIT, wiring, LOADS, 1.0, "split phase")
+                found = solve(SPLIT, [MeterTest(LOADS, {"CT1": 0, "CT2": 0}, shown)], "split phase")
+                if found.right:
+                    break
+                if found.instruction.startswith("Exchange"):
+                    one, two = wiring["CT1"], wiring["CT2"]
+                    wiring = {"CT1": Core(two.legs, one.reversed), "CT2": Core(one.legs, two.reversed)}
+                else:
+                    name = found.instruction.split()[1]
+                    wiring[name] = Core(wiring[name].legs, not wiring[name].reversed)
+            assert found.right, (order, signs)

@@ -10,8 +10,8 @@ import pytest
 from gumboot.catalogue import demo_houses
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rules import RULES
-from gumboot.core.standing import LINK_TASKS, Record, Standing, stand
-from tests.helpers import plan_of
+from gumboot.core.standing import Record, asked_text, link_tasks, stand
+from tests.helpers import plan_of, with_card
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
 LUG = "inverter.battery.pos.bat-main"
@@ -23,6 +23,7 @@ READINGS: dict[str, tuple[str, float | bool, float | bool]] = {
     "READ-LOCKED": ("look-open", True, False),
     "READ-DEAD": ("dead-dc", 5.0, 5.1),
     "READ-POLARITY": ("polarity-PV1", True, False),
+    # 1.25 x 11 x 37.6 V = 517 V: tested at 1000 V.
     "READ-INSULATION": ("iso-PV1", 1.0, 0.99),
     # 11 x 37.6 V x 1.0182 = 421.13 V, less a twentieth.
     "READ-STRING": ("voc-PV1", 400.08, 400.07),
@@ -30,7 +31,7 @@ READINGS: dict[str, tuple[str, float | bool, float | bool]] = {
     "READ-EARTH": ("earth-grid", 1.0, 1.01),
     "READ-BUS": ("bus-pair", 66.0, 66.1),
     "READ-ISLAND": ("island-volts", 228.0, 227.9),
-    "READ-SOC": ("soc-agree", 1.0, 1.1),
+    "READ-SOC": ("soc-agree", 1.0, 1.1),  # inverter 41 %, battery 40 % and 39.9 %
     "READ-HEAT": ("thermal", 75.0, 75.1),
     "READ-EXPORT": ("export", 5000.0, 5001.0),
     "READ-SPREAD": ("pack-spread", 0.5, 0.6),
@@ -156,6 +157,7 @@ def everything(plan: Plan, start: datetime = NOW - timedelta(hours=30)) -> list[
             "tool": "TW-2",
             "calibrated_to": "2027-03-31",
             "tug": True,
+            "pressed": True,
             "size": t.size,
         }
         out.append(record("torque", t.id, value, at))
@@ -166,12 +168,21 @@ def everything(plan: Plan, start: datetime = NOW - timedelta(hours=30)) -> list[
             continue
         typical = c.expected or c.high or c.low
         value = {"ok": True} if not c.unit else {"value": 52.0 if c.id.startswith("pack") else (typical.value if typical else 0)}
+        if c.shows:
+            out.append(record("measurement", c.id, {"value": 0.0, "shown": [41.0, 41.0]}, at))
+            continue
         out.append(record("measurement", c.id, value, at))
     out += [record("done", s.id, {"ok": True}, at) for s in plan.power_up.steps]
-    out += [record("link", key, {"ok": True}, at) for key, _ in LINK_TASKS]
-    out += [record("setting", r.key, {"as_left": str(r.figure.value) if r.figure else r.text}, at) for r in plan.settings.sheet]
-    readings = {"readings": {"CT1": 1500, "CT2": 600}, "test_l1_w": 1500, "test_l2_w": 600}
-    return [*out, record("ct", "ct-test", readings, at)]
+    out += [record("link", key, {"ok": True}, at) for key, _ in link_tasks(plan)]
+    out += [record("setting", r.key, {"as_left": f"{r.figure.value:g}" if r.figure else r.text}, at) for r in plan.settings.sheet]
+    loads = {"L1": 1500.0, "L2": 600.0, "L3": 1000.0}
+    placed = [(ct.place.channel, ct.wanted_leg) for ct in plan.sensing.cts]
+    readings = {
+        "before": {channel: 310.0 for channel, _ in placed},
+        "readings": {channel: 310.0 + loads[leg] for channel, leg in placed},
+        **{f"test_{leg.lower()}_w": watts for leg, watts in loads.items()},
+    }
+    return [*out, *([record("ct", "ct-test", readings, at)] if placed else [])]
 
 
 def test_nothing_is_missing_when_all_is_recorded(plan: Plan) -> None:
@@ -214,6 +225,8 @@ def answered(check: str, answer: float | bool) -> list[Record]:
     """The records that give this answer; the spread of the bank follows from two of its batteries."""
     if check == "pack-spread":
         return packs(52.0, 52.0, 52.0 + answer)
+    if check == "soc-agree":
+        return [record("measurement", check, {"value": answer, "shown": [41.0, 41.0 - answer]})]
     return [record("measurement", check, {"ok": answer} if isinstance(answer, bool) else {"value": answer})]
 
 
@@ -233,17 +246,73 @@ def test_every_check_has_a_rule_of_its_weight(house: str) -> None:
         assert (RULES[check.code].level == "stop") == check.life, check.id
 
 
+def without(plan: Plan, *kinds: str) -> list[Record]:
+    """All records but some kinds."""
+    return [r for r in everything(plan) if r.kind not in kinds]
+
+
 def test_first_step_waits_for_the_dead_measurements(plan: Plan) -> None:
     assert len(step_holds(plan, [], "start-dead")) == 8
-    dead = [r for r in everything(plan) if r.kind == "measurement"]
+    dead = [r for r in everything(plan) if r.kind != "done"]
     assert step_holds(plan, dead, "start-dead") == ()
     assert step_holds(plan, dead, "on-bat-1") == ("the step before: Everything open, locked and proved dead",)
 
 
+@pytest.mark.parametrize(
+    ("kind", "step", "words"),
+    [
+        ("torque", "on-bat-1", "terminations without a good record"),
+        ("torque", "inverter-on", "terminations without a good record"),
+        ("torque", "sub-main", "terminations without a good record"),
+        ("torque", "grid-breaker", "terminations without a good record"),
+        ("torque", "pv-switch", "terminations without a good record"),
+        ("link", "on-bat-1", "links: every battery breaker off"),
+        ("setting", "grid-breaker", "settings as left"),
+        ("setting", "pv-switch", "settings as left"),
+        ("ct", "pv-switch", "meter test with PV off is not recorded"),
+        ("ct", "export", "meter test with PV off is not recorded"),
+    ],
+)
+def test_each_step_waits_for_what_it_makes_live(plan: Plan, kind: str, step: str, words: str) -> None:
+    assert step_holds(plan, everything(plan), step) == ()
+    assert any(words in held for held in step_holds(plan, without(plan, kind), step))
+
+
+def test_one_open_termination_holds_the_step_that_makes_it_live_and_names_it(plan: Plan) -> None:
+    records = [r for r in everything(plan) if r.subject != "inverter.grid.l1.grid"]
+    assert step_holds(plan, records, "on-bat-1") == ()
+    assert step_holds(plan, records, "grid-breaker") == ("1 terminations without a good record, the first inverter GRID L1",)
+
+
+@pytest.mark.parametrize("step", ["on-bat-1", "sub-main", "grid-breaker", "export"])
+@pytest.mark.parametrize(
+    ("check", "value"),
+    [("dead-dc", {"value": 52.0}), ("pack-bat-1", {"value": 40.0}), ("bus-pair", {"value": 118.0}), ("look-joints", {"ok": False})],
+)
+def test_a_reading_that_turns_bad_holds_whatever_step_is_next(plan: Plan, step: str, check: str, value: dict[str, Any]) -> None:
+    records = [*everything(plan), record("measurement", check, value)]
+    assert any(held.startswith("failed reading") for held in step_holds(plan, records, step))
+    assert stand(plan, records, NOW).stations["power-up"].state == "held"
+
+
+def test_a_stop_of_the_plan_holds_every_step_at_once() -> None:
+    bad = plan_of({"settings.charge_a": 250.0})
+    standing = stand(bad, everything(bad), NOW)
+    assert all(any(h.startswith("stop:") for h in holds) for holds in standing.step_holds.values())
+
+
+def test_a_meter_test_that_is_wrong_holds_pv_and_export(plan: Plan) -> None:
+    value = {"before": {"CT1": 0.0, "CT2": 0.0}, "readings": {"CT1": -600.0, "CT2": -1500.0}, "test_l1_w": 1500, "test_l2_w": 600}
+    records = [*everything(plan), record("ct", "ct-test", value)]
+    for step in ("pv-switch", "export"):
+        assert any("meter test: CT1 sits on L2" in held for held in step_holds(plan, records, step))
+    assert step_holds(plan, records, "grid-breaker") == ()
+
+
 def test_a_bad_dead_measurement_holds_until_a_licence_holder_clears_it(plan: Plan) -> None:
-    records = [r for r in everything(plan) if r.kind == "measurement" and r.subject != "dead-dc"]
+    records = [r for r in everything(plan) if r.subject != "dead-dc" and r.kind != "done"]
     records.append(record("measurement", "dead-dc", {"value": 12.0}))
-    assert step_holds(plan, records, "start-dead") == ("DC busbars, positive to negative",)
+    assert step_holds(plan, records, "start-dead") == ("failed reading: DC busbars, positive to negative: 12 V is above 5 V",)
     records.append(record("hold-cleared", "check:dead-dc", {"reason": "meter lead swapped"}))
     assert step_holds(plan, records, "start-dead") == ()
 
@@ -257,14 +326,14 @@ def test_a_bad_reading_that_guards_life_holds_its_station(plan: Plan) -> None:
 
 
 def test_a_clearance_does_not_cover_a_later_reading(plan: Plan) -> None:
-    records = [r for r in everything(plan) if r.kind == "measurement" and r.subject != "dead-dc"]
+    records = [r for r in everything(plan) if r.kind != "done" and r.subject != "dead-dc"]
     records += [
         record("measurement", "dead-dc", {"value": 12.0}),
         record("hold-cleared", "check:dead-dc", {"reason": "meter lead swapped"}, NOW + timedelta(minutes=1)),
     ]
     assert step_holds(plan, records, "start-dead") == ()
     records.append(record("measurement", "dead-dc", {"value": 40.0}, NOW + timedelta(minutes=2)))
-    assert step_holds(plan, records, "start-dead") == ("DC busbars, positive to negative",)
+    assert step_holds(plan, records, "start-dead") == ("failed reading: DC busbars, positive to negative: 40 V is above 5 V",)
 
 
 def test_a_cleared_hold_does_not_stand_in_the_way_of_signing(plan: Plan) -> None:
@@ -282,9 +351,158 @@ def test_island_output_is_measured_before_the_house_is_fed(plan: Plan) -> None:
     assert any("Island output" in h for h in step_holds(plan, records, "sub-main"))
 
 
-def test_settings_as_left_differ(plan: Plan) -> None:
-    standing: Standing = stand(
-        plan, [record("setting", "charge_a", {"as_left": "100"}), record("setting", "work_mode", {"as_left": "Self-use"})], NOW
-    )
-    assert standing.settings["charge_a"][1] is False
-    assert standing.settings["work_mode"][1] is True
+def setting_left(plan: Plan, key: str, as_left: str, reason: str = "", *more: Record) -> Any:
+    one = record("setting", key, {"as_left": as_left, "reason": reason}, name="one")
+    return stand(plan, [one, *more], NOW + timedelta(hours=1)).settings[key]
+
+
+@pytest.mark.parametrize(
+    ("key", "as_left", "same"),
+    [
+        ("protocol", "7", True),
+        ("protocol", "7 Quern CAN 2", True),
+        ("protocol", "6", False),
+        ("absorb_v", "56,4 V", True),
+        ("absorb_v", "56.4", True),
+        ("absorb_v", "56.6", False),
+        ("absorb_v", "56400 mV", True),
+        ("export_w", "5 kW", True),
+        ("export_w", "5000 W", True),
+        ("export_w", "5.1 kW", False),
+        ("export_w", "-5 kW", False),
+        ("charge_a", "120 A", True),
+        ("charge_a", "120,0", True),
+        ("charge_a", "110", False),
+        ("charge_a", "120 V", False),
+        ("password", "Changed.", True),
+        ("password", "default", False),
+        ("grid_type", "120/240 V split phase", True),
+        ("grid_type", "split phase", True),
+        ("grid_type", "phase", False),
+        ("grid_type", "single phase", False),
+        ("comms", "closed", True),
+        ("comms", "loop", False),
+        ("comms", "open loop", False),
+        ("work_mode", "Self-Use", True),
+        ("work_mode", "backup", False),
+        ("bond", "on", True),
+        ("bond", "Enabled", True),
+        ("bond", "none", False),
+        ("clock", "local", True),
+        ("clock", "nonsense", False),
+    ],
+)
+def test_settings_are_compared_as_quantities_and_choices(plan: Plan, key: str, as_left: str, same: bool) -> None:
+    assert setting_left(plan, key, as_left).same is same
+
+
+@pytest.mark.parametrize(
+    ("shown", "same"), [("07:05", True), ("7:09 am", True), ("07:11", False), ("08:04", True), ("12:00", False), ("7:05 pm", False)]
+)
+def test_a_clock_is_compared_with_the_moment_it_was_read(shown: str, same: bool) -> None:
+    # Noon UTC is seven in the morning at UTC-5; an hour more in summer.
+    assert setting_left(plan_of({"site.utc_offset_h": -5}), "clock", shown).same is same
+
+
+def test_a_difference_with_a_reason_counts_where_it_guards_nothing(plan: Plan) -> None:
+    assert not setting_left(plan, "reserve_pct", "40").good
+    assert setting_left(plan, "reserve_pct", "40", "the owner wishes more").good
+
+
+def test_a_difference_that_guards_life_wants_a_licence_holder(plan: Plan) -> None:
+    row = next(r for r in plan.settings.sheet if r.key == "charge_a")
+    agreed = record("setting-agreed", "charge_a", {"record": "one", "asked": asked_text(row)})
+    assert not setting_left(plan, "charge_a", "110", "ten ampere below the sheet").good
+    assert setting_left(plan, "charge_a", "110", "ten ampere below the sheet", agreed).good
+    # An agreement speaks of one record and of what was asked then.
+    assert not setting_left(
+        plan, "charge_a", "110", "ten ampere below the sheet", record("setting-agreed", "charge_a", {"record": "two"})
+    ).good
+    other = record("setting-agreed", "charge_a", {"record": "one", "asked": "90 A"})
+    assert not setting_left(plan, "charge_a", "110", "ten ampere below the sheet", other).good
+    assert not setting_left(plan, "charge_a", "110", "", agreed).good
+
+
+@pytest.mark.parametrize(
+    ("check", "value", "words"),
+    [
+        ("dead-dc", {"value": -48.2}, "-48.2 V, whatever its sign, is above 5 V"),
+        ("dead-grid", {"value": -230.0}, "whatever its sign"),
+        ("voc-PV1", {"value": -421.0}, "reversed: -421 V is the wrong way round"),
+        ("pack-bat-1", {"value": -52.0}, "reversed"),
+        ("export", {"value": -9000.0}, "whatever its sign, is above 5000 W"),
+        ("soc-agree", {"value": 30.0, "shown": [41.0, 71.0]}, "above 1 %"),
+        ("soc-agree", {"value": 0.0, "shown": [0.0, 0.0]}, "no link"),
+        ("soc-agree", {"value": 0.2}, "both displays are read"),
+        ("earth-grid", {"value": None, "over": True}, "beyond the instrument's range"),
+        ("earth-grid", {"value": 999.0, "over": True}, "above 999 ohm is above 1 ohm"),
+        ("iso-PV1", {"value": 0.4, "over": True}, "does not prove at least 1 Mohm"),
+    ],
+)
+def test_a_band_knows_what_it_measures(plan: Plan, check: str, value: dict[str, Any], words: str) -> None:
+    assert words in stand(plan, [record("measurement", check, value)], NOW).checks[check].faults[0]
+
+
+@pytest.mark.parametrize("value", [{"value": None, "over": True}, {"value": 999.0, "over": True}])
+def test_insulation_beyond_the_range_is_good(plan: Plan, value: dict[str, Any]) -> None:
+    assert stand(plan, [record("measurement", "iso-PV1", value)], NOW).checks["iso-PV1"].good
+
+
+def test_a_negative_resistance_is_no_reading(plan: Plan) -> None:
+    check = next(c for c in plan.checks if c.id == "earth-grid")
+    assert "null the test leads" in check.refuses(-0.1)
+    assert check.refuses(0.0) == ""
+
+
+def test_a_reading_keeps_the_temperature_it_was_taken_at() -> None:
+    cold = plan_of({"site.cell_today_c": 18.0})
+    expected = cold.figures["strings.PV1.today_v"].value
+    kept = [record("measurement", "voc-PV1", {"value": expected, "cell_c": 18.0})]
+    assert stand(cold, kept, NOW).checks["voc-PV1"].good
+    hot = plan_of({"site.cell_today_c": 50.0})
+    assert hot.figures["strings.PV1.today_v"].value < 0.95 * expected
+    assert stand(hot, kept, NOW).checks["voc-PV1"].good
+    # Another count of modules is another string, whatever the weather was.
+    assert not stand(plan_of({"site.cell_today_c": 50.0, "strings.S1.modules": 10}), kept, NOW).checks["voc-PV1"].good
+
+
+@pytest.mark.parametrize(("done", "waits"), [(False, True), (True, False)])
+def test_live_checks_wait_for_their_step(plan: Plan, done: bool, waits: bool) -> None:
+    standing = stand(plan, everything(plan) if done else without(plan, "done"), NOW)
+    assert [check in standing.waiting for check in ("soc-agree", "outage", "export", "ct-test", "island-volts")] == [waits] * 5
+    assert "serials" not in standing.waiting
+
+
+@pytest.mark.parametrize(("house", "after"), [("d2-schoolhouse", "on-m1"), ("k07-ridge", "inverter-on"), ("k09-terrace", "inverter-on")])
+def test_what_can_only_be_read_when_on_comes_after_it_is_on(house: str, after: str) -> None:
+    plan = plan_of(name=house)
+    order = [s.id for s in plan.power_up.steps]
+    step = next(s for s in plan.power_up.steps if s.measure and s.measure.id == "pack-stack")
+    assert order[order.index(step.id) - 1].split("-")[0] == after.split("-", maxsplit=1)[0]
+    assert "pack-stack" not in {c.id for c in plan.checks}
+
+
+@pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_a_house_without_a_bus_has_no_programming_and_nothing_that_blocks_for_it(house: str) -> None:
+    plan = plan_of(name=house)
+    assert bool(link_tasks(plan)) == (plan.links.inverter_port is not None)
+    if not link_tasks(plan):
+        assert not any("link tasks" in words for words in stand(plan, [], NOW).missing)
+        assert not any("links" in step.needs for step in plan.power_up.steps)
+
+
+def test_a_spring_terminal_is_held_and_pressed_home() -> None:
+    plan = plan_of(name="d2-schoolhouse")
+    spring = next(t for t in plan.terminations if t.torque is None)
+    for value, good in (({"tug": True, "pressed": True}, True), ({"tug": True}, False), ({"pressed": True}, False)):
+        one = record("torque", spring.id, {**value, "size": spring.size})
+        assert stand(plan, [one], NOW).torques[spring.id].good is good
+
+
+def test_an_order_that_is_not_planned_has_no_steps_and_stops() -> None:
+    for order in ("grid first", "pv first"):
+        plan = plan_of(cards=with_card("plover-6s", {"start_order": order}))
+        assert plan.power_up.steps == ()
+        assert "follow the maker" in plan.power_up.unplanned
+        assert {f.code for f in plan.stops} == {"POWER-ORDER"}
+        assert "soc-agree" in stand(plan, [], NOW).waiting

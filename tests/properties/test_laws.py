@@ -14,7 +14,7 @@ from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
 from gumboot.core.rulebook.north_american.photovoltaic import string_voltage_v
 from gumboot.core.sim.autonomy import hours_carried, mean_power_w
-from gumboot.core.sim.ct_readings import solve
+from gumboot.core.sim.ct_readings import Channel, MeterTest, solve
 from gumboot.core.sim.switch_line import live_nodes, rehearse
 from gumboot.web.quantities import parse
 from tests.helpers import codes, plan_of
@@ -103,8 +103,10 @@ def test_typed_units_agree(metres: float) -> None:
 
 @given(st.floats(-9000, 9000), st.floats(-9000, 9000), st.floats(0, 4000), st.floats(0, 4000))
 def test_ct_solver_symmetry(r1: float, r2: float, p1: float, p2: float) -> None:
-    ours = solve({"CT1": r1, "CT2": r2}, {"CT1": "L1", "CT2": "L2"}, {"L1": p1, "L2": p2})
-    mirrored = solve({"CT1": r2, "CT2": r1}, {"CT1": "L2", "CT2": "L1"}, {"L1": p1, "L2": p2})
+    one, two = Channel("CT1", "L1"), Channel("CT2", "L2")
+    loads = {"L1": p1, "L2": p2}
+    ours = solve((one, two), [MeterTest(loads, {}, {"CT1": r1, "CT2": r2})], "split phase").channels
+    mirrored = solve((two, one), [MeterTest(loads, {}, {"CT1": r1, "CT2": r2})], "split phase").channels
     assert [v.verdict for v in ours] == [v.verdict for v in reversed(mirrored)]
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import uuid
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
@@ -153,15 +154,119 @@ def test_power_up_steps_keep_their_order(ivo: Crew) -> None:
     assert ivo.post("records/done/on-bat-1").status_code == 422
     for unit, volts in (("bat-1", "52.1"), ("bat-2", "52.2"), ("bat-3", "52.3")):
         ivo.post(f"records/measurement/pack-{unit}", value=volts)
-    for step in ("on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch"):
+    held = ivo.post("records/done/on-bat-1")
+    assert "terminations without a good record" in held.text
+    assert "links: every battery breaker off" in held.text
+
+
+def fill(engine: Engine, crew: Crew, *kinds: str, but: tuple[str, ...] = ()) -> None:
+    """Write the good records of some kinds, all of them without a kind, as a crew would have made them."""
+    plan = plan_of({"preferences.units": "SI"})
+    with Session(engine) as db:
+        for n, r in enumerate(everything(plan, datetime.now(UTC) - timedelta(hours=30))):
+            if (not kinds or r.kind in kinds) and r.subject not in but:
+                db.add(
+                    RecordRow(
+                        id=f"{crew.job}-{n}",
+                        job_id=crew.job,
+                        kind=r.kind,
+                        subject=r.subject,
+                        value=r.value,
+                        by="Ivo",
+                        role="installer",
+                        at=r.at,
+                    )
+                )
+        db.commit()
+
+
+def test_an_edit_or_a_reading_that_turns_bad_closes_the_next_step(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "torque", "measurement", "link", "setting")
+    for step in (
+        "start-dead",
+        "on-bat-1",
+        "on-bat-2",
+        "on-bat-3",
+        "precharge",
+        "battery-switch",
+        "inverter-on",
+        "soc-agrees",
+        "island-volts",
+    ):
         assert ivo.post(f"records/done/{step}").status_code == 200, step
     assert 'data-source="battery"' in ivo.get("power-up")
+    ivo.edit("settings.charge_a", "250", unit="A")
+    stopped = ivo.post("records/done/sub-main")
+    assert stopped.status_code == 422
+    assert "Held by stop:" in stopped.text
+    ivo.post("undo")
+    ivo.post("records/measurement/dead-dc", value="-52")
+    failed = ivo.post("records/done/sub-main")
+    assert "Held by failed reading: DC busbars" in failed.text
+    ivo.post("records/measurement/dead-dc", value="0.2")
+    assert ivo.post("records/done/sub-main").status_code == 200
+
+
+def test_pv_and_export_wait_for_the_meter_test_after_the_grid(engine: Engine, ivo: Crew) -> None:
+    early = ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    assert early.status_code == 422
+    assert "nothing flows through the cores before" in early.text
+    fill(engine, ivo, "torque", "measurement", "link", "setting", "done", but=("pv-switch", "export"))
+    assert "the meter test with PV off is not recorded" in ivo.post("records/done/pv-switch").text
+    ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "-600", "reading-CT2": "-1500"})
+    assert "meter test: CT1 sits on L2" in ivo.post("records/done/pv-switch").text
+    ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    assert ivo.post("records/done/pv-switch").status_code == 200
+
+
+def test_live_checks_are_refused_before_their_step(ivo: Crew) -> None:
+    for check, typed in (("outage", {"answer": "yes"}), ("soc-agree", {"value": "41", "second": "41"}), ("island-volts", {"value": "240"})):
+        refused = ivo.post(f"records/measurement/{check}", **typed)
+        assert refused.status_code == 422, check
+        assert "Not yet: this waits for" in refused.text
+    assert ivo.post("records/measurement/serials", answer="yes").status_code == 200
+
+
+def test_two_displays_are_two_readings(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "done")
+    assert "above 1 %" in ivo.post("records/measurement/soc-agree", value="41", second="71").text
+    assert "battery shows:" in ivo.post("records/measurement/soc-agree", value="41", second="").text
+    assert "is no state of charge" in ivo.post("records/measurement/soc-agree", value="-1", second="41").text
+    good = ivo.post("records/measurement/soc-agree", value="41", second="41 %")
+    assert "in band" in good.text
+
+
+@pytest.mark.parametrize(
+    ("check", "typed", "words"),
+    [
+        ("dead-dc", "-48.2", "-48.2 V, whatever its sign, is above 5 V"),
+        ("voc-PV1", "-421", "reversed"),
+        ("earth-grid", "-0.1", "null the test leads"),
+        ("iso-PV1", ">999", "in band"),
+        ("iso-PV1", "OL", "in band"),
+        ("earth-grid", "OL", "beyond the instrument"),
+    ],
+)
+def test_readings_as_instruments_show_them(ivo: Crew, check: str, typed: str, words: str) -> None:
+    assert words in ivo.post(f"records/measurement/{check}", value=typed).text
 
 
 def test_settings_as_left(ivo: Crew) -> None:
     assert "differs from the sheet" in ivo.post("records/setting/charge_a", value="90").text
-    assert "differs from the sheet" not in ivo.post("records/setting/charge_a", value="120").text
+    assert "differs from the sheet" not in ivo.post("records/setting/charge_a", value="120 A").text
     assert ivo.post("records/setting/charge_a", value=" ").status_code == 422
+
+
+def test_a_difference_is_agreed_by_a_licence_holder(ivo: Crew, lena: Crew) -> None:
+    assert "at least 10 characters" in ivo.post("records/setting/charge_a", value="110", reason="less").text
+    assert "a licence holder agrees to it" in ivo.post("records/setting/charge_a", value="110", reason="ten ampere below the sheet").text
+    found = re.search(r'name="record" value="([^"]+)"', lena.client.get(f"/jobs/{ivo.job}/settings").text)
+    assert found
+    lena.job = ivo.job
+    assert ivo.post("records/setting-agreed/charge_a", record=found.group(1)).status_code == 403
+    assert "agreed by Lena Licence" in lena.post("records/setting-agreed/charge_a", record=found.group(1)).text
+    ivo.post("records/setting/charge_a", value="100", reason="twenty below the sheet")
+    assert "recorded anew meanwhile" in lena.post("records/setting-agreed/charge_a", record=found.group(1)).text
 
 
 def test_programming_ritual_refuses_the_wrong_order(ivo: Crew) -> None:
@@ -173,13 +278,18 @@ def test_programming_ritual_refuses_the_wrong_order(ivo: Crew) -> None:
     assert "clear" in ivo.get("links")
 
 
-def test_ct_readings_are_judged(ivo: Crew) -> None:
-    page = ivo.post("records/ct/test", **{"reading-CT1": "-1490", "reading-CT2": "590 W"}).text
-    assert "CT1 is on L1 but reversed" in page
+def test_ct_readings_are_judged(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "done")
+    base = {"before-CT1": "310", "before-CT2": "0.2 kW", "load-l1": "1.5 kW"}
+    page = ivo.post("records/ct/test", **base, **{"reading-CT1": "-1180", "reading-CT2": "800 W"}).text
+    assert "CT1 is on L1 but its arrow points the other way" in page
+    assert "Turn CT1 round; leave it on L1" in page
     assert "CT2 is right" in page
-    refused = ivo.post("records/ct/test", **{"reading-CT1": "blank", "reading-CT2": "1"})
+    assert "The inverter acts on" in page
+    refused = ivo.post("records/ct/test", **base, **{"reading-CT1": "blank", "reading-CT2": "1"})
     assert refused.status_code == 422
     assert 'value="blank"' in refused.text
+    assert ivo.post("records/ct/test", **{"reading-CT1": "1500", "reading-CT2": "600"}).status_code == 422
 
 
 def test_sign_off_needs_a_licence_holder_and_nothing_missing(ivo: Crew, lena: Crew) -> None:
@@ -212,22 +322,7 @@ def test_the_pack_prints_what_is_there_and_what_is_missing(ivo: Crew) -> None:
 
 
 def test_a_whole_job_is_signed_and_a_later_edit_shows(engine: Engine, lena: Crew) -> None:
-    plan = plan_of({"preferences.units": "SI"})
-    with Session(engine) as db:
-        for n, r in enumerate(everything(plan, datetime.now(UTC) - timedelta(hours=30))):
-            db.add(
-                RecordRow(
-                    id=f"{lena.job}-{n}",
-                    job_id=lena.job,
-                    kind=r.kind,
-                    subject=r.subject,
-                    value=r.value,
-                    by="Ivo",
-                    role="installer",
-                    at=r.at,
-                )
-            )
-        db.commit()
+    fill(engine, lena)
     assert "Nothing is missing" in lena.get("hand-over")
     assert "Give your licence number" in lena.post("records/sign-off/job", number="").text
     assert "Signed by Lena Licence" in lena.post("records/sign-off/job", number="L-123").text

@@ -207,3 +207,24 @@ def _converted(value: float, given: Unit, target: Unit) -> float:
         return value
     # Twelve digits: more than any instrument shows, fewer than where binary fractions show.
     return float(f"{(given.factor * value + given.offset - target.offset) / target.factor:.12g}")
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What an instrument shows: a value, or one beyond its range (``over``), of which only the end of the range may be known."""
+
+    value: float | None
+    over: bool = False
+
+
+_OVER = {"ol", "o.l", "o.l.", "0l", "o/l", "over", "over range", "overrange", "over-range", "\u221e", "inf", "open"}
+
+
+def read_shown(text: str, unit: str, shown: str | None = None) -> Shown:
+    """What an instrument shows, ``>999`` and ``OL`` included, in ``unit``. Raises BadUnit."""
+    plain = text.strip()
+    if len(plain) <= MOST_CHARACTERS and plain.lower() in _OVER:
+        return Shown(None, True)
+    if plain[:1] in (">", "\u2265"):
+        return Shown(parse(plain[1:].lstrip("= "), unit, shown), True)
+    return Shown(parse(text, unit, shown))

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
+from gumboot.core.as_left import as_asked
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up import Step
 from gumboot.core.plan.prove import Check
+from gumboot.core.plan.settings import Setting
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.rulebook.books import book
 from gumboot.core.rules import RULES
-from gumboot.core.sim.ct_readings import CtVerdict, solve
+from gumboot.core.sim.ct_readings import Channel, CtVerdict, MeterTest, MeterVerdict, solve
 from gumboot.core.survey_answers import unanswered
 
 State = Literal["open", "part", "clear", "held"]
@@ -59,6 +62,43 @@ class Judged:
 
 
 @dataclass(frozen=True, slots=True)
+class Left:
+    """A setting as it was left: as asked, or different with a reason, and agreed to where a difference guards something."""
+
+    record: Record | None
+    same: bool = False
+    agreed: Record | None = None
+    guards: str = ""
+
+    @property
+    def reason(self) -> str:
+        """Why it differs, in the words of who left it."""
+        return str(self.record.value.get("reason", "")) if self.record else ""
+
+    @property
+    def good(self) -> bool:
+        """Whether it counts as left."""
+        return self.same or bool(self.reason and (self.agreed or not self.guards))
+
+    @property
+    def word(self) -> str:
+        """Its state in words."""
+        if self.record is None:
+            return "open"
+        if self.same:
+            return "as asked"
+        if not self.reason:
+            return "differs from the sheet: give the reason, or set it as asked"
+        if self.agreed:
+            return f"differs, agreed by {self.agreed.by}"
+        return (
+            f"differs; it guards {self.guards}: a licence holder agrees to it, or it is set as asked"
+            if self.guards
+            else "differs, with a reason"
+        )
+
+
+@dataclass(frozen=True, slots=True)
 class StationStanding:
     """State of one station with its counts."""
 
@@ -82,13 +122,16 @@ class Standing:
     checks: dict[str, Judged]
     steps: dict[str, Judged]
     step_holds: dict[str, tuple[str, ...]]
-    settings: dict[str, tuple[Record | None, bool]]
+    settings: dict[str, Left]
     links_done: dict[str, Record]
     ct_verdicts: tuple[CtVerdict, ...]
     missing: tuple[str, ...]
     signed: Record | None = None
     cleared_holds: dict[str, Record] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
+    # Checks that cannot be made yet, with the step they wait for.
+    waiting: dict[str, str] = field(default_factory=dict)
+    meter: MeterVerdict | None = None
 
     def at(self, station: str) -> tuple[Finding, ...]:
         """What the readings of one station say against their bands."""
@@ -120,27 +163,30 @@ def judge_torque(term: Termination, record: Record | None) -> Judged:
             faults.append(f"{reached:.2f} N m is outside {term.torque_low.value:.2f} to {term.torque_high.value:.2f} N m")
         if not record.value.get("calibrated_to") or record.value["calibrated_to"] < record.at.date().isoformat():
             faults.append("the tool was out of calibration")
+    elif not record.value.get("pressed"):
+        faults.append("not pressed home again after the tug")
     if not record.value.get("tug"):
         faults.append("no tug test")
     return Judged(record, tuple(faults))
 
 
 def judge_check(check: Check, record: Record | None) -> Judged:
-    """Whether a recorded value lies in today's band, or the look was answered yes."""
+    """Whether a recorded value lies in its band, as the conditions it was taken under move that band, or the look was answered yes."""
     if record is None:
         return Judged(None)
-    if check.unit:
-        value = record.value.get("value")
-        if not isinstance(value, (int, float)):
-            return Judged(record, ("no value",))
-        if not check.accepts(float(value)):
-            below = check.low is not None and value < check.low.value
-            edge = check.low if below else check.high
-            return Judged(
-                record, (f"{value:g} {check.unit} is {'below' if below else 'above'} {edge.value if edge else 0:.4g} {check.unit}",)
-            )
-        return Judged(record)
-    return Judged(record, () if record.value.get("ok") else ("answered no",))
+    if not check.unit:
+        return Judged(record, () if record.value.get("ok") else ("answered no",))
+    value, over = record.value.get("value"), bool(record.value.get("over"))
+    if not isinstance(value, (int, float)) and not over:
+        return Judged(record, ("no value",))
+    if check.shows:
+        shown = record.value.get("shown")
+        if not isinstance(shown, list) or len(shown) != len(check.shows):
+            return Judged(record, ("both displays are read, not a difference",))
+        if any(v == 0 for v in shown):
+            return Judged(record, ("a display that shows nothing or 0 has no link",))
+    fault = check.fault(None if value is None else float(value), over, record.value.get("cell_c"))
+    return Judged(record, (fault,) if fault else ())
 
 
 def _derived_spread(plan: Plan, judged: dict[str, Judged]) -> None:
@@ -188,46 +234,104 @@ def _reading_findings(plan: Plan, checks: dict[str, Judged], cleared: dict[str, 
     )
 
 
-def _holds(plan: Plan, step: Step, checks: dict[str, Judged], steps: dict[str, Judged], cleared: dict[str, Record]) -> tuple[str, ...]:
+@dataclass(frozen=True, slots=True)
+class _Site:
+    """What a step of first power looks at: everything that must be done or stand before it, as it is now."""
+
+    plan: Plan
+    torques: Mapping[str, Judged]
+    checks: Mapping[str, Judged]
+    steps: Mapping[str, Judged]
+    settings: Mapping[str, Left]
+    cleared: Mapping[str, Record]
+    links_done: Mapping[str, Record]
+    meter: tuple[CtVerdict, ...]
+
+    def settled(self, check_id: str) -> bool:
+        return self.checks[check_id].good or f"check:{check_id}" in self.cleared
+
+    def failed(self) -> list[str]:
+        """Readings that stand outside their band now, whenever they were made."""
+        return [
+            f"{c.title}: {'; '.join(self.checks[c.id].faults)}"
+            for c in self.plan.all_checks()
+            if self.checks[c.id].faults and not self.settled(c.id)
+        ]
+
+    def needs(self, need: str) -> list[str]:
+        """What of the link ritual, the settings or the meter test is still open."""
+        if need == "links":
+            return [f"links: {title.lower()}" for key, title in link_tasks(self.plan) if key not in self.links_done]
+        if need == "settings":
+            left = [row.title.lower() for row in self.plan.settings.sheet if not self.settings[row.key].good]
+            return [f"settings as left: {', '.join(left[:3])}{f' and {len(left) - 3} more' if len(left) > 3 else ''}"] if left else []
+        bad = [v for v in self.meter if v.verdict != "right"]
+        if bad:
+            return [f"meter test: {bad[0].text}"]
+        return [] if self.meter else ["the meter test with PV off is not recorded"]
+
+
+def _holds(site: _Site, step: Step) -> tuple[str, ...]:
+    plan, order = site.plan, [s.id for s in site.plan.power_up.steps]
     titles = {c.id: c.title for c in plan.all_checks()}
-    held = [titles[c] for c in step.holds if not checks[c].good and f"check:{c}" not in cleared]
-    order = [s.id for s in plan.power_up.steps]
     at = order.index(step.id)
-    if at == 0:
-        held += [f"stop: {f.text}" for f in plan.stops]
-    elif not steps[order[at - 1]].good:
+    held = [f"stop: {f.text}" for f in plan.stops]
+    held += [f"failed reading: {words}" for words in site.failed()]
+    if at and not site.steps[order[at - 1]].good:
         held.append(f"the step before: {plan.power_up.steps[at - 1].title}")
-    if step.measure is not None and not checks[step.measure.id].good and f"check:{step.measure.id}" not in cleared:
+    held += [titles[c] for c in step.holds if not site.settled(c) and not site.checks[c].faults]
+    open_ends = [t for t in plan.terminations if t.circuit in step.lands and not site.torques[t.id].good]
+    if open_ends:
+        first = f"{open_ends[0].place} {open_ends[0].title}"
+        held.append(f"{len(open_ends)} terminations without a good record, the first {first}")
+    held += [words for need in step.needs for words in site.needs(need)]
+    if step.measure is not None and not site.settled(step.measure.id) and not site.checks[step.measure.id].faults:
         held.append(f"record the reading: {step.measure.title}")
     return tuple(held)
 
 
-def _settings(plan: Plan, records: dict[str, Record]) -> dict[str, tuple[Record | None, bool]]:
-    out: dict[str, tuple[Record | None, bool]] = {}
+def asked_text(row: Setting) -> str:
+    """What a line of the sheet asks, as agreements keep it."""
+    return f"{row.figure.value:.6g} {row.figure.unit}".strip() if row.figure else row.text
+
+
+def _settings(plan: Plan, records: dict[str, Record], agreements: dict[str, Record]) -> dict[str, Left]:
+    out: dict[str, Left] = {}
     for row in plan.settings.sheet:
-        record = records.get(row.key)
-        same = False
-        if record is not None:
-            left = str(record.value.get("as_left", "")).strip()
-            if row.figure is not None:
-                try:
-                    same = abs(float(left) - row.figure.value) <= 0.005 * max(1.0, abs(row.figure.value))
-                except ValueError:
-                    same = False
-            else:
-                same = left.lower() == row.text.lower()
-        out[row.key] = (record, same)
+        record, agreed = records.get(row.key), agreements.get(row.key)
+        if record is None:
+            out[row.key] = Left(None, guards=row.guards)
+            continue
+        same = as_asked(row, str(record.value.get("as_left", "")), record.at, plan.job.site.utc_offset_h)
+        # An agreement speaks of one record against one asked value, never of a later one.
+        holds = agreed is not None and agreed.value.get("record") == record.id and agreed.value.get("asked") == asked_text(row)
+        out[row.key] = Left(record, same, agreed if holds else None, row.guards)
     return out
 
 
-def _ct_verdicts(plan: Plan, record: Record | None) -> tuple[CtVerdict, ...]:
-    if record is None:
-        return ()
+def _meter_tests(records: Sequence[Record], channels: set[str]) -> list[MeterTest]:
+    """The newest meter test, and those before it from which on nothing was moved."""
+    tests: list[MeterTest] = []
+    rows = sorted((r for r in records if r.kind == "ct" and r.subject == "ct-test"), key=lambda r: r.at)
+    for record in reversed(rows):
+        after, before = record.value.get("readings", {}), record.value.get("before")
+        # A record from before both readings were taken cannot tell what the loads changed.
+        if before is None or not channels <= set(after) or not channels <= set(before):
+            break
+        loads = {leg: float(record.value.get(f"test_{leg.lower()}_w", 0)) for leg in ("L1", "L2", "L3")}
+        factor = float(record.value.get("power_factor", 1))
+        tests.insert(0, MeterTest(loads, {c: float(before[c]) for c in channels}, {c: float(after[c]) for c in channels}, factor))
+        if not record.value.get("unmoved"):
+            break
+    return tests
+
+
+def _meter(plan: Plan, records: Sequence[Record]) -> MeterVerdict | None:
     inverter = plan.shelf[plan.job.equipment.inverter]
-    legs = {c.id: c.leg for c in inverter.ct_channels}  # type: ignore[union-attr]
-    readings = {c: float(v) for c, v in record.value.get("readings", {}).items() if c in legs}
-    loads = {leg: float(record.value.get(f"test_{leg.lower()}_w", 0)) for leg in ("L1", "L2", "L3")}
-    return solve(readings, legs, loads) if readings else ()
+    placed = {ct.place.channel for ct in plan.sensing.cts}
+    channels = [Channel(c.id, c.leg, c.reference) for c in inverter.ct_channels if c.id in placed]  # type: ignore[union-attr]
+    tests = _meter_tests(records, placed) if channels else []
+    return solve(channels, tests, inverter.output) if tests else None  # type: ignore[union-attr]
 
 
 LINK_TASKS = (
@@ -236,6 +340,11 @@ LINK_TASKS = (
     ("cycle", "Each unit power-cycled and its setting read back"),
     ("lead", "Lead made to the pin-out and checked end to end"),
 )
+
+
+def link_tasks(plan: Plan) -> tuple[tuple[str, str], ...]:
+    """The tasks of the programming ritual; none where there is no battery bus to program."""
+    return LINK_TASKS if plan.links.inverter_port else ()
 
 
 def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
@@ -256,30 +365,60 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
     _derived_spread(plan, checks)
     cleared = _cleared(latest(records, "hold-cleared"), checks)
     steps = {s.id: Judged(done.get(s.id)) for s in plan.power_up.steps}
-    step_holds = {s.id: _holds(plan, s, checks, steps, cleared) for s in plan.power_up.steps}
-    settings = _settings(plan, latest(records, "setting"))
-    links_done = {k: r for k, r in latest(records, "link").items() if k in dict(LINK_TASKS)}
-    cts = _ct_verdicts(plan, latest(records, "ct").get("ct-test"))
+    settings = _settings(plan, latest(records, "setting"), latest(records, "setting-agreed"))
+    links_done = {k: r for k, r in latest(records, "link").items() if k in dict(link_tasks(plan))}
+    meter = _meter(plan, records)
+    cts = meter.channels if meter else ()
+    site = _Site(plan, torques, checks, steps, settings, cleared, links_done, cts)
+    step_holds = {s.id: _holds(site, s) for s in plan.power_up.steps}
+    waiting = {c.id: step_title(plan, c.after) for c in plan.live_checks if c.after and not steps.get(c.after, Judged(None)).good}
+    for before, step in itertools.pairwise(plan.power_up.steps):
+        if step.measure is not None and not steps[before.id].good:
+            waiting[step.measure.id] = before.title
+    if plan.sensing.cts and "grid-breaker" in steps and not steps["grid-breaker"].good:
+        waiting["ct-test"] = step_title(plan, "grid-breaker")
     signed = latest(records, "sign-off").get("job")
 
-    def settled(check_id: str) -> bool:
-        return checks[check_id].good or f"check:{check_id}" in cleared
-
+    settled = site.settled
     held = Counter(c.station for c in plan.all_checks() if c.life and checks[c.id].faults and f"check:{c.id}" not in cleared)
     counts = {
         "survey": unanswered(plan),
         "wire": (sum(j.good for j in torques.values()), len(torques)),
-        "links": (len(links_done), len(LINK_TASKS)),
+        "links": (len(links_done), len(link_tasks(plan))),
         "sensing": (sum(v.verdict == "right" for v in cts), len(plan.sensing.cts)),
         "prove": (sum(settled(c.id) for c in plan.checks), len(plan.checks)),
         "power-up": (sum(j.good for j in steps.values()), len(steps)),
-        "settings": (sum(same for _, same in settings.values()), len(settings)),
+        "settings": (sum(left.good for left in settings.values()), len(settings)),
         "live-checks": (sum(settled(c.id) for c in plan.live_checks), len(plan.live_checks)),
     }
     missing = _missing(plan, torques, rechecks, counts, now)
+    failed = site.failed()
+    if failed:
+        held["power-up"] = max(held["power-up"], 1)
     stations = {sid: _station(plan, sid, title, counts, missing, signed, held[sid]) for _, group in LEGS for sid, title in group}
     readings = _reading_findings(plan, checks, cleared)
-    return Standing(stations, torques, rechecks, checks, steps, step_holds, settings, links_done, cts, missing, signed, cleared, readings)
+    return Standing(
+        stations,
+        torques,
+        rechecks,
+        checks,
+        steps,
+        step_holds,
+        settings,
+        links_done,
+        cts,
+        missing,
+        signed,
+        cleared,
+        readings,
+        waiting,
+        meter,
+    )
+
+
+def step_title(plan: Plan, step_id: str) -> str:
+    """What a step is called, or that its order is not planned."""
+    return next((s.title for s in plan.power_up.steps if s.id == step_id), "first power, whose order is not planned here")
 
 
 def _missing(

@@ -51,6 +51,8 @@ def _handlers(app: FastAPI) -> None:
     def _sign_in(request: Request, _: SignInNeeded) -> Response:
         if request.url.path.startswith("/api/") or request.headers.get("accept", "").startswith("application/json"):
             return _problem(request, 401, "Sign in first", "Your session is over. Sign in again; nothing is lost.")
+        if request.headers.get("X-Record"):
+            return _problem(request, 401, "Sign in first", "Your session is over. Sign in again; nothing is lost.")
         if request.headers.get("HX-Request"):
             return Response(status_code=204, headers={"HX-Redirect": urls.SIGN_IN})
         return RedirectResponse(urls.SIGN_IN, 303)

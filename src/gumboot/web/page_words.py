@@ -14,6 +14,7 @@ from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
 from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sim.switch_line import live_nodes
+from gumboot.core.standing import Record
 from gumboot.core.study.compare import changed_fields
 from gumboot.core.study.fit import Fit, fits, ratings
 from gumboot.core.study.growth import Addition, Refusal, refusals
@@ -149,6 +150,12 @@ def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
     return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
 
 
+def reading_text(record: Record) -> str:
+    """A reading as it was typed; an older record keeps its value only."""
+    typed, value = record.value.get("entered"), record.value.get("value")
+    return str(typed) if typed else "OL" if value is None else f"{value:g}"
+
+
 def cards_behind(view: Bench) -> dict[str, Any]:
     """Cards of the job of which there is a newer revision."""
     return view.behind
@@ -225,6 +232,7 @@ GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
 
 # What the templates may ask, beside the view itself.
 WORDS: dict[str, Any] = {
+    "reading_text": reading_text,
     "free_places": free_places,
     "free_channels": free_channels,
     "asked_first": asked_first,

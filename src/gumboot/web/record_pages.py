@@ -17,7 +17,9 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
-from gumboot.core.standing import LINK_TASKS
+from gumboot.core.reading import read_shown
+from gumboot.core.standing import asked_text, link_tasks
+from gumboot.drawing.show import US
 from gumboot.store import accounts, records
 from gumboot.web import urls
 from gumboot.web.quantities import parse
@@ -26,6 +28,7 @@ from gumboot.web.security import Author, Db, Text, Texts, may
 
 ROUTER = APIRouter(prefix="/jobs/{job_id}/records")
 CREW = ("installer", "licence holder")
+LEAST_REASON = 10
 IDENTITY = re.compile(r"[A-Za-z0-9-]{8,36}")
 # Not part of what was typed: who carries it, and how long it lay on a phone.
 CARRIED = ("csrf", "record_id", "age_s", "doer")
@@ -193,24 +196,50 @@ def _find_check(view: Bench, check_id: str) -> Check:
 
 
 @ROUTER.post("/measurement/{check_id}")
-def measurement(job_id: str, check_id: str, here: Here, value: Text = "", answer: Text = "") -> Response:
+def measurement(job_id: str, check_id: str, here: Here, value: Text = "", second: Text = "", answer: Text = "") -> Response:
     """Record one measurement or look."""
     may(here.person, *CREW)
     view = bench(here.db, here.person, job_id, "prove")
     check = _find_check(view, check_id)
     if here.repeated("measurement", check_id):
         return here.answer(check.station)
-    if check.unit:
-        try:
-            number = parse(value, check.unit)
-        except BadUnit as refused:
-            return here.answer(check.station, str(refused), f"check-{check_id}")
-        here.save("measurement", check_id, {"value": number, "unit": check.unit})
-    else:
+    field = f"check-{check_id}"
+    if waits := view.standing.waiting.get(check_id):
+        return here.answer(check.station, f"Not yet: this waits for '{waits}'.", field)
+    if not check.unit:
         if answer not in ("yes", "no"):
-            return here.answer(check.station, "Answer yes or no.", f"check-{check_id}")
+            return here.answer(check.station, "Answer yes or no.", field)
         here.save("measurement", check_id, {"ok": answer == "yes"})
+        return here.answer(check.station)
+    try:
+        found = _both_displays(check, value, second) if check.shows else _one_reading(check, value, view.system)
+    except BadUnit as refused:
+        return here.answer(check.station, str(refused), field)
+    # The band belongs to the conditions: they are kept with the reading, and it is judged by them for ever.
+    conditions = {"cell_c": view.job.site.cell_today_c} if check.cell is not None else {}
+    here.save("measurement", check_id, {**found, "unit": check.unit, **conditions})
     return here.answer(check.station)
+
+
+def _one_reading(check: Check, text: str, system: str) -> dict[str, Any]:
+    unit = US["°C"][0] if check.unit == "°C" and system == "US" else None
+    shown = read_shown(text, check.unit, unit)
+    if shown.value is not None and (refusal := check.refuses(shown.value)):
+        raise BadUnit(refusal)
+    return {"value": shown.value, "over": shown.over, "entered": text.strip()[:64]}
+
+
+def _both_displays(check: Check, first: str, second: str) -> dict[str, Any]:
+    """Two displays are two readings; the difference is worked out here."""
+    shown = []
+    for text, name in zip((first, second), check.shows, strict=True):
+        try:
+            shown.append(parse(text, check.unit))
+        except BadUnit as refused:
+            raise BadUnit(f"{name}: {refused}") from None
+        if check.refuses(shown[-1]) or shown[-1] > 100:
+            raise BadUnit(f"{name}: {shown[-1]:g} {check.unit} is no state of charge. Write 0 to 100 %.")
+    return {"value": round(abs(shown[0] - shown[1]), 6), "shown": shown}
 
 
 @ROUTER.post("/done/{step_id}")
@@ -239,7 +268,7 @@ def clear_hold(job_id: str, check_id: str, here: Here, reason: Text = "") -> Res
         raise HTTPException(404, "That check is not part of this plan.")
     if here.repeated("hold-cleared", f"check:{check_id}"):
         return here.answer(check.station)
-    if len(reason.strip()) < 10:
+    if len(reason.strip()) < LEAST_REASON:
         return here.answer(check.station, "Give the reason in at least ten characters.", f"check-{check_id}")
     if view.standing.checks[check_id].record is None:
         return here.answer(check.station, "Measure it first: a hold without a reading is not cleared.", f"check-{check_id}")
@@ -248,8 +277,8 @@ def clear_hold(job_id: str, check_id: str, here: Here, reason: Text = "") -> Res
 
 
 @ROUTER.post("/setting/{key}")
-def setting(job_id: str, key: str, here: Here, value: Text = "") -> Response:
-    """Record a setting as it was left in the inverter."""
+def setting(job_id: str, key: str, here: Here, value: Text = "", reason: Text = "") -> Response:
+    """Record a setting as it was left in the inverter, with the reason where it differs."""
     may(here.person, *CREW)
     view = bench(here.db, here.person, job_id, "settings")
     if here.repeated("setting", key):
@@ -258,7 +287,27 @@ def setting(job_id: str, key: str, here: Here, value: Text = "") -> Response:
         raise HTTPException(404, "That setting is not on the sheet.")
     if not value.strip():
         return here.answer("settings", "Type what the inverter shows.", f"setting-{key}")
-    here.save("setting", key, {"as_left": value.strip()[:80]})
+    if reason.strip() and len(reason.strip()) < LEAST_REASON:
+        return here.answer("settings", f"Give the reason in at least {LEAST_REASON} characters.", f"setting-{key}")
+    here.save("setting", key, {"as_left": value.strip()[:80], "reason": reason.strip()[:300]})
+    return here.answer("settings")
+
+
+@ROUTER.post("/setting-agreed/{key}")
+def setting_agreed(job_id: str, key: str, here: Here, record: Text = "") -> Response:
+    """A licence holder agrees to a setting that differs from the sheet for a reason: to that record against that asked value only."""
+    may(here.person, "licence holder")
+    view = bench(here.db, here.person, job_id, "settings")
+    if here.repeated("setting-agreed", key):
+        return here.answer("settings")
+    left, row = view.standing.settings.get(key), next((r for r in view.plan.settings.sheet if r.key == key), None)
+    if left is None or row is None or left.record is None:
+        raise HTTPException(404, "That setting is not on the sheet, or nothing is recorded for it.")
+    if left.record.id != record:
+        return here.answer("settings", "The setting was recorded anew meanwhile: look again.", f"setting-{key}")
+    if not left.reason:
+        return here.answer("settings", "There is no reason to agree to: it is set as asked, or left with a reason.", f"setting-{key}")
+    here.save("setting-agreed", key, {"record": record, "asked": asked_text(row), "as_left": left.record.value.get("as_left", "")})
     return here.answer("settings")
 
 
@@ -269,33 +318,43 @@ def link(job_id: str, task: str, here: Here) -> Response:
     view = bench(here.db, here.person, job_id, "links")
     if here.repeated("link", task):
         return here.answer("links")
-    order = [key for key, _ in LINK_TASKS]
-    if task not in order:
-        raise HTTPException(404, "That task is not on the list.")
-    before = [k for k in order[: order.index(task)] if k not in view.standing.links_done]
+    tasks = dict(link_tasks(view.plan))
+    if task not in tasks:
+        raise HTTPException(404, "That task is not on the list of this house.")
+    before = [k for k in list(tasks)[: list(tasks).index(task)] if k not in view.standing.links_done]
     if before:
-        return here.answer("links", f"Not yet: first {dict(LINK_TASKS)[before[0]].lower()}.", f"link-{task}")
+        return here.answer("links", f"Not yet: first {tasks[before[0]].lower()}.", f"link-{task}")
     here.save("link", task, {"ok": True})
     return here.answer("links")
 
 
 @ROUTER.post("/ct/test")
 def ct_test(job_id: str, here: Here) -> Response:
-    """Record the display's readings of the meter test."""
+    """Record what the display showed before and after known loads were switched on."""
     may(here.person, *CREW)
     view = bench(here.db, here.person, job_id, "sensing")
     if here.repeated("ct", "ct-test"):
         return here.answer("sensing")
-    readings = {}
-    for ct in view.plan.sensing.cts:
-        name = f"reading-{ct.place.channel}"
-        try:
-            readings[ct.place.channel] = parse(here.typed.get(name, ""), "W")
-        except BadUnit as refused:
-            return here.answer("sensing", str(refused), name)
+    if waits := view.standing.waiting.get("ct-test"):
+        return here.answer("sensing", f"Not yet: nothing flows through the cores before '{waits}'.", "ct-test")
     sensing = view.job.sensing
-    loads = {"test_l1_w": sensing.test_l1_w, "test_l2_w": sensing.test_l2_w, "test_l3_w": sensing.test_l3_w}
-    here.save("ct", "ct-test", {"readings": readings, **loads})
+    shown: dict[str, dict[str, float]] = {"before": {}, "reading": {}}
+    for ct in view.plan.sensing.cts:
+        for when, readings in shown.items():
+            name = f"{when}-{ct.place.channel}"
+            try:
+                readings[ct.place.channel] = parse(here.typed.get(name, ""), "W")
+            except BadUnit as refused:
+                return here.answer("sensing", str(refused), name)
+    loads = {}
+    for leg in ("l1", "l2", "l3"):
+        try:
+            typed = here.typed.get(f"load-{leg}", "")
+            loads[f"test_{leg}_w"] = parse(typed, "W") if typed.strip() else getattr(sensing, f"test_{leg}_w")
+        except BadUnit as refused:
+            return here.answer("sensing", str(refused), f"load-{leg}")
+    value = {"before": shown["before"], "readings": shown["reading"], "power_factor": sensing.test_power_factor, **loads}
+    here.save("ct", "ct-test", {**value, "unmoved": here.typed.get("unmoved") == "yes"})
     return here.answer("sensing")
 
 

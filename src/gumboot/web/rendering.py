@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -51,7 +52,7 @@ ENVIRONMENT.globals.update(
     asked_of=asked_of,
     book=book,
     supply_text=supply_text,
-    LINK_TASKS=standings.LINK_TASKS,
+    link_tasks=standings.link_tasks,
     draw={
         "loads": loads,
         "strings": strings,
@@ -103,6 +104,13 @@ class Bench:
             '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="station" value="{}">'
             '<input type="hidden" name="figure" value="{}" data-selected-figure>'
         ).format(self.who.csrf, self.station, self.figure)
+
+    @property
+    def hidden_record(self) -> Markup:
+        """What a form that records work carries: the session's token, who is here, and an id of its own."""
+        return Markup(
+            '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="doer" value="{}"><input type="hidden" name="record_id" value="{}">'
+        ).format(self.who.csrf, self.who.name, uuid.uuid4())
 
     @property
     def job(self) -> Job:

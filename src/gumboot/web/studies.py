@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import re
-from collections import OrderedDict
 from collections.abc import Callable
+from threading import Lock
 from typing import Any, TypeVar
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, schools, sensitivity
 from gumboot.core.study import year as years
+from gumboot.store.recent import Recent
 
 T = TypeVar("T")
-MOST = 256
 # By the plan itself, not its id alone: while the entry stands, the plan cannot be freed and its id used again.
-_KEPT: OrderedDict[tuple[int, str], tuple[Plan, Any]] = OrderedDict()
+_KEPT: Recent[tuple[int, str], tuple[Plan, Any]] = Recent(256)
+# Held while the libraries of studies load beside the first requests: a half-loaded one answers nobody.
+_LOADING = Lock()
 
 
 def once(plan: Plan, name: str, ask: Callable[[], T]) -> T:
@@ -23,11 +25,11 @@ def once(plan: Plan, name: str, ask: Callable[[], T]) -> T:
     key = (id(plan), name)
     found = _KEPT.get(key)
     if found is None:
-        found = _KEPT[key] = (plan, ask())
-    _KEPT.move_to_end(key)
-    while len(_KEPT) > MOST:
-        _KEPT.popitem(last=False)
-    return found[1]
+        with _LOADING:
+            pass
+        found = _KEPT.keep(key, (plan, ask()))
+    answer: T = found[1]
+    return answer
 
 
 def year(plan: Plan) -> years.YearStudy:
@@ -140,11 +142,11 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
         rows = [
             x
             for n, by in asked
-            if (n is None and by == "yield") or (id(plan), f"layouts {n} {by}") in _KEPT
+            if (n is None and by == "yield") or _KEPT.get((id(plan), f"layouts {n} {by}"))
             for x in found_layouts(plan, n, by).best
         ]
         return [f for x in rows for f in (x.margin, x.yearly) if f is not None]
-    kept = [_KEPT[id(plan), name][1].figures for name in ("year", "materials") if (id(plan), name) in _KEPT]
+    kept = [found[1].figures for name in ("year", "materials") if (found := _KEPT.get((id(plan), name)))]
     return [f for figures in kept for f in figures.values()]
 
 
@@ -156,5 +158,6 @@ def _within(figures: dict[str, Figure], key: str) -> Figure | None:
 
 def warm() -> None:
     """Load what the studies stand on."""
-    import pvlib  # noqa: F401
-    import scipy.optimize  # noqa: F401
+    with _LOADING:
+        import pvlib  # noqa: F401
+        import scipy.optimize  # noqa: F401

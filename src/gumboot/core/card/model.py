@@ -84,10 +84,11 @@ class InverterBattery(Frozen):
 
 
 class CtChannel(Frozen):
-    """A CT input and the leg it measures."""
+    """A CT input, the leg it measures, and the voltage that it multiplies the current with."""
 
     id: str
     leg: AcLeg
+    reference: Literal["own leg", "L1", "L2", "L3", "none"] = Field("own leg", description="Voltage reference; none: current with a sign")
 
 
 class AcSource(Frozen):

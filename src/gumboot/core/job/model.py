@@ -294,6 +294,7 @@ class Sensing(Frozen):
     test_l1_w: float = Field(1500, ge=0)
     test_l2_w: float = Field(600, ge=0)
     test_l3_w: float = Field(1000, ge=0)
+    test_power_factor: float = Field(1, ge=0.2, le=1, description="Power factor of the known loads, lagging; heaters are 1")
 
 
 class TariffWindow(Frozen):

@@ -87,10 +87,10 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     links = plan_links(ledger)
     sensing = plan_sensing(ledger)
     checks = plan_prove(ledger, strings, circuits, links)
-    power_up = plan_power_up(ledger, bank, checks)
+    power_up = plan_power_up(ledger, bank, checks, circuits)
     main = circuits.sized.get("bat-main")
     settings = plan_settings(ledger, bank, loads, links, main.ampacity if main else None)
-    live = plan_live_checks(ledger)
+    live = plan_live_checks(ledger, power_up)
     labels = plan_labels(ledger, strings, supply)
     for check in (*checks, *live, *(s.measure for s in power_up.steps if s.measure)):
         ledger.open(check.low, check.high, check.expected)

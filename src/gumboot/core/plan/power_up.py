@@ -2,19 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan
-from gumboot.core.plan.prove import Check
+from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.prove import Check, read_when_on
 from gumboot.core.sim.switch_line import Line, Switch
+
+Need = Literal["links", "settings", "meter"]
 
 
 @dataclass(frozen=True)
 class Step:
-    """One act with what must be seen, what it makes live, and the checks it waits for."""
+    """One act with what must be seen, what it makes live, and what it waits for.
+
+    ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:
+    the link ritual, the settings as left, the meter test with PV off.
+    """
 
     id: str
     title: str
@@ -24,16 +33,19 @@ class Step:
     figure: Figure | None = None
     caution: str = ""
     measure: Check | None = None
+    lands: tuple[str, ...] = ()
+    needs: tuple[Need, ...] = ()
 
 
 @dataclass(frozen=True)
 class PowerUpPlan:
-    """The sequence and the board it is played on."""
+    """The sequence and the board it is played on. Without steps ``unplanned`` says why there are none."""
 
     school: str
     steps: tuple[Step, ...]
     line: Line
     off_order: tuple[str, ...]
+    unplanned: str = ""
 
 
 def switch_line(ledger: Ledger) -> Line:
@@ -95,84 +107,145 @@ def _output_check(ledger: Ledger) -> Check:
     )
 
 
-def plan_power_up(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...]) -> PowerUpPlan:
-    """The island-first order with its holds. Other orders are taken from the card when it asks for them."""
-    inverter = ledger.card("inverter")
-    ledger.verdict(
-        "POWER-ORDER",
-        inverter.start_order == "island first",
-        "order",
-        f"The inverter's card asks for '{inverter.start_order}'; this plan holds island first only.",
-        "Follow the maker's order with a licence holder present.",
-    )
+def _live_with(plan: CircuitsPlan) -> dict[str, tuple[str, ...]]:
+    """Circuits that each kind of step makes live. What hangs on a board that is closed on counts as live with it."""
+
+    def of(*kinds: str) -> tuple[str, ...]:
+        return tuple(cid for cid, sized in plan.sized.items() if sized.circuit.kind in kinds)
+
+    return {
+        "battery": of("battery-unit", "interlink", "battery"),
+        "inverter": of("backup", "through"),
+        "board": of("backup", "pv-ac"),
+        "grid": of("grid", "through"),
+        "pv": of("pv"),
+        "generator": of("generator"),
+    }
+
+
+def _steps(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...], plan: CircuitsPlan) -> Iterable[Step]:
+    inverter, live = ledger.card("inverter"), _live_with(plan)
     dead = tuple(c.id for c in checks if c.life and not c.id.startswith(("pack", "voc", "polarity", "iso")))
     packs = tuple(c.id for c in checks if c.id.startswith("pack"))
     pv = tuple(c.id for c in checks if c.id.startswith(("voc", "polarity", "iso")))
     switched, fused = _battery_switches(ledger), ledger.has("switch_fuse")
-    grid, strings = ledger.job.site.supply != "none", bool(ledger.job.strings)
-    exports = grid and inverter.role != "off-grid"
-    steps = [
-        Step(
-            "start-dead",
-            "Everything open, locked and proved dead",
-            "Each dead measurement stands in its band.",
-            holds=dead,
-            caution="A PV string is live in daylight and a battery cannot be switched off at its cells.",
-        ),
-        *(
-            Step(
-                f"on-{uid}",
-                f"Switch on {title[0].lower() + title[1:]}" + (", the leader" if i == 0 and len(switched) > 1 else ""),
-                "Its lamp says ready; no alarm.",
-                uid,
-                packs if i == 0 else (),
-                caution="Join batteries only inside the maker's voltage window." if i == 0 and len(switched) > 1 else "",
-            )
-            for i, (uid, title) in enumerate(switched)
-        ),
-        *(_fuse_steps(bank) if fused else ()),
-        Step("inverter-on", "Turn the inverter on", "It starts within 5 minutes; the screen says island.", "inverter"),
-        *(
-            (Step("soc-agrees", "State of charge at the inverter equals the battery's", "Same figure at both displays, read after 10 s."),)
-            if any(c.id == "bus-pair" for c in checks)
-            else ()
-        ),
-        Step(
-            "island-volts",
-            "Measure the island output",
-            _seen_volts(inverter),
-            measure=_output_check(ledger),
-            caution="Live AC at the terminals. Insulating gloves.",
-        ),
-        Step("sub-main", "Close the backed-up board's main", "Board live; nothing trips.", "sub-main", ("island-volts",)),
-        Step("small-load", "Small load, then the largest motor", "Voltage holds; no overload."),
-    ]
-    if grid:
-        steps.append(Step("grid-breaker", "Close the grid breaker", "The inverter counts down, then takes the grid in.", "grid-breaker"))
-    if strings:
-        steps.append(Step("pv-switch", "Close the PV switch", "Power rises tracker by tracker.", "pv-switch", pv))
-    if ledger.has("generator"):
-        steps.append(
-            Step(
-                "generator-breaker",
-                "Start the generator, then close its breaker",
-                "Voltage and frequency steady; charging begins slowly.",
-                "generator-breaker",
-                caution="Exhaust kills: outdoors only, away from openings.",
-            )
+    grid, strings, generator = ledger.job.site.supply != "none", bool(ledger.job.strings), ledger.has("generator")
+    linked = any(c.id == "bus-pair" for c in checks)
+    meter: tuple[Need, ...] = ("meter",) if grid and inverter.ct_channels and ledger.has("ct") else ()
+    on_bank = read_when_on(ledger)
+    docked = on_bank is not None and ledger.card("battery").arrangement != "stack"
+    yield Step(
+        "start-dead",
+        "Everything open, locked and proved dead",
+        "Each dead measurement stands in its band.",
+        holds=dead,
+        caution="A PV string is live in daylight and a battery cannot be switched off at its cells.",
+    )
+    for i, (uid, title) in enumerate(switched):
+        first, several = i == 0, len(switched) > 1
+        yield Step(
+            f"on-{uid}",
+            f"Switch on {title[0].lower() + title[1:]}" + (", the leader" if first and several else ""),
+            "Its lamp says ready; no alarm.",
+            uid,
+            packs if first else (),
+            caution="Join batteries only inside the maker's voltage window." if first and several else "",
+            lands=live["battery"],
+            needs=("links",) if linked else (),
         )
-    if exports:
-        steps.append(Step("export", "Allow export, last of all", "Export stays at or under the limit."))
+    if on_bank and not docked:
+        yield Step(
+            "bank-volts",
+            "Measure the battery before anything is joined to it",
+            "A whole number of modules, the right way round.",
+            measure=on_bank,
+        )
+    if fused:
+        yield from _fuse_steps(bank, live["battery"])
+    yield Step(
+        "inverter-on",
+        "Turn the inverter on",
+        "It starts within 5 minutes; the screen says island.",
+        "inverter",
+        lands=(*live["battery"], *live["inverter"]),
+    )
+    if on_bank and docked:
+        yield Step("bank-volts", "Read the battery's voltage on the display", "A whole number of modules.", measure=on_bank)
+    if linked:
+        yield Step(
+            "soc-agrees",
+            "State of charge at the inverter equals the battery's",
+            "Same figure at both displays, read after 10 s.",
+            needs=("links",),
+        )
+    yield Step(
+        "island-volts",
+        "Measure the island output",
+        _seen_volts(inverter),
+        measure=_output_check(ledger),
+        caution="Live AC at the terminals. Insulating gloves.",
+    )
+    yield Step(
+        "sub-main", "Close the backed-up board's main", "Board live; nothing trips.", "sub-main", ("island-volts",), lands=live["board"]
+    )
+    yield Step("small-load", "Small load, then the largest motor", "Voltage holds; no overload.")
+    if grid:
+        yield Step(
+            "grid-breaker",
+            "Close the grid breaker",
+            "The inverter counts down, then takes the grid in.",
+            "grid-breaker",
+            lands=live["grid"],
+            needs=("settings",),
+        )
+    if strings:
+        yield Step(
+            "pv-switch",
+            "Close the PV switch",
+            "Power rises tracker by tracker.",
+            "pv-switch",
+            pv,
+            lands=live["pv"],
+            needs=("settings", *meter),
+        )
+    if generator:
+        yield Step(
+            "generator-breaker",
+            "Start the generator, then close its breaker",
+            "Voltage and frequency steady; charging begins slowly.",
+            "generator-breaker",
+            caution="Exhaust kills: outdoors only, away from openings.",
+            lands=live["generator"],
+            needs=("settings",),
+        )
+    if grid and inverter.role != "off-grid":
+        yield Step("export", "Allow export, last of all", "Export stays at or under the limit.", needs=("settings", *meter))
+
+
+def plan_power_up(ledger: Ledger, bank: BankPlan, checks: tuple[Check, ...], plan: CircuitsPlan) -> PowerUpPlan:
+    """The island-first order with its holds. An order that is not planned has no steps: a wrong order under a trusted title misleads."""
+    school = ledger.card("inverter").start_order
+    ledger.verdict(
+        "POWER-ORDER",
+        school == "island first",
+        "order",
+        f"The inverter's card asks for '{school}'; only island first is planned, so no steps are given.",
+        "Follow the maker's order with a licence holder present.",
+    )
+    switched, fused = _battery_switches(ledger), ledger.has("switch_fuse")
     off = (
         "Inverter off",
         *(("Generator off, its breaker open",) if ledger.has("generator") else ()),
-        *(("Grid breaker open",) if grid else ()),
+        *(("Grid breaker open",) if ledger.job.site.supply != "none" else ()),
         "Backed-up main open",
-        *(("PV switch open",) if strings else ()),
+        *(("PV switch open",) if ledger.job.strings else ()),
         *(("Battery switch open",) if fused else ()),
         *(f"{title} off" for _, title in reversed(switched)),
     )
-    return PowerUpPlan(inverter.start_order, tuple(steps), switch_line(ledger), off)
+    if school != "island first":
+        said = f"The card asks for '{school}'. That order is not planned here: follow the maker's manual, with a licence holder present."
+        return PowerUpPlan(school, (), switch_line(ledger), off, said)
+    return PowerUpPlan(school, tuple(_steps(ledger, bank, checks, plan)), switch_line(ledger), off)
 
 
 def _seen_volts(inverter: InverterCard) -> str:
@@ -182,7 +255,7 @@ def _seen_volts(inverter: InverterCard) -> str:
     return f"{whole} V at the LOAD terminals." if inverter.output == "single phase" else f"{leg} V to neutral and {whole} V between lines."
 
 
-def _fuse_steps(bank: BankPlan) -> tuple[Step, ...]:
+def _fuse_steps(bank: BankPlan, lands: tuple[str, ...]) -> tuple[Step, ...]:
     return (
         Step(
             "precharge",
@@ -191,6 +264,7 @@ def _fuse_steps(bank: BankPlan) -> tuple[Step, ...]:
             "precharge",
             figure=bank.precharge_s,
             caution="The resistor is hot afterwards.",
+            lands=lands,
         ),
         Step(
             "battery-switch",
@@ -198,5 +272,6 @@ def _fuse_steps(bank: BankPlan) -> tuple[Step, ...]:
             "No spark, no alarm.",
             "battery-switch",
             caution="Never without pre-charge; never open it under load.",
+            lands=lands,
         ),
     )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
+from gumboot.core.sim.ct_readings import Channel, Core, expected_w
 
 
 @dataclass(frozen=True)
@@ -80,16 +81,20 @@ def plan_sensing(ledger: Ledger) -> SensingPlan:
             field=f"{field}.side",
         )
         load = ledger.decided(f"sensing.test_{channel.leg.lower()}_w", "P", f"Known load on {channel.leg}", "W")
+        seen, own = Channel(channel.id, channel.leg, channel.reference), channel.reference in ("own leg", channel.leg)
         expected = ledger.work(
             f"sensing.{channel.id}.expected",
             "P_ct",
             f"{channel.id} should read",
-            load.value,
+            load.value
+            if own
+            else expected_w(seen, Core((channel.leg,)), {channel.leg: load.value}, job.sensing.test_power_factor, inverter.output),
             "W",
             "cp.ctproof",
-            "P",
+            "P" if own else "",
             (load,),
-            limits="Import is positive. PV off, battery idle, other loads off.",
+            limits="Import is positive. PV off, battery idle; what the known load changes, so that other loads drop out."
+            + ("" if own else f" This channel multiplies by {'no voltage' if channel.reference == 'none' else channel.reference}."),
         )
         plans.append(CtPlan(place, channel.leg, inverter.ct_arrow, expected))
     return SensingPlan(tuple(plans))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from gumboot.core.card import InverterCard
 from gumboot.core.errors import BadFigure
@@ -29,7 +30,11 @@ ORDER = (
 
 @dataclass(frozen=True)
 class Setting:
-    """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given."""
+    """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given.
+
+    ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a
+    difference would touch: one that guards something counts only when a licence holder agrees to it.
+    """
 
     key: str
     group: str
@@ -37,6 +42,10 @@ class Setting:
     why: str
     figure: Figure | None = None
     text: str = ""
+    choices: tuple[str, ...] = ()
+    also: tuple[str, ...] = ()
+    guards: Literal["", "life", "licence", "grid"] = ""
+    time: bool = False
 
     @property
     def amount(self) -> Figure:
@@ -117,7 +126,7 @@ def _thresholds(ledger: Ledger) -> tuple[tuple[Setting, ...], Figure, Figure]:
         )
         why = "the battery card's open-loop value" if chosen is None else "chosen by this job"
         used = "used when the battery stops talking" if card.data_ports else "the inverter works by it"
-        rows.append(Setting(key, "Fallback voltages", title, f"{why}; {used}", figure))
+        rows.append(Setting(key, "Fallback voltages", title, f"{why}; {used}", figure, guards="life"))
     for below, above in itertools.pairwise(rows):
         loose = below.key == "float_v"
         ok = below.amount.value <= above.amount.value if loose else below.amount.value < above.amount.value
@@ -220,6 +229,10 @@ def _ranges(ledger: Ledger, sheet: Sequence[Setting]) -> None:
             )
 
 
+BONDS = {"relay": "on in island", "fixed in gateway": "fixed in the gateway"}
+SUPPLIES = ("single phase 230 V", "split phase 120/240 V", "three phase 230/400 V")
+
+
 def supply_text(inverter: InverterCard) -> str:
     """The supply as people write it: kind and voltages."""
     if inverter.output == "single phase":
@@ -294,22 +307,23 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
     reserve = _reserve(ledger, bank, loads)
     protocol = f"{links.protocol.number} · {links.protocol.name}" if links.protocol else "not chosen"
     sheet = [
-        Setting("grid_type", "First", "Supply type", "the site's supply", text=supply_text(inverter)),
-        Setting("clock", "First", "Clock and time zone", "tariff windows and the log need it", text="set to local time"),
+        Setting("grid_type", "First", "Supply type", "the site's supply", text=supply_text(inverter), choices=SUPPLIES, guards="grid"),
+        Setting("clock", "First", "Clock and time zone", "tariff windows and the log need it", text="set to local time", time=True),
         *(
-            [Setting("protocol", "Battery", "Battery protocol", "must equal the one set in every battery", text=protocol)]
+            [Setting("protocol", "Battery", "Battery protocol", "must equal the one set in every battery", text=protocol, guards="life")]
             if links.inverter_port
             else []
         ),
         Setting("capacity", "Battery", "Battery capacity", "the whole bank", capacity),
-        Setting("charge_a", "Battery", "Charge limit", "smallest of bank, inverter, fuse and cable", charge),
-        Setting("discharge_a", "Battery", "Discharge limit", "smallest of bank, inverter, fuse and cable", discharge),
+        Setting("charge_a", "Battery", "Charge limit", "smallest of bank, inverter, fuse and cable", charge, guards="life"),
+        Setting("discharge_a", "Battery", "Discharge limit", "smallest of bank, inverter, fuse and cable", discharge, guards="life"),
         Setting(
             "grid_charge_a",
             "Battery",
             "Charge from generator" if job.site.supply == "none" else "Charge from grid",
             "within the charge limit and what feeds it",
             grid_charge,
+            guards="life",
         ),
         Setting(
             "comms",
@@ -319,8 +333,12 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
             if job.settings.comms == "closed loop"
             else "voltages command: no link to the BMS",
             text=job.settings.comms,
+            choices=("closed loop", "open loop"),
+            guards="life",
         ),
-        Setting("work_mode", "Working", "Work mode", "the owner's wish", text=job.settings.work_mode),
+        Setting(
+            "work_mode", "Working", "Work mode", "the owner's wish", text=job.settings.work_mode, choices=("self-use", "backup", "timed")
+        ),
         Setting(
             "reserve_pct",
             "Working",
@@ -328,15 +346,25 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
             f"carries {ledger.figures['settings.reserve_hours'].value:.1f} h of the backed-up side",
             reserve,
         ),
-        *([Setting("export_w", "Working", "Export limit", "the utility's permit", export)] if export else []),
+        *([Setting("export_w", "Working", "Export limit", "the utility's permit", export, guards="grid")] if export else []),
         Setting(
             "bond",
             "Working",
             "Neutral bond relay",
             "exactly one bond in every mode",
-            text={"relay": "on in island", "fixed in gateway": "fixed in the gateway"}.get(inverter.neutral_bond, "none"),
+            text=BONDS.get(inverter.neutral_bond, "none"),
+            choices=(*BONDS.values(), "none"),
+            also=("yes", "enabled") if inverter.neutral_bond == "relay" else (),
+            guards="life",
         ),
-        Setting("password", "Last", "Default passwords", "a default password is an open door", text="changed"),
+        Setting(
+            "password",
+            "Last",
+            "Default passwords",
+            "a default password is an open door",
+            text="changed",
+            also=("yes", "done", "all changed", "changed all"),
+        ),
         *rows,
     ]
     _ranges(ledger, sheet)

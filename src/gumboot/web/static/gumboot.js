@@ -1,5 +1,5 @@
 "use strict";
-// Small behaviours only: open a working, keep focus over a redraw, keys, and torque records kept while there is no signal.
+// Small behaviours only: open a working, keep focus over a redraw, keys.
 
 const NM = { "N m": 1, "lbf in": 0.1129848290276167, "lbf ft": 1.3558179483314004 };
 const bench = () => document.getElementById("bench");
@@ -135,39 +135,6 @@ function dark(on) {
 }
 try { if (localStorage.getItem("gumboot-dark")) dark(true); } catch (refused) { /* as above */ }
 
-// Torque records that could not be sent stay here and go out when the network is back. The record's own
-// id makes a second send harmless.
-const QUEUE = "gumboot-kept";
-const kept = () => { try { return JSON.parse(localStorage.getItem(QUEUE) || "[]"); } catch (broken) { return []; } };
-const keep = (list) => localStorage.setItem(QUEUE, JSON.stringify(list));
-
-function freshId() { return crypto.randomUUID ? crypto.randomUUID() : "k" + Date.now() + "-" + Math.random().toString(16).slice(2); }
-
-async function post(item, csrf) {
-  const body = new URLSearchParams(item.fields);
-  body.set("csrf", csrf);
-  return fetch(item.action, { method: "POST", body, headers: { Accept: "application/json" }, redirect: "manual", credentials: "same-origin" });
-}
-
-function showNetwork(words) {
-  const place = document.getElementById("network");
-  if (!place) return;
-  const count = kept().length;
-  place.textContent = words || (navigator.onLine === false ? "no signal · " + count + " kept here" : count ? count + " kept here, not sent yet" : "");
-}
-
-async function sendKept() {
-  const form = document.getElementById("torque-form");
-  if (!form || !kept().length) { showNetwork(); return; }
-  for (const item of kept()) {
-    let answer;
-    try { answer = await post(item, form.elements.csrf.value); } catch (offline) { showNetwork(); return; }
-    if (answer.status !== 200) { showNetwork("a kept record was refused (" + answer.status + "): sign in and open it again"); return; }
-    keep(kept().filter((other) => other.fields.record_id !== item.fields.record_id));
-  }
-  showNetwork("sent what was kept here");
-}
-
 document.addEventListener("alpine:init", () => {
   // Pan and zoom of a large diagram: by wheel, drag, buttons and keys; the drawing's own view box moves.
   Alpine.data("zoomer", () => ({
@@ -228,26 +195,5 @@ document.addEventListener("alpine:init", () => {
       this.hint = inside ? "in band" : (value < low ? "too low" : "too high") + (mistaken ? "; did you read " + mistaken + "?" : "");
       this.tone = inside ? "ok" : "bad";
     },
-    async send(event) {
-      const form = event.target;
-      event.preventDefault();
-      form.elements.record_id.value = freshId();
-      const fields = Object.fromEntries(new FormData(form));
-      delete fields.csrf;
-      let answer;
-      try { answer = await post({ action: form.getAttribute("action"), fields }, form.elements.csrf.value); } catch (offline) { this.keepHere(form, fields); return; }
-      if (answer.status === 200) { window.location.assign((await answer.json()).next); return; }
-      // Refused: send it as a plain form, whose answer says why and keeps what was typed.
-      form.submit();
-    },
-    keepHere(form, fields) {
-      keep([...kept(), { action: form.getAttribute("action"), fields }]);
-      showNetwork();
-      this.hint = "kept on this phone";
-      this.tone = "ok";
-    },
   }));
 });
-window.addEventListener("online", sendKept);
-window.addEventListener("offline", () => showNetwork());
-document.addEventListener("DOMContentLoaded", sendKept);

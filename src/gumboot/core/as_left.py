@@ -1,0 +1,66 @@
+"""Is a setting as it was left in the device the one that the sheet asks for? Compared as quantities, times and choices, not as text."""
+
+from __future__ import annotations
+
+import re
+from datetime import datetime, timedelta
+
+from gumboot.core.errors import BadUnit
+from gumboot.core.plan.settings import Setting
+from gumboot.core.reading import parse
+
+# A setting may be off by the display's own rounding, never by more than this share of it (common practice).
+SHARE = 0.005
+_TIME = re.compile(r"\b([01]?\d|2[0-3])[:.h]([0-5]\d)\b\s*(am|pm)?", re.IGNORECASE)
+_DIGITS = re.compile(r"\d+(?:[.,](\d+))?")
+CLOCK_MINUTES = 10
+
+
+def words_of(text: str) -> frozenset[str]:
+    """The words and numbers of a text, whatever their case, order and punctuation."""
+    return frozenset(re.findall(r"[0-9]+|[^\W\d_]+", text.lower())) - {"v", "the", "to", "is", "set"}
+
+
+def _quantity(row: Setting, typed: str) -> bool:
+    asked = row.amount
+    try:
+        left = parse(typed, asked.unit)
+    except BadUnit:
+        return False
+    shown = _DIGITS.search(typed)
+    # Half of the last digit that the display shows, in the unit that was typed.
+    last = 0.5 * 10.0 ** -len(shown.group(1) or "") if shown else 0.0
+    bare = typed.strip()[-1:].isdigit() or typed.strip().endswith(asked.unit)
+    allowed = min(last, SHARE * abs(asked.value)) if bare else SHARE * abs(asked.value)
+    return abs(left - asked.value) <= max(allowed, 1e-6 * max(1.0, abs(asked.value))) + 1e-9
+
+
+def _time(typed: str, at: datetime, utc_offset_h: float | None) -> bool:
+    """A clock that was read: right when it shows local time, summer time allowed."""
+    found = _TIME.search(typed)
+    if found is None:
+        return bool(words_of(typed) & {"local", "yes", "done", "right"})
+    if utc_offset_h is None:
+        return True
+    hour = int(found.group(1)) % 12 + (12 if (found.group(3) or "").lower() == "pm" else 0) if found.group(3) else int(found.group(1))
+    local = at + timedelta(hours=utc_offset_h)
+    off = (hour * 60 + int(found.group(2)) - local.hour * 60 - local.minute) % 1440
+    return any(min((off - summer) % 1440, (summer - off) % 1440) <= CLOCK_MINUTES for summer in (0, 60))
+
+
+def _choice(row: Setting, typed: str) -> bool:
+    said = words_of(typed)
+    if not said:
+        return False
+    if any(said == words_of(other) for other in row.also):
+        return True
+    fits = {choice for choice in {row.text, *row.choices} if said <= words_of(choice)}
+    exact = {choice for choice in fits if said == words_of(choice)}
+    return (exact or fits) == {row.text}
+
+
+def as_asked(row: Setting, typed: str, at: datetime, utc_offset_h: float | None = None) -> bool:
+    """Whether what the device shows, read at a moment, is what a line of the sheet asks for."""
+    if row.figure is not None:
+        return _quantity(row, typed)
+    return _time(typed, at, utc_offset_h) if row.time else _choice(row, typed)

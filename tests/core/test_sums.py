@@ -83,7 +83,7 @@ BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
     ("droop", {"power": 5000, "frequency": 61.536}, "", 2500, 0.01),
     ("droop", {"power": 5000, "frequency": 62, "standard": "IEEE 1547"}, "", 0, 1e-9),
     # EN 50549: 51.2 Hz with 5 % droop from 50.2: 1 - 1 / 2.5 = 60 %.
-    ("droop", {"power": 3600, "frequency": "51.2 Hz", "standard": "EN 50549"}, "", 2160, 0.01),
+    ("droop", {"book": "bs-7671", "power": 3600, "frequency": "51.2 Hz"}, "", 2160, 0.01),
     ("battery-current", {"power": "6 kW", "voltage": 46.4, "efficiency": 94}, "", 137.564, 0.001),
     # 21 : 21 : 24 mohm: 150 x (1/24) / (2/21 + 1/24) = 45.65 A; the others 52.17 A.
     ("bank-sharing", BANK, "", 52.174, 0.001),
@@ -272,3 +272,80 @@ def test_answers_are_plain_data() -> None:
 )
 def test_sizes_as_people_write_them(typed: str, label: str) -> None:
     assert figure_text(ask("earth-conductor", {"device": 20, "line": typed}).figures[0]) == label
+
+
+# What was passed over in silence: a needed input that is missing, one that is not used, one of another kind.
+SILENT: list[tuple[str, dict[str, Any], str, str]] = [
+    ("earth-conductor", {"line": "6 AWG"}, "Overcurrent device", "this is needed"),
+    ("earth-conductor", {"book": "iec-60364", "line": "16 mm2", "fault": 900}, "Disconnection time", "needs both"),
+    ("earth-conductor", {"line": "50 mm2", "device": 60}, "Line conductor installed", "of the other family"),
+    ("earth-conductor", {"book": "iec-60364", "line": "6 AWG"}, "Line conductor installed", "of the other family"),
+    ("voltage-drop", {"current": 20, "length": 30, "size": "16 mm2", "voltage": 48}, "Conductor size", "of the other family"),
+    ("conduit-fill", {"kind": "EMT", "raceway": "1", "wires": "3 x 6 mm2"}, "Every conductor", "of the other family"),
+    ("busbar", {"main": 200, "busbar": 200, "source": 40, "case": "sum of devices"}, "Every device but the main", "this is needed"),
+    ("busbar", {"main": 200, "busbar": 200, "source": 40, "devices": "20; 20"}, "Every device but the main", "for the sum of devices only"),
+    ("droop", {"power": 5000, "frequency": 61, "standard": "EN 50549"}, "Default settings of", "not used under this rule book"),
+    ("droop", {"power": 5000, "frequency": 51, "book": "as-nzs-3000"}, "Default settings of", "this is needed"),
+    ("droop", {"power": 5000, "frequency": 50.4}, "", "near 60 Hz"),
+    ("droop", {"power": 5000, "frequency": 60, "book": "bs-7671"}, "", "near 50 Hz"),
+    (
+        "voltage-drop",
+        {"current": 20, "length": 30, "size": "6 AWG", "voltage": 48, "power_factor": 0.9},
+        "Power factor",
+        "direct current has none",
+    ),
+    (
+        "voltage-drop",
+        {"current": 20, "length": 30, "size": "6 AWG", "voltage": 48, "conductor_temperature": 90},
+        "Conductor temperature",
+        "not used under",
+    ),
+    ("conductor", {"current": 20, "ambient": 30, "method": "C"}, "Method of installation", "not used under"),
+    ("conductor", {"book": "iec-60364", "current": 20, "ambient": 30, "terminals": 60}, "Terminals marked for", "not used under"),
+    ("conductor", {"current": 120, "ambient": 30, "terminals": 60}, "Terminals marked for", "above 100 A"),
+    (
+        "bank-sharing",
+        {"current": 150, "leads": "3; 1; 1", "cell": 20, "rating": 75, "cabling": "daisy"},
+        "Resistance of each",
+        "write 0 first",
+    ),
+    ("battery-current", {"power": 6000, "voltage": 48, "efficiency": 0.93}, "Conversion efficiency", "write 93"),
+    ("autonomy", {"energy": 10000, "load": 500, "efficiency": "0.93"}, "Conversion efficiency", "write 93"),
+]
+
+
+@pytest.mark.parametrize(("name", "question", "field", "words"), SILENT)
+def test_nothing_passes_in_silence(name: str, question: dict[str, Any], field: str, words: str) -> None:
+    with pytest.raises(GumbootError) as refused:
+        ask_sum(name, read_question(SUMS[name], question))
+    assert words in str(refused.value)
+    assert field in str(refused.value)
+
+
+@pytest.mark.parametrize(("device", "stops"), [(56.25, False), (60, False), (56, True), (40, True)])
+def test_a_device_below_its_load_is_a_stop(device: float, stops: bool) -> None:
+    # 1.25 x 45 = 56.25 A.
+    found = ask_sum("conductor", read_question(SUMS["conductor"], {"current": 45, "ambient": 30, "device": device})).findings
+    assert [f.code for f in found] == (["DEVICE-SMALL"] if stops else [])
+
+
+@pytest.mark.parametrize(("window", "stops"), [(120, False), (430, True)])
+def test_fewest_above_most_is_a_stop(window: float, stops: bool) -> None:
+    found = ask_sum("string-range", read_question(SUMS["string-range"], {**STRING, "window": window})).findings
+    assert any("No string works" in f.text for f in found) is stops
+
+
+def test_terminals_of_60_degrees_are_read_at_60_to_100_a() -> None:
+    cold, warm = (ask_sum("conductor", read_question(SUMS["conductor"], {"current": 80, "ambient": 30, "terminals": t})) for t in (60, 75))
+    assert cold.figure.value > warm.figure.value
+
+
+def test_a_coefficient_in_millivolts_is_read_with_its_voltage() -> None:
+    # -97.76 mV/K of 37.6 V is -0.26 %/K.
+    as_percent = ask_sum("string-range", read_question(SUMS["string-range"], STRING))
+    in_volts = ask_sum("string-range", read_question(SUMS["string-range"], {**STRING, "coefficient": "-97.76 mV/K"}))
+    assert figure(as_percent, "cold_one") == pytest.approx(figure(in_volts, "cold_one"))
+
+
+def figure(answer: Answer, key: str) -> float:
+    return next(f.value for f in answer.figures if f.key == key)

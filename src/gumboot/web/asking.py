@@ -13,7 +13,7 @@ from gumboot.core.errors import BadUnit, GumbootError
 from gumboot.core.rulebook.books import book
 from gumboot.core.sizes import read_size
 from gumboot.core.sums import Sum
-from gumboot.core.sums.ask import Answer, Ask
+from gumboot.core.sums.ask import Answer, Ask, BadInput
 from gumboot.documents.report import figure_json, finding_json
 from gumboot.drawing.show import figure_text
 from gumboot.web.quantities import parse
@@ -22,12 +22,8 @@ _TIMES = re.compile(r"^\s*(\d{1,3})\s*[x×]\s*(\S.*)$")
 _LIST = re.compile(r"[;\n]+|,\s+")
 
 
-class BadQuestion(GumbootError):
-    """A quick sum that cannot be worked out, with the field and what to do about it."""
-
-    def __init__(self, field: str, title: str, message: str) -> None:
-        super().__init__(f"{title}: {message}" if title else message)
-        self.field, self.message = field, message
+class BadQuestion(BadInput):
+    """A text that is no answer to what a quick sum asks."""
 
 
 def _extra(info: FieldInfo) -> Mapping[str, Any]:
@@ -48,7 +44,7 @@ def _sizes(parts: list[str], family: str) -> list[str]:
     return found
 
 
-def _typed(value: Any, kind: str, unit: str, family: str) -> Any:
+def _typed(value: Any, kind: str, unit: str, family: str, per_volt: float | None = None) -> Any:
     if kind == "quantities":
         rows = value if isinstance(value, list | tuple) else [part for part in _LIST.split(str(value)) if part.strip()]
         return [parse(row, unit) if isinstance(row, str) else row for row in rows]
@@ -59,7 +55,7 @@ def _typed(value: Any, kind: str, unit: str, family: str) -> Any:
     if not isinstance(value, str):
         return value
     if kind == "quantity":
-        return parse(value, unit)
+        return parse(value, unit, per_volt=per_volt)
     if kind == "count":
         number = parse(value, "")
         return int(number) if number.is_integer() else number
@@ -94,7 +90,8 @@ def read_question(entry: Sum, raw: Mapping[str, Any]) -> Ask:
     except GumbootError as refused:
         raise BadQuestion("book", "Rule book", str(refused)) from None
     document: dict[str, Any] = {}
-    for name, value in raw.items():
+    # What a coefficient in mV/K is a share of is read first.
+    for name, value in sorted(raw.items(), key=lambda item: "coefficient" in item[0]):
         if value is None or (isinstance(value, str) and not value.strip()):
             continue
         info = fields.get(name)
@@ -102,7 +99,9 @@ def read_question(entry: Sum, raw: Mapping[str, Any]) -> Ask:
             raise BadQuestion(name, name, f"this sum asks for no such thing. It asks for {', '.join(fields)}.")
         extra = _extra(info)
         try:
-            document[name] = _typed(value, str(extra.get("kind", "")), str(extra.get("unit", "")), family)
+            document[name] = _typed(
+                value, str(extra.get("kind", "")), str(extra.get("unit", "")), family, document.get(str(extra.get("of", "")))
+            )
         except GumbootError as refused:
             raise BadQuestion(name, info.title or name, str(refused)) from None
     try:

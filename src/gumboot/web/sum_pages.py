@@ -14,9 +14,9 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.limits import read_json
 from gumboot.core.rulebook.books import BOOKS, book
 from gumboot.core.sums import SUMS, Sum, ask_sum
-from gumboot.core.sums.ask import Answer
+from gumboot.core.sums.ask import Answer, BadInput
 from gumboot.web import urls
-from gumboot.web.asking import BadQuestion, answer_json, read_question
+from gumboot.web.asking import answer_json, read_question
 from gumboot.web.rendering import render
 
 ROUTER = APIRouter()
@@ -71,9 +71,11 @@ def fields_of(entry: Sum, typed: dict[str, str]) -> list[Field]:
     return rows
 
 
-def query(typed: dict[str, str], **changed: str) -> str:
-    """The question as it stands, with some answers changed, for an address."""
-    return urlencode({**typed, **changed})
+def query(entry: Sum, typed: dict[str, str], book_id: str) -> str:
+    """The question as it stands under another book, for an address: what that book does not ask is left out."""
+    family = book(book_id).family
+    shared = {f.name for f in fields_of(entry, typed) if f.family in ("", family) and f.kind not in ("size", "sizes")}
+    return urlencode({**{k: v for k, v in typed.items() if k in shared}, "book": book_id})
 
 
 @ROUTER.get(urls.SUMS)
@@ -95,7 +97,7 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
     if set(typed) - {"book"}:
         try:
             answer = ask_sum(name, read_question(entry, typed))
-        except BadQuestion as refused:
+        except BadInput as refused:
             problem, wrong = str(refused), refused.field
         except GumbootError as refused:
             problem = str(refused)
@@ -147,7 +149,7 @@ async def post_sum(request: Request, name: str) -> Response:
         return _problem("Not an object", "Send a JSON object with the fields of the schema.")
     try:
         return JSONResponse(answer_json(entry, ask_sum(name, read_question(entry, raw))))
-    except BadQuestion as refused:
+    except BadInput as refused:
         return _problem("That value is not allowed", str(refused), field=refused.field)
     except GumbootError as refused:
         return _problem("No answer follows", str(refused))

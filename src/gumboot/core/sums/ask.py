@@ -7,11 +7,20 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import BookId
 
 Kind = Literal["quantity", "quantities", "count", "size", "sizes", "choice", "text"]
+
+
+class BadInput(GumbootError):
+    """A question that cannot be worked out as it was asked, with the field it speaks of and what to do about it."""
+
+    def __init__(self, field: str, title: str, message: str) -> None:
+        super().__init__(f"{title}: {message}" if title else message)
+        self.field, self.message = field, message
 
 
 class Ask(BaseModel):
@@ -20,6 +29,37 @@ class Ask(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
     book: BookId = Field("nec-2023", title="Rule book", json_schema_extra={"kind": "choice"})
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """The field that is missing or of no use under a code family, and what to do; None when the question stands."""
+        return None
+
+    def given(self, field: str) -> bool:
+        """Whether a field was filled in, with something else than what stands when it is left alone."""
+        return field in self.model_fields_set and getattr(self, field) != type(self).model_fields[field].default
+
+
+def check_question(question: Ask, family: str) -> None:
+    """Refuse what is missing and what would be passed over in silence. Raises BadInput."""
+    for name, info in type(question).model_fields.items():
+        extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+        title, kind, value = info.title or name, extra.get("kind"), getattr(question, name)
+        if extra.get("family") and extra["family"] != family and question.given(name):
+            raise BadInput(name, title, "this is not used under this rule book. Leave it out, or choose the other book.")
+        if kind in ("size", "sizes") and value:
+            for size in (value,) if isinstance(value, str) else value:
+                if (family == "nec") == size.endswith("mm2"):
+                    fit = "AWG or kcmil" if family == "nec" else "mm2"
+                    raise BadInput(
+                        name,
+                        title,
+                        f"{size} is a size of the other family. This rule book asks for {fit}, such as {'6 AWG' if family == 'nec' else '16 mm2'}.",
+                    )
+        if kind == "quantity" and extra.get("unit") == "%" and "efficiency" in name and 0 < value <= 1:
+            raise BadInput(name, title, f"{value:g} % would lose nearly everything. If you mean {100 * value:g} %, write {100 * value:g}.")
+    if wrong := question.unfit(family):
+        name, message = wrong
+        raise BadInput(name, type(question).model_fields[name].title or name, message)
+
 
 def _about(title: str, **extra: Any) -> dict[str, Any]:
     """What the form needs to know: kind, unit, and the code family that a title names in brackets."""
@@ -27,9 +67,9 @@ def _about(title: str, **extra: Any) -> dict[str, Any]:
     return {**extra, **({"family": family} if family else {})}
 
 
-def quantity(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:
-    """A field that takes a number in ``unit``, or text with another unit of its kind."""
-    return Field(default, title=title, json_schema_extra=_about(title, kind="quantity", unit=unit), **limits)
+def quantity(unit: str, title: str, default: Any = ..., of: str = "", **limits: Any) -> Any:
+    """A field that takes a number in ``unit``, or text with another unit of its kind. ``of`` is the voltage that a coefficient is a share of."""
+    return Field(default, title=title, json_schema_extra=_about(title, kind="quantity", unit=unit, **({"of": of} if of else {})), **limits)
 
 
 def quantities(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:

@@ -55,6 +55,15 @@ class BankSharing(Ask):
     rating: float = quantity("A", "Continuous current of one battery", gt=0, le=2000)
     cabling: Literal["busbar", "daisy", "diagonal"] = choice("Cabling", "busbar")
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """In a chain the first battery has no link before it."""
+        if self.cabling != "busbar" and self.leads[0] != 0:
+            return (
+                "leads",
+                "in a chain the first battery has no link before it, and its lead to the inverter is shared by all: write 0 first, then each link.",
+            )
+        return None
+
 
 def bank_sharing(w: Workbook, q: BankSharing) -> Figure:
     """Largest share in A; every battery's own beside it."""

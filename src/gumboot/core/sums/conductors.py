@@ -42,12 +42,42 @@ class Conductor(Ask):
     circuits: int = count("Circuits laid together (IEC)", 1, ge=1, le=20)
     sets: int = count("Parallel conductors of each pole", 1, ge=1, le=4)
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """Terminals of 60 °C above 100 A are read at 75 °C by nobody."""
+        if family == "nec" and self.terminals == 60 and max(self.current, self.device or 0) > 100:
+            return (
+                "terminals",
+                "above 100 A equipment is listed for 75 °C. A terminal marked 60 °C there is for its maker to explain: no answer is given.",
+            )
+        return None
+
 
 def conductor(w: Workbook, q: Conductor) -> Figure:
     """Smallest conductor by the book, with its ampacity as laid."""
     current = w.given("current", "I_b", "Design current", q.current, "A")
     air = w.given("ambient", "T_a", "Hottest air along the route", q.ambient, "°C")
     device = w.given("device", "I_n", "Overcurrent device", q.device, "A") if q.device is not None else None
+    if device is not None:
+        factor = 1.25 if w.book.family == "nec" and q.continuous else 1.0
+        load = w.work(
+            "load",
+            "I_l",
+            "Load that the device carries",
+            factor * q.current,
+            "A",
+            "nec.210.20" if factor > 1 else "iec.43.433",
+            f"{factor:g} * I_b",
+            (current,),
+        )
+        w.verdict(
+            "DEVICE-SMALL",
+            device.value >= load.value - 1e-9,
+            "device",
+            f"A device of {device.value:g} A is below its load of {load.value:g} A.",
+            "Choose the device for the load first, then the conductor for both.",
+            found=device,
+            limit=load,
+        )
     return _conductor_nec(w, q, current, air, device) if w.book.family == "nec" else _conductor_iec(w, q, current, air, device)
 
 
@@ -136,6 +166,12 @@ class Drop(Ask):
     conductor_temperature: float | None = quantity("°C", "Conductor temperature, if not 70 °C (IEC)", None, ge=0, le=250)
     sets: int = count("Parallel conductors of each pole", 1, ge=1, le=4)
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """Direct current has no power factor."""
+        if self.circuit == "DC" and self.given("power_factor"):
+            return "power_factor", "direct current has none. Leave it out, or say that the circuit is single-phase or three-phase."
+        return None
+
 
 def drop(w: Workbook, q: Drop) -> Figure:
     """Drop in percent, with the drop in volts beside it."""
@@ -203,18 +239,28 @@ def next_device(w: Workbook, q: NextDevice) -> Figure:
 class Earth(Ask):
     """Earth conductor of a circuit."""
 
-    device: float = quantity("A", "Overcurrent device (NEC)", 0.0, ge=0, le=600)
+    device: float | None = quantity("A", "Overcurrent device (NEC)", None, gt=0, le=600)
     line: str = words("size", "Line conductor installed")
     required: str | None = words("size", "Line conductor that the code asks, if smaller (NEC)", None)
     material: Material = choice("Material", "copper")
     fault: float | None = quantity("A", "Fault current, for the heat check (IEC)", None, gt=0)
     time: float | None = quantity("s", "Disconnection time (IEC)", None, gt=0, le=5)
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """The size follows from the device; the heat check needs current and time."""
+        if family == "nec" and self.device is None:
+            return "device", "this is needed: the earth conductor follows from the overcurrent device. Give it in A."
+        if family == "iec" and (self.fault is None) != (self.time is None):
+            return (
+                "fault" if self.fault is None else "time"
+            ), "the heat check needs both the fault current and its time. Give both, or neither."
+        return None
+
 
 def earth(w: Workbook, q: Earth) -> Figure:
     """Size of the earth conductor."""
     line = w.given("line", "A", "Line conductor installed", sizes.area_mm2(q.line), "mm2", q.line)
-    if w.book.family == "nec":
+    if w.book.family == "nec" and q.device is not None:
         device = w.given("device", "I_n", "Overcurrent device", q.device, "A")
         base = nec_earth.grounding_size(q.device, q.material)
         table = w.work(

@@ -10,7 +10,7 @@ from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books import book
 from gumboot.core.sums import battery, conductors, fixing, sources
-from gumboot.core.sums.ask import Answer, Ask
+from gumboot.core.sums.ask import Answer, Ask, check_question
 from gumboot.core.workbook import Workbook
 
 
@@ -77,6 +77,7 @@ def ask_sum(name: str, question: Ask) -> Answer:
         raise NotInTable(
             entry.title.lower(), rule_book.title, "NEC 2023", "its clause", "It is a rule of North American practice: choose that book."
         )
+    check_question(question, rule_book.family)
     workbook = Workbook(rule_book)
     answered = entry.work(workbook, question)
     figure, lines = (answered, ()) if isinstance(answered, Figure) else answered

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from gumboot.core.errors import OutOfRange
 from gumboot.core.figure import Figure, constant
 from gumboot.core.rulebook.common.droop import droop as droop_of
 from gumboot.core.rulebook.common.droop import power_share
@@ -22,7 +23,15 @@ class Busbar(Ask):
     busbar: float = quantity("A", "Busbar rating", gt=0, le=2000)
     source: float = quantity("A", "Output of every source together", gt=0, le=2000)
     case: nec.BusbarCase = choice("Case (NEC)", "opposite ends")
-    devices: tuple[float, ...] = quantities("A", "Every device but the main, for the sum of devices", default=())
+    devices: tuple[float, ...] = quantities("A", "Every device but the main, for the sum of devices (NEC)", default=(), max_length=100)
+
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """The sum of devices needs the devices, and only that sum does."""
+        if family == "nec" and self.case == "sum of devices" and not self.devices:
+            return "devices", "this is needed for the sum of devices: give every device but the main, such as 20; 20; 30."
+        if self.case != "sum of devices" and self.devices:
+            return "devices", "this is used for the sum of devices only. Leave it out, or choose that case."
+        return None
 
 
 def busbar(w: Workbook, q: Busbar) -> Figure:
@@ -159,8 +168,8 @@ class StringRange(Ask):
 
     voc: float = quantity("V", "Module open-circuit voltage at 25 °C", gt=0, le=200)
     vmp: float = quantity("V", "Module voltage at maximum power", gt=0, le=200)
-    coefficient: float = quantity("%", "Coefficient of the open-circuit voltage, per K (negative)", ge=-1, le=0)
-    vmp_coefficient: float = quantity("%", "Coefficient of the operating voltage, per K (negative)", ge=-1, le=0)
+    coefficient: float = quantity("%/K", "Coefficient of the open-circuit voltage (negative)", of="voc", ge=-1, le=0)
+    vmp_coefficient: float = quantity("%/K", "Coefficient of the operating voltage (negative)", of="vmp", ge=-1, le=0)
     coldest: float = quantity("°C", "Record low air temperature", ge=-60, le=40)
     hottest_cell: float = quantity("°C", "Hottest cell", ge=0, le=110)
     limit: float = quantity("V", "Inverter's maximum voltage", gt=0, le=1500)
@@ -172,8 +181,8 @@ def string_range(w: Workbook, q: StringRange) -> Figure:
     """Most modules in series, with the fewest beside it."""
     voc, vmp = w.given("voc", "V_oc", "Open-circuit voltage", q.voc, "V"), w.given("vmp", "V_mp", "Voltage at maximum power", q.vmp, "V")
     beta, gamma = (
-        w.given("coefficient", "beta", "Coefficient", q.coefficient, "%"),
-        w.given("vmp_coefficient", "gamma", "Operating coefficient", q.vmp_coefficient, "%"),
+        w.given("coefficient", "beta", "Coefficient", q.coefficient, "%/K"),
+        w.given("vmp_coefficient", "gamma", "Operating coefficient", q.vmp_coefficient, "%/K"),
     )
     cold, hot = (
         w.given("coldest", "T_c", "Record low", q.coldest, "°C"),
@@ -244,6 +253,15 @@ def string_range(w: Workbook, q: StringRange) -> Figure:
         "floor(min(V_in, V_dw) / V_1c + 1e-9)",
         (top, dwelling, one),
     )
+    w.verdict(
+        "PV-HOT-LOW",
+        fewest.value <= most.value,
+        "string",
+        f"No string works: it needs at least {fewest.value:.0f} modules to reach the window, and {most.value:.0f} are the most in the cold.",
+        "Choose another module, or an input with a wider window.",
+        found=most,
+        limit=fewest,
+    )
     if q.modules is not None:
         n = w.given("modules", "n", "Modules wanted", q.modules, "")
         reached = w.work("cold_v", "V_c", "Cold open-circuit voltage", q.modules * cold_v, "V", source, "n * V_1c", (n, one))
@@ -269,19 +287,45 @@ def string_range(w: Workbook, q: StringRange) -> Figure:
     return most
 
 
+Standard = Literal["IEEE 1547", "EN 50549", "AS/NZS 4777.2 Australia A", "AS/NZS 4777.2 New Zealand"]
+STANDARDS: dict[str, tuple[Standard, ...]] = {
+    "nec-2023": ("IEEE 1547",),
+    "iec-60364": ("EN 50549",),
+    "bs-7671": ("EN 50549",),
+    "as-nzs-3000": ("AS/NZS 4777.2 Australia A", "AS/NZS 4777.2 New Zealand"),
+}
+# Farther than this from its nominal frequency an island is another network's, or somebody's slip.
+WIDEST_HZ = 6.0
+
+
 class DroopAsk(Ask):
     """What an AC-coupled PV inverter gives at a frequency."""
 
     power: float = quantity("W", "Power before it falls back", gt=0, le=1000000)
     frequency: float = quantity("Hz", "Frequency of the island", ge=45, le=70)
-    standard: Literal["IEEE 1547", "EN 50549", "AS/NZS 4777.2 Australia A", "AS/NZS 4777.2 New Zealand"] = choice(
-        "Default settings of", "IEEE 1547"
-    )
+    standard: Standard | None = choice("Default settings of", None)
+
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """Standard, book and frequency belong together."""
+        fit = STANDARDS[self.book]
+        if self.standard is None:
+            return None if len(fit) == 1 else ("standard", f"this is needed under this rule book: {' or '.join(fit)}.")
+        if self.standard not in fit:
+            return "standard", f"{self.standard} is not used under this rule book. Choose {' or '.join(fit)}, or the other book."
+        return None
 
 
 def droop(w: Workbook, q: DroopAsk) -> Figure:
     """Power in W at the frequency; the frequency at which it gives nothing stands beside it."""
-    curve = droop_of(q.standard)
+    curve = droop_of(q.standard or STANDARDS[q.book][0])
+    if abs(q.frequency - curve.nominal_hz) > WIDEST_HZ:
+        raise OutOfRange(
+            "frequency",
+            f"{q.frequency:g} Hz",
+            f"near {curve.nominal_hz:g} Hz",
+            q.standard or STANDARDS[q.book][0],
+            "Choose the book of that network.",
+        )
     power, hertz = w.given("power", "P_0", "Power before", q.power, "W"), w.given("frequency", "f", "Frequency", q.frequency, "Hz")
     begins = w.keep(constant("f_0", "Falls back from", curve.begins_hz, "Hz", curve.source))
     zero = w.keep(constant("f_1", "Droop reaches nothing at", curve.zero_hz, "Hz", curve.source))

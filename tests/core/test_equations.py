@@ -8,7 +8,7 @@ import pytest
 
 from gumboot.core import units
 from gumboot.core.card.parts import DataPort, Pin
-from gumboot.core.plan.links import dip_positions, lead_cores
+from gumboot.core.plan.links import DipBlock, dip_positions, lead_cores
 from gumboot.core.plan.screws import withdrawal_n_per_mm
 from gumboot.core.plan.wall import Rect
 from gumboot.core.rulebook.north_american import battery, connection
@@ -89,6 +89,32 @@ def test_rectangles() -> None:
 )
 def test_dip_is_binary_with_switch_one_least(address: int, switches: str) -> None:
     assert "".join(str(int(s)) for s in dip_positions(address, 4)) == switches
+
+
+@pytest.mark.parametrize(
+    ("block", "address", "terminated", "switches"),
+    [
+        (DipBlock(4), 3, True, "1100"),
+        # Switch 4 is the terminator: three carry the address.
+        (DipBlock(4, 4), 4, True, "0011"),
+        (DipBlock(4, 4), 3, False, "1100"),
+        (DipBlock(4, 1), 1, True, "1100"),
+        (DipBlock(4, 0, most_first=True), 3, False, "0011"),
+        (DipBlock(4, 0, on_is=0), 3, False, "0011"),
+        (DipBlock(4, 0, offset=1), 3, False, "0100"),
+        (DipBlock(6, 6, most_first=True, on_is=0, offset=1), 4, True, "111001"),
+    ],
+)
+def test_a_block_is_shown_as_its_card_reads_it(block: DipBlock, address: int, terminated: bool, switches: str) -> None:
+    assert "".join(str(int(s)) for s in block.show(address, terminated)) == switches
+
+
+@pytest.mark.parametrize(("block", "most"), [(DipBlock(4), 15), (DipBlock(4, 4), 7), (DipBlock(4, 4, offset=1), 8)])
+def test_the_highest_address_and_one_more(block: DipBlock, most: int) -> None:
+    assert block.most == most
+    assert block.show(most, False)
+    with pytest.raises(ValueError, match="does not fit"):
+        block.show(most + 1, False)
 
 
 def test_dip_refuses_what_does_not_fit() -> None:

@@ -14,7 +14,7 @@ def test_addresses_run_out_with_the_switches(factor: int, refused: bool) -> None
     # Four switches hold 1 to 15: fourteen batteries fit, sixteen do not.
     plan = derive(*grown(factor))
     assert len(plan.bank.shares) == 2 * factor
-    assert any(f.code == "LINK-ADDRESS-DUP" and f.where == "chain" for f in plan.findings) == refused
+    assert any(f.code == "LINK-ADDRESS-RANGE" and f.where == "chain" for f in plan.findings) == refused
     assert str(bus_drawing(plan)).startswith("<div")
 
 

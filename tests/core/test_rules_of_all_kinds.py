@@ -26,12 +26,39 @@ def exit_at(x_mm: float) -> Edits:
     }
 
 
+def anchors(share: float) -> Edits:
+    """Anchors of which the heaviest box of the flat uses all at a share of 1.
+
+    47 kg on two anchors: 230.456 N of shear each; 90 mm to its middle over 530 mm of arm: 39.13 N of pull each: at one allowable value
+    for both, their sum of 269.59 N is full use.
+    """
+    newton = share * (47 * 9.80665 / 2 + 47 * 9.80665 * 180 / 2 / 530 / 2)
+    return {"bases": [{"base": "solid units", "pull_n": newton, "shear_n": newton}]}
+
+
 def optimised(modules: int) -> Edits:
     return {"equipment.optimiser": "ripple-o", "strings.S1.modules": modules, "faces.south.columns": 13}
 
 
+K12 = "k12-orchard-flat"
+
 # code: (house, edits at the limit, card edits, edits just beyond, card edits)
 CASES: dict[str, Case] = {
+    "PLACE-UNIT": (D1, {}, ("cobble-5", {"energy_wh": 20000}), {}, ("cobble-5", {"energy_wh": 20001})),
+    # The board's main of 50 A stands ahead of its bar.
+    "BUS-DEVICE": (D1, {}, ("larder-8", {"busbar_a": 50}), {}, ("larder-8", {"busbar_a": 49.9})),
+    # Three address switches beside the terminator show up to 7.
+    "LINK-ADDRESS-RANGE": (K12, {"bank.units.bat-4.dip_address": 7}, None, {"bank.units.bat-4.dip_address": 8}, None),
+    "WALL-ANCHOR-BASE": (
+        K12,
+        {"wall.masonry": "hollow units"},
+        None,
+        {"wall.masonry": "hollow units"},
+        ("limpet-8", {"bases": [{"base": "concrete", "pull_n": 2400, "shear_n": 3000}]}),
+    ),
+    # 90 mm less 3 mm of bracket and 27 mm of render leave 60 mm.
+    "WALL-ANCHOR-SHORT": (K12, {"wall.render_mm": 27}, None, {"wall.render_mm": 27.1}, None),
+    "WALL-ANCHOR-MASONRY": (K12, {}, ("limpet-8", anchors(1.0)), {}, ("limpet-8", anchors(0.999))),
     "LOAD-NO-LEG": (K3, {"loads.fridge.leg": "L1"}, None, {"loads.fridge.leg": "L2"}, None),
     "COND-PARALLEL": (
         D1,
@@ -352,3 +379,63 @@ def test_findings_name_a_field_that_exists() -> None:
         for finding in findings(edits, cards(card), house):
             if finding.field:
                 read_path(document, finding.field)
+
+
+@pytest.mark.parametrize(
+    ("card", "edits", "code"),
+    [
+        ("trough-300", {"dc_voltage": None}, "DC-VOLTAGE"),
+        ("trough-300", {"dc_voltage": 57.5}, "DC-VOLTAGE"),
+        ("eaves-4", {"dc_voltage": None}, "PV-ISOLATOR"),
+        ("cobble-5", {"breaker_interrupting_a": None}, "BANK-BREAKER-INTERRUPT"),
+    ],
+)
+def test_a_card_that_is_silent_about_dc_is_a_stop(card: str, edits: Edits, code: str) -> None:
+    assert code not in codes()
+    assert code in codes({}, with_card(card, edits), D1)
+
+
+@pytest.mark.parametrize(("rating", "stops"), [(1400, False), (1399, True)])
+def test_the_breaker_of_one_stack_is_judged_too(rating: float, stops: bool) -> None:
+    # A single stack: its breaker breaks what its own cells drive, 1400 A.
+    assert ("BANK-BREAKER-INTERRUPT" in codes({}, with_card("sill-3", {"breaker_interrupting_a": rating}), D2)) is stops
+
+
+@pytest.mark.parametrize(
+    ("card", "edits", "house"),
+    [
+        ("weir-100", {"rated_a": 5}, K7),
+        ("larder-12", {"busbar_a": 5}, K7),
+        ("pantry-63", {"busbar_a": 5}, D3),
+    ],
+)
+def test_each_bar_and_transfer_is_judged_against_the_device_ahead(card: str, edits: Edits, house: str) -> None:
+    assert "BUS-DEVICE" not in codes({}, None, house)
+    assert "BUS-DEVICE" in codes({}, with_card(card, edits), house)
+
+
+def test_the_main_board_s_bar_is_judged_against_the_service() -> None:
+    assert "BUS-DEVICE" not in codes({"site.service_main_a": 100, "site.busbar_a": 100})
+    assert "BUS-DEVICE" in codes({"site.service_main_a": 100, "site.busbar_a": 99})
+
+
+@pytest.mark.parametrize("missing", ["wall.masonry", "equipment.anchor"])
+def test_a_masonry_wall_is_never_clear_without_its_anchor(missing: str) -> None:
+    from datetime import UTC, datetime
+
+    from gumboot.core.standing import stand
+    from tests.helpers import plan_of
+
+    plan = plan_of({missing: None}, None, K12)
+    assert missing in {g.path for g in plan.gaps}
+    assert stand(plan, [], datetime(2026, 11, 25, tzinfo=UTC)).missing[0]
+    assert not any(box.screw_ratio for box in plan.wall.boxes) if plan.wall else False
+
+
+def test_hollow_units_bear_less() -> None:
+    from tests.helpers import plan_of
+
+    solid, hollow = (
+        plan_of({"wall.masonry": base}, None, K12).figures["wall.inverter.ratio"].value for base in ("solid units", "hollow units")
+    )
+    assert hollow > 2 * solid

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import pytest
+
+from gumboot.catalogue import demo_houses
 from gumboot.core.units import lbf_in_from_nm
-from tests.helpers import plan_of
+from tests.helpers import plan_of, with_card
 
 
 def test_every_core_end_is_a_termination() -> None:
@@ -57,3 +60,35 @@ def test_landing_order_at_the_inverter_is_earth_first_battery_last() -> None:
     assert ports[:5] == ["EARTH"] * 5
     assert ports[-2:] == ["BATTERY"] * 2
     assert ports.index("GRID") < ports.index("LOAD") < ports.index("PV1")
+
+
+@pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_the_end_at_a_source_comes_after_the_other_end(house: str) -> None:
+    plan = plan_of(name=house)
+    order = {t.id: n for n, t in enumerate(plan.terminations)}
+    sources = {"roof", "main-board", "generator", *(u.id for u in plan.job.bank.units)}
+    for t in plan.terminations:
+        if t.place in sources:
+            others = [o for o in plan.terminations if (o.circuit, o.role) == (t.circuit, t.role) and o.place not in sources]
+            assert all(order[o.id] < order[t.id] for o in others), t.id
+
+
+def test_an_end_that_cannot_be_switched_off_is_landed_by_its_method() -> None:
+    plan = plan_of(name="d4-lookout")
+    roof = next(t for t in plan.terminations if t.place == "roof" and t.role == "positive")
+    cell = next(t for t in plan.terminations if t.place == plan.job.bank.units[0].id and t.role == "positive")
+    for t in (roof, cell):
+        assert "cannot be switched off" in t.live_method
+    assert next(t for t in plan.terminations if t.place == "inverter" and t.role == "positive").live_method == ""
+    assert next(t for t in plan.terminations if t.role == "earth").live_method == ""
+    own = with_card("eaves-6", {"live_method": "Covered plugs only, one at a time."})
+    assert next(t for t in plan_of(cards=own, name="d4-lookout").terminations if t.id == roof.id).live_method.startswith("Covered plugs")
+
+
+@pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_no_check_asks_for_a_zero_that_cells_or_daylight_never_give(house: str) -> None:
+    plan = plan_of(name=house)
+    for check in plan.checks:
+        if check.code == "READ-DEAD":
+            assert "roof" not in check.title.lower()
+            assert not check.title.startswith("DC busbars") or plan.shelf[plan.job.equipment.battery].breaker_a  # type: ignore[union-attr]

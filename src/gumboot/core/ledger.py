@@ -26,6 +26,7 @@ KIND_OF_ROLE = {
     "generator": "generator",
     "pv_inverter": "pv-inverter",
     "optimiser": "optimiser",
+    "anchor": "anchor",
 }
 
 

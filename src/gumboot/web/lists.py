@@ -123,7 +123,7 @@ ADDERS: Mapping[str, Adder] = {
             (
                 Asked("material", "material", kind="choice", options=("cement board", "plywood", "none")),
                 *_BOX,
-                Asked("thickness_mm", "thick", "mm", default="12"),
+                Asked("thickness_mm", "thick", "mm", default="12 mm"),
             ),
             single=True,
         ),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from gumboot.core.card.model import AnchorCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.survey import QUESTIONS, asked_first
@@ -150,6 +151,17 @@ def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
     return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
 
 
+def fixing_text(view: Bench) -> str:
+    """What goes into the holes of the drill list."""
+    wall = view.job.wall
+    if wall.surface != "masonry":
+        return f"{wall.anchor.diameter_mm:g} × {wall.anchor.length_mm:g} mm lag screws"
+    card = view.plan.shelf.get(view.job.equipment.anchor or "")
+    if not isinstance(card, AnchorCard):
+        return "the masonry anchor is not chosen"
+    return f"{card.title}: {card.hole_mm:g} mm bit, {card.hole_depth_mm:g} mm deep"
+
+
 def reading_text(record: Record) -> str:
     """A reading as it was typed; an older record keeps its value only."""
     typed, value = record.value.get("entered"), record.value.get("value")
@@ -233,6 +245,7 @@ GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
 # What the templates may ask, beside the view itself.
 WORDS: dict[str, Any] = {
     "reading_text": reading_text,
+    "fixing_text": fixing_text,
     "free_places": free_places,
     "free_channels": free_channels,
     "asked_first": asked_first,

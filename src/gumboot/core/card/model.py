@@ -36,6 +36,7 @@ def find_terminal(title: str, ports: list[Port], port: str, terminal: str) -> Te
 class _Enclosure(_CardBase):
     body: Body
     ports: list[Port]
+    live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
@@ -202,6 +203,12 @@ class BatteryCard(_Enclosure):
     charge_max_c: float
     dip_switches: int = 0
     terminator: Literal["plug", "switch"] = "plug"
+    terminator_switch: int = Field(0, ge=0, le=16, description="DIP switch of the block that is the terminator; 0: none of them")
+    dip_first: Literal["least significant", "most significant"] = Field(
+        "least significant", description="Weight of the first address switch"
+    )
+    dip_on: Literal[0, 1] = Field(1, description="What a switch in the ON place means")
+    dip_offset: int = Field(0, ge=0, le=8, description="The switches show the address less this")
     data_ports: list[DataPort] = []
     protocols: list[Protocol] = []
     firmware: str = ""
@@ -320,6 +327,26 @@ class BoardCard(_Enclosure):
     dc_voltage: float | None = None
 
 
+class AnchorBase(Frozen):
+    """What an anchor bears in one kind of masonry: allowable values, the maker's safety already in them."""
+
+    base: Literal["concrete", "solid units", "hollow units"]
+    pull_n: float = Field(gt=0, description="Allowable pull, N")
+    shear_n: float = Field(gt=0, description="Allowable shear, N")
+
+
+class AnchorCard(_CardBase):
+    """A masonry anchor: what it bears, in what, at which embedment."""
+
+    kind: Literal["anchor"]
+    diameter_mm: float = Field(gt=2, le=30)
+    length_mm: float = Field(gt=10, le=400)
+    hole_mm: float = Field(gt=2, le=40, description="Drill bit, mm")
+    hole_depth_mm: float = Field(gt=10, le=400)
+    embedment_mm: float = Field(gt=5, le=300, description="Embedment in what bears that the values hold for, mm")
+    bases: list[AnchorBase] = Field(min_length=1, max_length=3)
+
+
 AnyCard = (
     InverterCard
     | BatteryCard
@@ -331,6 +358,7 @@ AnyCard = (
     | GeneratorCard
     | PvInverterCard
     | OptimiserCard
+    | AnchorCard
 )
 Card = Annotated[AnyCard, Field(discriminator="kind")]
 CARD: TypeAdapter[Card] = TypeAdapter(Card)

@@ -133,6 +133,8 @@ class Wall(Frozen):
     condition: Literal[1, 2, 3] = Field(1, description="What faces the equipment: 1 insulated, 2 earthed, 3 live parts")
     openings: list[Opening] = []
     anchor: Anchor = Anchor()
+    masonry: Literal["concrete", "solid units", "hollow units"] | None = Field(None, description="What a masonry wall is made of")
+    render_mm: float = Field(0, ge=0, le=100, description="Render or plaster on the masonry, which bears nothing, mm")
     placements: list[Placement] = []
 
 
@@ -361,6 +363,7 @@ class Equipment(Frozen):
     generator: str | None = None
     pv_inverter: str | None = None
     optimiser: str | None = None
+    anchor: str | None = None
 
 
 class Preferences(Frozen):

@@ -253,30 +253,60 @@ def _check_fuse(ledger: Ledger, supply: BankSupply) -> None:
     )
 
 
+def _check_busbar_box(ledger: Ledger) -> None:
+    """DC rating of the bars that the batteries meet on; a card that is silent about it is a stop."""
+    if not ledger.has("busbar_box"):
+        return
+    box, top = ledger.card("busbar_box"), bank_volts(ledger, "v_max", "V_max", "Highest battery voltage")
+    volts = ledger.read(box, "dc_voltage", "U_bar", "DC rating of the battery bars", "V") if box.dc_voltage is not None else None
+    ledger.verdict(
+        "DC-VOLTAGE",
+        volts is not None and volts.value >= top.value,
+        "battery bars",
+        f"The battery reaches {top.value:g} V; the bars are rated {volts.value:g} V DC."
+        if volts
+        else f"{box.title} gives no DC rating; the battery reaches {top.value:g} V.",
+        "Choose bars with a DC rating above the battery's voltage. An AC rating says nothing about DC.",
+        found=top,
+        limit=volts,
+        field="equipment.busbar_box",
+    )
+
+
 def _check_unit_breakers(ledger: Ledger, supply: BankSupply) -> None:
+    """The battery's own breaker against the largest fault at its place: from its own cells, or from the others beside it."""
     card, count = ledger.card("battery"), supply.parallel.value
-    if card.breaker_interrupting_a is None or count < 2:
+    if card.breaker_a is None:
         return
     one = ledger.read(card, "fault_a", "I_k1", "Fault current of one battery", "A")
-    others = ledger.work(
-        "bank.fault_from_others",
-        "I_ko",
-        "Fault current into one battery from the others",
-        (count - 1) * one.value,
+    worst = ledger.work(
+        "bank.fault_at_breaker",
+        "I_kb",
+        "Largest fault current at a battery's own breaker",
+        max(1.0, count - 1) * one.value,
         "A",
         "physics",
-        "(n_p - 1) * I_k1",
+        "max(1, n_p - 1) * I_k1",
         (supply.parallel, one),
+        limits="Beyond it from its own cells, before it from the other batteries.",
     )
-    own = ledger.read(card, "breaker_interrupting_a", "I_cu1", "Interrupting rating of the battery's own breaker", "A")
+    rating = card.breaker_interrupting_a
+    own = (
+        ledger.read(card, "breaker_interrupting_a", "I_cu1", "Interrupting rating of the battery's own breaker", "A")
+        if rating is not None
+        else None
+    )
     ledger.verdict(
         "BANK-BREAKER-INTERRUPT",
-        own.value >= others.value,
+        own is not None and own.value >= worst.value,
         "battery breakers",
-        f"A fault in one battery is fed {others.value:.0f} A by the others; its breaker breaks {own.value:.0f} A.",
-        "Fit a fuse for each battery at the busbar.",
-        found=others,
+        f"{worst.value:.0f} A may flow at a battery's own breaker; it breaks {own.value:.0f} A."
+        if own
+        else f"{card.title} does not say what its breaker breaks; {worst.value:.0f} A may flow there.",
+        "Fit a fuse for each battery at the busbar, or ask the maker for the breaker's DC interrupting rating.",
+        found=worst,
         limit=own,
+        field="equipment.battery",
     )
 
 
@@ -562,6 +592,7 @@ def plan_bank(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized]) -> Ba
     if ledger.has("switch_fuse"):
         _check_fuse(ledger, supply)
     _check_unit_breakers(ledger, supply)
+    _check_busbar_box(ledger)
     _check_series(ledger, supply)
     _check_bank(ledger)
     _check_length(ledger, main)

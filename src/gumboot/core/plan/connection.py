@@ -594,6 +594,36 @@ def _transfer(ledger: Ledger, plan: CircuitsPlan) -> None:
         )
 
 
+def _behind(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Every bar and transfer switch against the device ahead of it."""
+    backup, grid = plan.sized.get("backup"), plan.sized.get("grid")
+    rows: list[tuple[str, str, Figure, Figure | None]] = []
+    if ledger.has("sub_board"):
+        board = ledger.card("sub_board")
+        bar = ledger.read(board, "busbar_a", "I_bar", "Bar of the backed-up board", "A")
+        own = ledger.read(board, "main_device_a", "I_bm", "Backed-up board's main device", "A") if board.main_device_a is not None else None
+        ahead = [f for f in (own, backup.device if backup else None) if f is not None]
+        rows.append(("backed-up board", "equipment.sub_board", bar, min(ahead, key=lambda f: f.value, default=None)))
+    if ledger.has("transfer"):
+        rated = ledger.read(ledger.card("transfer"), "rated_a", "I_tr", "Rating of the transfer equipment", "A")
+        rows.append(("transfer", "equipment.transfer", rated, grid.device if grid else None))
+    if ledger.job.site.supply != "none" and ledger.job.site.busbar_a is not None and ledger.job.site.service_main_a is not None:
+        main = ledger.decided("site.service_main_a", "I_main", "Main device of the supply", "A")
+        rows.append(("main board", "site.busbar_a", ledger.decided("site.busbar_a", "I_bus", "Busbar of the main board", "A"), main))
+    for where, field, bar, device in rows:
+        if device is not None:
+            ledger.verdict(
+                "BUS-DEVICE",
+                device.value <= bar.value + 1e-9,
+                where,
+                f"{where.capitalize()}: rated {bar.value:g} A, behind a device of {device.value:g} A.",
+                "Choose a larger bar or switch, or a smaller device ahead of it.",
+                found=device,
+                limit=bar,
+                field=field,
+            )
+
+
 def _sources_apart(ledger: Ledger) -> None:
     inverter, job = ledger.card("inverter"), ledger.job
     ledger.verdict(
@@ -654,6 +684,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
     """Check what joins this system to the grid, to a generator and to its boards."""
     _devices(ledger, plan)
     _sources_apart(ledger)
+    _behind(ledger, plan)
     _sub_board(ledger)
     _generator(ledger, loads)
     _transfer(ledger, plan)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gumboot.core.card import BatteryCard
 from gumboot.core.card.parts import DataPort, Protocol, older
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import BatteryUnit
@@ -56,6 +57,48 @@ def dip_positions(address: int, switches: int) -> tuple[bool, ...]:
     return tuple(bool(address >> bit & 1) for bit in range(switches))
 
 
+@dataclass(frozen=True, slots=True)
+class DipBlock:
+    """A block of DIP switches as its card reads it: which one is the terminator, which comes first, what ON means."""
+
+    switches: int
+    terminator_switch: int = 0
+    most_first: bool = False
+    on_is: int = 1
+    offset: int = 0
+
+    @property
+    def addressing(self) -> int:
+        """Switches that carry the address."""
+        return self.switches - bool(self.terminator_switch)
+
+    @property
+    def most(self) -> int:
+        """Highest address that the switches can show."""
+        return int(2**self.addressing - 1 + self.offset)
+
+    def show(self, address: int, terminated: bool) -> tuple[bool, ...]:
+        """Places of the switches from the first, True in the ON place. Raises ValueError for an address that they cannot show."""
+        bits = dip_positions(address - self.offset, self.addressing)
+        places = [bit == bool(self.on_is) for bit in (reversed(bits) if self.most_first else bits)]
+        if self.terminator_switch:
+            places.insert(self.terminator_switch - 1, terminated)
+        return tuple(places)
+
+
+def dip_block(card: BatteryCard) -> DipBlock:
+    """The block of a battery's card."""
+    return DipBlock(card.dip_switches, card.terminator_switch, card.dip_first == "most significant", card.dip_on, card.dip_offset)
+
+
+def _shown(block: DipBlock, address: int, terminated: bool) -> tuple[bool, ...]:
+    """Places of the switches; nothing where they cannot show the address or there are none."""
+    try:
+        return block.show(address, terminated) if block.switches else ()
+    except ValueError:
+        return ()
+
+
 def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCore, ...]:
     """Pair the pins of like signal; colours follow the inverter's plug."""
     theirs = {p.signal: p.pin for p in battery_port.pins}
@@ -63,17 +106,25 @@ def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCor
 
 
 def _check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
-    switches = ledger.card("battery").dip_switches
+    block = dip_block(ledger.card("battery"))
     ledger.verdict(
-        "LINK-ADDRESS-DUP",
-        not switches or len(chain) < 2**switches,
+        "LINK-ADDRESS-RANGE",
+        not block.switches or len(chain) <= block.most,
         "chain",
-        f"{len(chain)} batteries need an address each from 1; {switches} switches hold {2**switches - 1}.",
+        f"{len(chain)} batteries need an address each from 1; the {block.addressing} address switches show up to {block.most}.",
         "Take batteries off this bus.",
     )
     addresses = [c.unit.dip_address for c in chain]
     for c in chain:
         uid, field = c.unit.id, f"bank.units.{c.unit.id}"
+        ledger.verdict(
+            "LINK-ADDRESS-RANGE",
+            not block.switches or bool(_shown(block, c.unit.dip_address, c.unit.terminator)),
+            uid,
+            f"{uid} is to have address {c.unit.dip_address}; its {block.addressing} address switches show {block.offset} to {block.most}.",
+            f"Set its switches to {c.wanted_address} and power-cycle it.",
+            field=f"{field}.dip_address",
+        )
         duplicate = bool(c.wanted_dip) and addresses.count(c.unit.dip_address) > 1 and addresses.index(c.unit.dip_address) != chain.index(c)
         ledger.verdict(
             "LINK-ADDRESS-DUP",
@@ -162,16 +213,12 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         if battery.arrangement == "stack":
             break
     last = len(job.bank.units) - 1
-    chain = tuple(
-        ChainUnit(
-            u,
-            i + 1,
-            dip_positions(i + 1, battery.dip_switches) if 0 < i + 1 < 2**battery.dip_switches else (),
-            dip_positions(u.dip_address % 2**battery.dip_switches, battery.dip_switches) if battery.dip_switches else (),
-            i == last,
-        )
-        for i, u in enumerate(job.bank.units)
-    )
+    block, units = dip_block(battery), []
+    for i, u in enumerate(job.bank.units):
+        wanted = _shown(block, i + 1, i == last)
+        # An address that cannot be shown is a stop: the picture then shows what to set.
+        units.append(ChainUnit(u, i + 1, wanted, _shown(block, u.dip_address, u.terminator) or wanted, i == last))
+    chain = tuple(units)
     if battery.arrangement == "stack":
         # Modules of a stack find their own addresses through its plugs: one battery on the bus.
         chain = (ChainUnit(job.bank.units[0], 1, (), (), True),)

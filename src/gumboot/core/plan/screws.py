@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.figure import Figure
+from gumboot.core.figure import Figure, constant
 from gumboot.core.units import MM_PER_INCH, NEWTON_PER_LBF, STANDARD_GRAVITY_M_PER_S2
 from gumboot.core.workbook import Workbook
 
@@ -23,6 +23,10 @@ class Screws:
     length: Figure
     through: Figure
     lateral: Figure
+
+
+# A box hangs there for ever: load duration factor for permanent load (NDS 2.3.2, Table 2.3.2).
+PERMANENT = constant("C_D", "Load duration factor, permanent load", 0.9, "", "nds.2.3.2", "Ten years of load would be 1.")
 
 
 def withdrawal_n_per_mm(gravity: float, diameter_mm: float) -> float:
@@ -72,12 +76,12 @@ def screw_use(w: Workbook, shared: str, box: str, s: Screws) -> Figure | None:
         f"{shared}.pull_allowable",
         "W",
         "Allowable pull-out of one screw",
-        unit.value * thread.value,
+        unit.value * thread.value * PERMANENT.value,
         "N",
         "nds.12.2",
-        "w * t",
-        (unit, thread),
-        limits="Reference value for dry timber and normal duration.",
+        "w * t * C_D",
+        (unit, thread, w.keep(PERMANENT)),
+        limits="Dry timber, permanent load.",
     )
     if allow.value <= 0:
         return None
@@ -85,10 +89,10 @@ def screw_use(w: Workbook, shared: str, box: str, s: Screws) -> Figure | None:
         f"{box}.ratio",
         "u",
         "Use of the top screws",
-        shear.value / s.lateral.value + pull.value / allow.value,
+        shear.value / (s.lateral.value * PERMANENT.value) + pull.value / allow.value,
         "",
         "nds.12.2",
-        "V / Z + T / W",
-        (shear, s.lateral, pull, allow),
+        "V / (Z * C_D) + T / W",
+        (shear, s.lateral, pull, allow, PERMANENT),
         limits="Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use.",
     )

@@ -231,8 +231,19 @@ def _fuses(ledger: Ledger, tid: str, module: ModuleCard, parallel: int) -> None:
 
 
 def _isolator(ledger: Ledger, tid: str, cold_v: Figure, maximum: Figure) -> None:
-    """Voltage and current rating of the box or isolator at the roof, where its card gives a DC rating."""
-    if not ledger.has("roof_box") or ledger.card("roof_box").dc_voltage is None:
+    """Voltage and current rating of the box or isolator at the roof. A card that is silent about DC is a stop: an AC rating says nothing."""
+    if not ledger.has("roof_box"):
+        return
+    if ledger.card("roof_box").dc_voltage is None:
+        ledger.verdict(
+            "PV-ISOLATOR",
+            False,
+            tid,
+            f"{ledger.card('roof_box').title} at the roof gives no DC rating; {tid} reaches {cold_v.value:.0f} V DC.",
+            "Choose a box or isolator with a DC rating. An AC rating says nothing about DC.",
+            found=cold_v,
+            field="equipment.roof_box",
+        )
         return
     volts = ledger.read(ledger.card("roof_box"), "dc_voltage", "U_e", "DC rating of the isolator at the roof", "V")
     amps = ledger.read(ledger.card("roof_box"), "busbar_a", "I_e", "DC current of the isolator at the roof", "A")

@@ -22,7 +22,7 @@ class Question:
     unit: str
     unlocks: str
     options: tuple[str, ...] = ()
-    asks: Literal["", "pv", "grid", "iec", "iec grid", "nec grid", "nec pv", "tt", "own earth", "timber"] = ""
+    asks: Literal["", "pv", "grid", "iec", "iec grid", "nec grid", "nec pv", "tt", "own earth", "timber", "masonry"] = ""
 
 
 def asked_of(question: Question, job: Job) -> bool:
@@ -39,6 +39,7 @@ def asked_of(question: Question, job: Job) -> bool:
         "tt": family == "iec" and job.site.earthing == "TT",
         "own earth": family == "iec" or not grid,
         "timber": job.wall.surface != "masonry",
+        "masonry": job.wall.surface == "masonry",
     }[question.asks]
 
 
@@ -135,6 +136,15 @@ QUESTIONS: tuple[Question, ...] = (
         "",
         "backing board and anchors",
         ("timber cladding", "plasterboard", "masonry", "cement board"),
+    ),
+    Question(
+        "wall.masonry",
+        "Wall",
+        "What the masonry is",
+        "",
+        "whether anchors hold in it",
+        ("concrete", "solid units", "hollow units"),
+        asks="masonry",
     ),
     Question("wall.stud_spacing_mm", "Wall", "Stud spacing, centre to centre", "mm", "where screws hold", asks="timber"),
     Question("wall.stud_first_mm", "Wall", "Middle of the first stud from the datum", "mm", "where screws hold", asks="timber"),

@@ -43,6 +43,7 @@ class Termination:
     torque: Figure | None
     torque_low: Figure | None
     torque_high: Figure | None
+    live_method: str = ""
 
     @property
     def title(self) -> str:
@@ -253,7 +254,30 @@ def _one(ledger: Ledger, sized: Sized, role: str, end: End, seen: Counter[str]) 
         torque,
         low,
         high,
+        _live_method(card, end.place, role),
     )
+
+
+# Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
+LIVE = (
+    "This end cannot be switched off: no meter will read zero here. Land the other end first and prove the conductor dead there. "
+    "One pole at a time, the other insulated; insulated tools, gloves, eye protection, no jewellery."
+)
+
+
+def _live_method(card: Any, place: str, role: str) -> str:
+    """How an end is landed that nobody can switch off; nothing for one that is proved dead."""
+    if role == "earth":
+        return ""
+    cells = card.kind == "battery" and card.breaker_a is None and card.arrangement != "stack"
+    daylight = place == "roof" and role in ("positive", "negative")
+    return (card.live_method or LIVE) if cells or daylight else ""
+
+
+def _sources(ledger: Ledger) -> list[str]:
+    """Places where something live stands, in the order they are landed: street, generator, roof, and the battery last."""
+    places = list(instances(ledger))
+    return [p for p in ("main-board", "generator", "roof") if p in places] + [u.id for u in ledger.job.bank.units if u.id in places]
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
@@ -275,7 +299,9 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
             "Use another terminal or a listed splice.",
         )
     order = {"earth": 0, **{port: i + 1 for i, port in enumerate(ledger.card("inverter").landing_order)}}
-    place_order = list(instances(ledger))
+    # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
+    sources = _sources(ledger)
+    place_order = [p for p in instances(ledger) if p not in sources] + sources
     return tuple(
         sorted(
             ends,

@@ -9,10 +9,11 @@ from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening, Placement, Run
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.anchors import anchor_gaps, anchor_use
 from gumboot.core.plan.screws import Screws, screw_use
 from gumboot.core.plan.topology import instances
 from gumboot.core.rulebook.iec_family.raceway import bend_radius_mm as iec_sweep_mm
-from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, ROOM_LIMIT_WH, room_limit_wh, working_depth_mm
+from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, ROOM_LIMIT_WH, UNIT_LIMIT_WH, room_limit_wh, working_depth_mm
 from gumboot.core.rulebook.north_american.raceway import bend_radius_mm
 
 EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
@@ -146,13 +147,19 @@ def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], 
     carrying = [h for h, spec in zip(holes, body.holes, strict=True) if h.hits and spec.carries]
     card = ledger.card(instances(ledger)[box])
     # A floor-standing stack leans on its brackets only; its weight goes into the floor.
-    if wall.surface == "masonry" or not carrying or getattr(card, "floor_standing", False):
+    if not carrying or getattr(card, "floor_standing", False):
+        return None
+    masonry = wall.surface == "masonry"
+    if masonry and (wall.masonry is None or not ledger.has("anchor")):
         return None
     top_y = max(h.y_mm.value for h in carrying)
     top = [h for h in carrying if h.y_mm.value > top_y - 1]
     depth = ledger.read(card, "body.depth_mm", "d", "Depth of the box", "mm")
-    n_all = ledger.work(f"wall.{box}.n_all", "n", "Screws in timber", float(len(carrying)), "", "arith")
-    n_top = ledger.work(f"wall.{box}.n_top", "n_t", "Screws in the top row", float(len(top)), "", "arith")
+    what = "Anchors" if masonry else "Screws in timber"
+    n_all = ledger.work(f"wall.{box}.n_all", "n", what, float(len(carrying)), "", "arith")
+    n_top = ledger.work(f"wall.{box}.n_top", "n_t", f"{what.split(' ', maxsplit=1)[0]} in the top row", float(len(top)), "", "arith")
+    if masonry:
+        return anchor_use(ledger, box, body, n_all, n_top, mass, depth)
     arm = ledger.work(
         f"wall.{box}.arm", "h", "Top row above the box's lower edge", max(h.y_mm for h in body.holes if h.carries), "mm", "arith"
     )
@@ -173,6 +180,29 @@ def _screws(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], 
         field="wall.anchor.diameter_mm" if ratio else "wall.anchor.length_mm",
     )
     return ratio
+
+
+def _unit_energy(ledger: Ledger) -> None:
+    """Energy of one unit: a wall battery alone, or all modules that stand in one stack or cabinet."""
+    card, units = ledger.card("battery"), ledger.figures["bank.units"]
+    one = ledger.read(card, "energy_wh", "E_1", "Energy of one battery", "Wh")
+    together = card.arrangement in ("stack", "docked")
+    unit = (
+        ledger.work("wall.unit_energy", "E_u", "Energy of one unit", units.value * one.value, "Wh", "arith", "n * E_1", (units, one))
+        if together
+        else ledger.work("wall.unit_energy", "E_u", "Energy of one unit", one.value, "Wh", "arith", "E_1", (one,))
+    )
+    limit = ledger.keep(constant("E_umax", "Most energy of one unit", UNIT_LIMIT_WH, "Wh", "nfpa.855"))
+    ledger.verdict(
+        "PLACE-UNIT",
+        unit.value <= limit.value,
+        "battery",
+        f"One unit holds {unit.value / 1000:.1f} kWh; {limit.value / 1000:.0f} kWh is the most for a unit at a dwelling.",
+        "Take smaller units, apart from one another as their listing says.",
+        found=unit,
+        limit=limit,
+        field="equipment.battery",
+    )
 
 
 def _check_place(ledger: Ledger, box: Box, others: list[Box], width: float, height: float) -> None:
@@ -331,6 +361,8 @@ def _check_room(ledger: Ledger) -> None:
             found=total,
             limit=limit,
         )
+    if book.room_limits:
+        _unit_energy(ledger)
     depth = ledger.asked(
         "wall.free_depth_mm", "d", "Free floor in front", "mm", "survey", "Free floor in front of the wall?", "Working space"
     )
@@ -472,6 +504,8 @@ def plan_wall(ledger: Ledger) -> WallPlan | None:
     _check_room(ledger)
     if width is None or height is None or wall.surface is None:
         return None
+    if wall.surface == "masonry":
+        anchor_gaps(ledger)
     studs = _studs(ledger, width.value)
     places = instances(ledger)
     boxes = [_box(ledger, p, studs) for p in wall.placements if p.id in places and ledger.card(places[p.id]).kind != "generator"]

@@ -199,6 +199,8 @@ def _boxes(plan: Plan) -> list[Item]:
             count = sum(s.modules for s in plan.job.strings)
         elif role == "ct":
             count = len(plan.job.sensing.cts)
+        elif role == "anchor":
+            count = 0  # counted with the holes below
         elif role == "optimiser":
             count = sum(s.modules for s in plan.job.strings)
         if count:
@@ -215,7 +217,10 @@ def _boxes(plan: Plan) -> list[Item]:
         screws = sum(len(box.holes) for box in plan.wall.boxes)
         a = plan.job.wall.anchor
         if screws:
-            rows.append(Item("Fixing", f"Screw or anchor {a.diameter_mm:g} × {a.length_mm:g} mm", screws, "", "drill list"))
+            anchor = plan.shelf.get(e.anchor or "") if plan.job.wall.surface == "masonry" else None
+            what = f"{anchor.maker} {anchor.title}" if anchor else f"Lag screw {a.diameter_mm:g} × {a.length_mm:g} mm"
+            if anchor or plan.job.wall.surface != "masonry":
+                rows.append(Item("Fixing", what, screws, "", "drill list"))
     return rows
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import os
 import shutil
@@ -11,15 +12,16 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 
 from gumboot.catalogue import HERE
 from gumboot.cli import cluster as clusters
-from gumboot.cli.cluster import CHECKOUT, OWNER, Cluster, port_free
+from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster, port_free
 from gumboot.cli.main import main, run
 from gumboot.cli.serving import wanted_port
 from gumboot.cli.trouble import Trouble
@@ -209,6 +211,7 @@ def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.Mo
     migrate(own.url(OWNER))
     dump = tmp_path / "a.dump"
     assert run(["db", "backup", str(dump)]) == 0
+    assert dump.stat().st_mode & 0o777 == 0o600
     engine = open_engine(own.url(OWNER))
     with engine.begin() as connection:
         connection.execute(text("insert into jobs (id, title, head) values ('later', 'Later', 1)"))
@@ -217,6 +220,7 @@ def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.Mo
         assert connection.scalar(text("select count(*) from jobs where id = 'later'")) == 0
     engine.dispose()
     assert "before-restore.dump" in capsys.readouterr().out
+    assert (own.home / "before-restore.dump").stat().st_mode & 0o777 == 0o600
     with pytest.raises(Trouble, match="Nothing was restored"):
         run(["db", "restore", __file__])
     with pytest.raises(Trouble, match="Name the dump"):
@@ -230,3 +234,149 @@ def test_status_and_stop(own: Cluster, monkeypatch: pytest.MonkeyPatch, capsys: 
     assert run(["db", "status"]) == 3
     assert run(["db", "start"]) == 0
     assert "answers on 127.0.0.1" in capsys.readouterr().out
+
+
+@pytest.fixture
+def people(own: Cluster, monkeypatch: pytest.MonkeyPatch) -> Callable[..., int]:
+    """``./gumboot user``, with what is typed at the password's question."""
+    monkeypatch.setenv("GUMBOOT_DATA", str(own.home))
+    monkeypatch.delenv("DATABASE_URL", raising=False)
+    own.start()
+
+    def act(*words: str, typed: str = "") -> int:
+        monkeypatch.setattr(sys, "stdin", io.StringIO(typed + "\n"))
+        return run(["user", *words])
+
+    return act
+
+
+def test_the_first_account_and_its_life(people: Callable[..., int], own: Cluster, capsys: pytest.CaptureFixture[str]) -> None:
+    from sqlalchemy.orm import Session
+
+    from gumboot.store import accounts
+    from gumboot.store.engine import open_engine
+
+    assert people("list") == 0
+    assert "no account yet" in capsys.readouterr().out
+    assert people("add", "Una", "--role", "installer", "--display", "Una User", typed="reed-and-sedge-7") == 0
+    assert people("role", "una", "--role", "licence holder") == 0
+    assert people("password", "una", typed="another-tide-9") == 0
+    people("list")
+    assert "licence holder" in capsys.readouterr().out
+    engine = open_engine(own.url())
+    with Session(engine) as db:
+        assert accounts.sign_in(db, "una", "reed-and-sedge-7") is None
+        assert accounts.sign_in(db, "una", "another-tide-9")
+        db.commit()
+    assert people("disable", "una") == 0
+    with Session(engine) as db:
+        assert accounts.sign_in(db, "una", "another-tide-9") is None
+        db.commit()
+    engine.dispose()
+
+
+@pytest.mark.parametrize(
+    ("words", "typed", "said"),
+    [
+        (("add", "x"), "", "--role is missing"),
+        (("add", "Ada Admin", "--role", "planner"), "reed-and-sedge-7", "no name for an account"),
+        (("add", "ada", "--role", "planner"), "short", "10 to 200"),
+        (("add", "ada", "--role", "planner"), "low-tide-42", "published"),
+        (("password", "nobody"), "reed-and-sedge-7", "no account 'nobody'"),
+        (("disable",), "", "name is missing"),
+    ],
+)
+def test_what_cannot_be_done_to_an_account_is_one_line(people: Callable[..., int], words: tuple[str, ...], typed: str, said: str) -> None:
+    with pytest.raises(Trouble, match=said):
+        people(*words, typed=typed)
+
+
+def test_an_account_is_not_added_twice(people: Callable[..., int]) -> None:
+    people("add", "twin", "--role", "planner", typed="reed-and-sedge-7")
+    with pytest.raises(Trouble, match="already"):
+        people("add", "twin", "--role", "planner", typed="reed-and-sedge-8")
+
+
+def served(own: Cluster, *words: str, **environment: str) -> tuple[subprocess.Popen[str], int]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = int(probe.getsockname()[1])
+    env = {**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), "GUMBOOT_DATA": str(own.home), "GUMBOOT_PORT": str(port), **environment}
+    app = subprocess.Popen(
+        [sys.executable, "-m", "gumboot.cli", *words], env=env, cwd=CHECKOUT, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+    )
+    return app, port
+
+
+def line_of(app: subprocess.Popen[str], words: str) -> str:
+    assert app.stdout is not None
+    for line in app.stdout:
+        if words in line:
+            return line
+    return ""
+
+
+def test_serve_on_an_empty_database_says_how_to_begin_and_keeps_the_demo_out(own: Cluster) -> None:
+    from sqlalchemy import text
+    from sqlalchemy.orm import Session
+
+    from gumboot.store.demo import load_demo
+    from gumboot.store.engine import migrate, open_engine
+
+    own.start()
+    migrate(own.url(OWNER), APP)
+    engine = open_engine(own.url(OWNER))
+    with engine.begin() as connection:
+        connection.execute(text("delete from users"))
+    app, _ = served(
+        own,
+        "serve",
+        DATABASE_URL=own.url().render_as_string(hide_password=False),
+        DATABASE_OWNER_URL=own.url(OWNER).render_as_string(hide_password=False),
+    )
+    try:
+        assert "./gumboot user add" in line_of(app, "no account yet")
+    finally:
+        app.terminate()
+        app.communicate()
+    with Session(engine) as db:
+        load_demo(db)
+    engine.dispose()
+    app, port = served(
+        own,
+        "serve",
+        DATABASE_URL=own.url().render_as_string(hide_password=False),
+        DATABASE_OWNER_URL=own.url(OWNER).render_as_string(hide_password=False),
+    )
+    try:
+        assert "./gumboot user password" in line_of(app, "published password")
+        assert line_of(app, "Gumboot is at")
+        line_of(app, "Uvicorn running")
+        answer = httpx.post(f"http://127.0.0.1:{port}/sign-in", data={"name": "petra", "password": "low-tide-42"})
+        assert answer.status_code == 403
+        assert "published password" in answer.text
+    finally:
+        app.terminate()
+        app.communicate()
+
+
+@pytest.mark.parametrize("words", [("serve",), ("demo",)])
+def test_a_role_that_could_change_records_is_not_served_with(own: Cluster, words: tuple[str, ...]) -> None:
+    own.start()
+    app, _ = served(own, *words, DATABASE_URL=own.url(OWNER).render_as_string(hide_password=False))
+    out = app.communicate(timeout=60)[0]
+    assert app.returncode == 2
+    assert "could change records" in out
+    assert "DATABASE_OWNER_URL" in out
+    assert "--single-role" in out
+
+
+def test_a_single_role_is_served_with_when_that_is_said(own: Cluster) -> None:
+    own.start()
+    app, _ = served(own, "serve", "--single-role", DATABASE_URL=own.url(OWNER).render_as_string(hide_password=False))
+    try:
+        assert line_of(app, "does not keep records from being changed")
+        assert line_of(app, "Gumboot is at")
+    finally:
+        app.terminate()
+        app.communicate()

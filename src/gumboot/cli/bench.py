@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import asyncio
 import contextlib
 import gc
 import json
@@ -19,7 +20,7 @@ from functools import partial
 import httpx
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
-from gumboot.cli.cluster import CHECKOUT, OWNER, Cluster
+from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.job import Job
@@ -170,8 +171,9 @@ def _free_port() -> int:
 
 
 @contextlib.contextmanager
-def _app(port: int, database: str) -> Iterator[float]:
-    environment = {**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), "GUMBOOT_PORT": str(port), "DATABASE_URL": database}
+def _app(port: int, owner: str, database: str) -> Iterator[float]:
+    addresses = {"GUMBOOT_PORT": str(port), "DATABASE_OWNER_URL": owner, "DATABASE_URL": database}
+    environment = {**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), **addresses}
     began = time.perf_counter()
     app = subprocess.Popen(
         [sys.executable, "-m", "gumboot.cli", "demo"], env=environment, cwd=CHECKOUT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
@@ -190,7 +192,31 @@ def _app(port: int, database: str) -> Iterator[float]:
         app.wait(20)
 
 
-def _scratch_database(cluster: Cluster) -> str:
+BURST = 150
+
+
+async def _burst(address: str, cookies: dict[str, str]) -> tuple[list[float], list[float]]:
+    """Times in ms of what was answered and of what was refused, when one person asks many times at once."""
+
+    async def one(client: httpx.AsyncClient) -> tuple[int, float]:
+        began = time.perf_counter()
+        status = (await client.get("/api/jobs/d1-saltmarsh/revision")).status_code
+        return status, 1000 * (time.perf_counter() - began)
+
+    limits = httpx.Limits(max_connections=BURST)
+    async with httpx.AsyncClient(base_url=address, cookies=cookies, limits=limits, timeout=60) as client:
+        rows = await asyncio.gather(*(one(client) for _ in range(BURST)))
+    return [ms for status, ms in rows if status == 200], [ms for status, ms in rows if status == 503]
+
+
+def overload_times(address: str, cookies: dict[str, str]) -> dict[str, dict[str, float]]:
+    """How fast a burst of cheap requests is answered, and how fast what is too much is refused."""
+    answered, refused = asyncio.run(_burst(address, cookies))
+    rows = {f"burst of {BURST}, {len(answered)} answered": answered, f"burst of {BURST}, {len(refused)} refused (503)": refused}
+    return {name: spread([v / 1000 for v in values]) for name, values in rows.items() if values}
+
+
+def _scratch_database(cluster: Cluster) -> tuple[str, str]:
     from sqlalchemy import create_engine, text
 
     engine = create_engine(cluster.url(OWNER).set(database="postgres"), isolation_level="AUTOCOMMIT")
@@ -199,8 +225,9 @@ def _scratch_database(cluster: Cluster) -> str:
         connection.execute(text("create database gumboot_bench"))
     engine.dispose()
     url = cluster.url(OWNER).set(database="gumboot_bench")
-    migrate(url)
-    return url.render_as_string(hide_password=False)
+    migrate(url, APP)
+    application = cluster.url().set(database="gumboot_bench")
+    return url.render_as_string(hide_password=False), application.render_as_string(hide_password=False)
 
 
 def page_times() -> dict[str, dict[str, float]]:
@@ -212,7 +239,7 @@ def page_times() -> dict[str, dict[str, float]]:
     out: dict[str, dict[str, float]] = {}
     try:
         with (
-            _app(port, _scratch_database(cluster)) as start_s,
+            _app(port, *_scratch_database(cluster)) as start_s,
             httpx.Client(base_url=f"http://127.0.0.1:{port}", follow_redirects=True) as client,
         ):
             out["start-up, database running"] = {"p50_ms": round(1000 * start_s, 1), "p95_ms": round(1000 * start_s, 1)}
@@ -222,6 +249,7 @@ def page_times() -> dict[str, dict[str, float]]:
             client.get("/jobs/d1-saltmarsh/part/picks").raise_for_status()
             for station in ("survey", "loads", "strings", "bank", "circuits", "wire", "part/year", "part/picks", "part/layouts"):
                 out[f"page {station}"] = spread(timed(partial(client.get, f"/jobs/d1-saltmarsh/{station}"), PAGE_ROUNDS))
+            out |= overload_times(f"http://127.0.0.1:{port}", dict(client.cookies))
             page = client.get("/jobs/d1-saltmarsh/circuits").text
             csrf = page.split('name="csrf" value="')[1].split('"')[0]
             for station, path, unit, first, step in EDITS:

@@ -36,10 +36,12 @@ def _owner() -> Iterator[Session]:
         try:
             migrate(url, application)
             engine = open_engine(url)
-            with Session(engine) as db:
-                yield db
-                db.commit()
-            engine.dispose()
+            try:
+                with Session(engine) as db:
+                    yield db
+                    db.commit()
+            finally:
+                engine.dispose()
         except SQLAlchemyError as failure:
             said = str(failure.__cause__ or failure).splitlines()[0]
             raise Trouble(

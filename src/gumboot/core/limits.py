@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from math import isfinite
 from typing import Any
 
 MOST_LOADS, MOST_ITEMS, MOST_CARD_ITEMS, MOST_LETTERS, MOST_DEPTH = 200, 64, 400, 4000, 24
@@ -32,6 +33,11 @@ def _no_number(word: str) -> float:
     raise ValueError(f"{word} is no number. Give a value, or leave the field out")
 
 
+def _finite(word: str) -> float:
+    value = float(word)
+    return value if isfinite(value) else _no_number(word)
+
+
 def read_json(raw: str | bytes) -> Any:
     """A JSON text that is not nested beyond reason and holds finite numbers only. Raises ValueError in words."""
     text = raw.decode("utf-8") if isinstance(raw, bytes) else raw
@@ -49,4 +55,4 @@ def read_json(raw: str | bytes) -> Any:
             depth -= 1
         if deepest > MOST_DEPTH:
             raise ValueError(f"it is nested deeper than {MOST_DEPTH} levels")
-    return json.loads(text, parse_constant=_no_number)
+    return json.loads(text, parse_constant=_no_number, parse_float=_finite)

@@ -17,7 +17,6 @@ from sqlalchemy.exc import DataError, DBAPIError, IntegrityError
 from sqlalchemy.exc import TimeoutError as NoConnection
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
-from starlette.middleware.base import BaseHTTPMiddleware
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot import __version__
@@ -29,7 +28,7 @@ from gumboot.web import api, card_pages, job_pages, pages, plan_acts, record_pag
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
-from gumboot.web.security import SignInNeeded, guard
+from gumboot.web.security import Guard, SignInNeeded
 
 LOG = logging.getLogger("gumboot")
 
@@ -137,7 +136,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     # Beside those within the door: the health page, and one that is being given back.
     app.state.engine = open_engine(database, AT_ONCE + 4)
     app.state.published = "" if demo else DEMO_PASSWORD
-    app.add_middleware(BaseHTTPMiddleware, dispatch=guard)
+    app.add_middleware(Guard)
     app.add_middleware(Door)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (job_pages.ROUTER, card_pages.ROUTER, plan_acts.ROUTER, pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):

@@ -7,13 +7,14 @@ import json
 import logging
 import time
 import uuid
-from collections.abc import Awaitable, Callable
 from typing import Annotated, Any
 
 from fastapi import Depends, Form, Request
 from sqlalchemy.orm import Session
+from starlette.datastructures import MutableHeaders
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from gumboot.core.limits import read_json
 from gumboot.store import accounts
@@ -27,33 +28,49 @@ class SignInNeeded(Exception):
     """The page needs a signed-in person."""
 
 
-async def guard(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-    """Give every request an id, log it as JSON with who asked and from where, and set the security headers.
+class Guard:
+    """Gives every request an id, logs it as JSON with who asked and from where, and sets the security headers.
 
     Neither what was typed nor what is kept is ever in a line: method, path and answer say what was done.
     """
-    request.state.request_id = uuid.uuid4().hex[:12]
-    began = time.perf_counter()
-    response = await call_next(request)
-    for name, value in HEADERS.items():
-        response.headers[name] = value
-    response.headers["X-Request-ID"] = request.state.request_id
-    if not request.url.path.startswith("/static/"):
-        response.headers["Cache-Control"] = "no-store"
-    LOG.info(
-        json.dumps(
-            {
-                "id": request.state.request_id,
-                "method": request.method,
-                "path": request.url.path,
-                "status": response.status_code,
-                "who": getattr(request.state, "person", ""),
-                "from": request.client.host if request.client else "",
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, and mark its answer."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        state, path = scope.setdefault("state", {}), str(scope["path"])
+        state["request_id"] = uuid.uuid4().hex[:12]
+        began, status = time.perf_counter(), 0
+
+        async def marked(message: Message) -> None:
+            nonlocal status
+            if message["type"] == "http.response.start":
+                status = message["status"]
+                headers = MutableHeaders(scope=message)
+                headers.update(HEADERS)
+                headers["X-Request-ID"] = state["request_id"]
+                if not path.startswith("/static/"):
+                    headers["Cache-Control"] = "no-store"
+            await send(message)
+
+        try:
+            await self.app(scope, receive, marked)
+        finally:
+            client = scope.get("client")
+            line = {
+                "id": state["request_id"],
+                "method": scope["method"],
+                "path": path,
+                "status": status or 500,
+                "who": state.get("person", ""),
+                "from": client[0] if client else "",
                 "ms": round(1000 * (time.perf_counter() - began), 1),
             }
-        )
-    )
-    return response
+            LOG.info(json.dumps(line))
 
 
 def database(request: Request):  # type: ignore[no-untyped-def]

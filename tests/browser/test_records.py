@@ -1,0 +1,161 @@
+"""Records on a phone: kept before they are sent, sent until they are acknowledged, under their doer's name."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from playwright.sync_api import Route
+
+from tests.browser.conftest import Walker
+
+Walk = Callable[..., Walker]
+HOUSE = "k12-orchard-flat"
+
+
+def kept(w: Walker) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = json.loads(w.page.evaluate("() => localStorage.getItem('gumboot-kept') || '[]'"))
+    return found
+
+
+def rows(w: Walker, subject: str) -> int:
+    text = w.page.request.get(f"{w.server}/jobs/{w.job}/download/records.csv").text()
+    return sum(subject in line for line in text.splitlines())
+
+
+def wait_kept(w: Walker, count: int) -> None:
+    w.page.wait_for_function(f"() => JSON.parse(localStorage.getItem('gumboot-kept') || '[]').length === {count}")
+
+
+# A form of each station of Fit and Start, with what is typed.
+FORMS = (
+    ("prove", "measurement/dead-grid", {"value": "0.3"}, ""),
+    ("prove", "measurement/look-joints", {}, "button[value=yes]"),
+    ("links", "link/off", {}, ""),
+    ("settings", "setting/charge_a", {"value": "120 A"}, ""),
+)
+
+
+@pytest.mark.parametrize(("station", "subject", "typed", "button"), FORMS)
+def test_every_form_keeps_what_could_not_be_sent_and_says_so(
+    walk: Walk, station: str, subject: str, typed: dict[str, str], button: str
+) -> None:
+    w = walk("ivo", HOUSE, width=390, height=844)
+    w.go(station)
+    form = f"form[action$='records/{subject}']"
+    before = rows(w, subject.split("/")[1])
+    w.page.context.set_offline(True)
+    for name, value in typed.items():
+        w.page.fill(f"{form} [name={name}]", value)
+    w.page.click(f"{form} {button or 'button'}")
+    w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('kept on this phone'))")
+    assert "1 kept here" in w.page.inner_text("#outbox")
+    w.page.click(f"{form} {button or 'button'}")  # a second tap is the same record
+    wait_kept(w, 1)
+    assert kept(w)[0]["who"] == "ivo"
+    w.page.context.set_offline(False)
+    wait_kept(w, 0)
+    assert rows(w, subject.split("/")[1]) == before + 1
+
+
+def test_what_waits_is_sent_from_any_page_and_a_refusal_blocks_nothing(walk: Walk) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("prove")
+    base = f"/jobs/{w.job}/records"
+    items = [
+        {"id": "gone-00000001", "action": f"{base}/torque/no.such.end", "fields": {"tug": "held"}, "title": "Torque: no such end"},
+        {"id": f"good-{time.time_ns()}", "action": f"{base}/measurement/look-glands", "fields": {"answer": "yes"}, "title": "Glands"},
+    ]
+    whole = [{**i, "who": "ivo", "at": int(time.time() * 1000) - 3_600_000, "state": "waiting", "reason": ""} for i in items]
+    w.page.evaluate("(list) => localStorage.setItem('gumboot-kept', JSON.stringify(list))", whole)
+    before = rows(w, "look-glands")
+    w.page.goto(f"{w.server}/")
+    wait_kept(w, 1)
+    assert rows(w, "look-glands") == before + 1
+    w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 needs you')")
+    assert "not part of this plan any more" in w.page.inner_text("#outbox")
+    w.page.click("#outbox >> text=Discard")
+    w.page.click("#outbox >> text=Discard for good?")
+    wait_kept(w, 0)
+    w.trouble.clear()  # the browser reports the refusal that was asked for
+
+
+def test_a_record_leaves_under_its_doer_s_name_only(walk: Walk) -> None:
+    w = walk("lena", HOUSE)
+    w.go("prove")
+    item = {
+        "id": f"ivos-{time.time_ns()}", "action": f"/jobs/{w.job}/records/measurement/look-glands", "fields": {"answer": "yes"},
+        "title": "Glands", "who": "ivo", "at": int(time.time() * 1000), "state": "waiting", "reason": "",
+    }  # fmt: skip
+    w.page.evaluate("(list) => localStorage.setItem('gumboot-kept', JSON.stringify(list))", [item])
+    w.page.reload()
+    w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('waits until ivo signs in here')")
+    assert len(kept(w)) == 1
+
+
+@pytest.mark.parametrize(("status", "words"), [(502, "the server answered 502"), (401, "your session is over")])
+def test_what_another_answers_keeps_the_record(walk: Walk, status: int, words: str) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("prove")
+
+    def answer(route: Route) -> None:
+        route.fulfill(status=status, body="bad gateway", content_type="text/plain")
+
+    w.page.route("**/records/measurement/**", answer)
+    w.page.click("form[action$='measurement/look-joints'] button[value=yes]")
+    w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('kept on this phone'))")
+    assert words in w.page.inner_text(".told")
+    assert "bad gateway" not in w.page.inner_text("main")
+    assert len(kept(w)) == 1
+    w.page.unroute("**/records/measurement/**")
+    w.page.reload()
+    wait_kept(w, 0)
+    w.trouble.clear()  # the browser reports the answer that was made here
+
+
+def test_a_request_that_hangs_is_given_up_and_kept(walk: Walk) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("prove")
+    w.page.clock.install()
+    w.page.route("**/records/measurement/**", lambda route: None)
+    w.page.click("form[action$='measurement/look-joints'] button[value=yes]")
+    w.page.clock.fast_forward(9000)
+    w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('no answer within 8 s'))")
+    assert len(kept(w)) == 1
+
+
+def test_a_plan_field_that_could_not_be_sent_says_so(walk: Walk) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("settings")
+    w.page.context.set_offline(True)
+    w.page.fill("#f-settings-reserve_pct", "33")
+    w.page.press("#f-settings-reserve_pct", "Tab")
+    w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('Not saved'))")
+    assert w.page.input_value("#f-settings-reserve_pct") == "33"
+    w.trouble.clear()
+
+
+def test_kept_by_an_earlier_version_is_shown_and_sent_only_when_somebody_says_it_is_theirs(walk: Walk) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("prove")
+    old = [{"action": f"/jobs/{w.job}/records/measurement/look-glands", "fields": {"record_id": f"old-{time.time_ns()}", "answer": "yes"}}]
+    w.page.evaluate("(list) => localStorage.setItem('gumboot-kept', JSON.stringify(list))", old)
+    w.page.reload()
+    w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('Kept by an earlier version')")
+    w.page.click("#outbox >> text=Send again")
+    wait_kept(w, 0)
+
+
+def test_two_taps_at_once_are_one_record(walk: Walk) -> None:
+    w = walk("ivo", HOUSE)
+    w.go("prove")
+    before = rows(w, "look-joints")
+    w.page.evaluate(
+        "() => { const b = document.querySelector(\"form[action$='measurement/look-joints'] button[value=yes]\"); b.click(); b.click(); }"
+    )
+    wait_kept(w, 0)
+    w.page.wait_for_function("() => document.querySelector('#check-look-joints.good')")
+    assert rows(w, "look-joints") == before + 1

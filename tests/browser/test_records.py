@@ -31,7 +31,7 @@ def wait_kept(w: Walker, count: int) -> None:
 
 
 # A form of each station of Fit and Start, with what is typed.
-FORMS = (
+FORMS: tuple[tuple[str, str, dict[str, str], str], ...] = (
     ("prove", "measurement/dead-grid", {"value": "0.3"}, ""),
     ("prove", "measurement/look-joints", {}, "button[value=yes]"),
     ("links", "link/off", {}, ""),

@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.core.standing import STATION_IDS
 from tests.browser.conftest import Walker
+from tests.helpers import plan_of
 
 Walk = Callable[..., Walker]
 LUG = "inverter.battery.pos.bat-main"
@@ -198,6 +199,12 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
         w.redraw(lambda c=check: w.page.press(f"#m-{c}", "Enter"))  # type: ignore[misc]
     w.redraw(lambda: w.page.click("#check-look-open button[value=yes]"))
     assert "0.30 V, from the readings above" in w.page.inner_text("#check-pack-spread")
+    for t in plan_of().terminations:
+        if t.circuit.startswith(("bat", "backup")):
+            reached = {"reached": f"{t.torque.value:.3f}", "unit": "N m", "tool": "TD-1"} if t.torque else {"pressed": "yes"}
+            w.record(f"torque/{t.id}", tug="held", **reached)
+    for task in ("off", "program", "cycle", "lead"):
+        w.record(f"link/{task}")
     w.go("power-up")
     for step in ("start-dead", "on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch", "inverter-on", "soc-agrees"):
         w.redraw(lambda s=step: w.page.click(f"#step-{s} button.act"))  # type: ignore[misc]
@@ -209,20 +216,23 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
     assert w.page.locator("g.live[data-node='backed-up-board'][data-source='inverter']").count() >= 1
 
 
-def test_links_sensing_and_settings_are_recorded(walk: Walk) -> None:
-    w = walk("ivo")
+def test_links_and_settings_are_recorded(walk: Walk) -> None:
+    w = walk("ivo", "k12-orchard-flat")
     w.go("links")
-    for _ in range(4):
+    for _ in range(w.page.locator("ol.checks .check:not(.good) button").count()):
         w.redraw(lambda: w.page.click("ol.checks .check:not(.good) button >> nth=0"))
+        w.page.wait_for_load_state("networkidle")
+    assert w.page.locator("ol.checks .check.good").count() == 4
     w.go("sensing")
-    w.page.fill("#reading-CT1", "610")
-    w.page.fill("#reading-CT2", "1490")
-    w.redraw(lambda: w.page.click("text=Judge and record"))
-    assert "CT1 sits on the other leg" in w.page.inner_text("main")
+    assert "nothing flows through the cores" in w.page.inner_text("main")
     w.go("settings")
-    w.page.fill("#s-charge_a", "100")
+    w.page.fill("#s-charge_a", "1 A")
     w.redraw(lambda: w.page.press("#s-charge_a", "Enter"))
+    w.page.wait_for_selector("#r-charge_a")
     assert "differs from the sheet" in w.page.inner_text("#setting-charge_a")
+    w.page.fill("#r-charge_a", "set low for the first week")
+    w.redraw(lambda: w.page.press("#r-charge_a", "Enter"))
+    w.page.wait_for_function("() => document.getElementById('setting-charge_a').innerText.includes('a licence holder agrees to it')")
 
 
 def test_hand_over_prints_a_pack_and_refuses_an_early_signature(walk: Walk) -> None:

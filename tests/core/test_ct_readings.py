@@ -56,9 +56,15 @@ def test_a_core_that_is_not_closed_and_one_round_two_conductors() -> None:
     low = judged(SPLIT, "split phase", loads, 500, 2500)
     assert words(low) == ["reads low", "right"]
     assert low.instruction.startswith("Close CT1 until it clicks")
-    both = judged(SPLIT, "split phase", {"L1": 1500.0, "L2": 3500.0}, -2000, 3500)
+    both = judged(SPLIT, "split phase", {"L1": 1500.0, "L2": 3300.0}, -1800, 3300)
     assert words(both) == ["two conductors", "right"]
     assert both.instruction.startswith("Put CT1 round L1 alone")
+
+
+def test_a_ratio_set_wrong_reads_high_on_both() -> None:
+    found = judged(SPLIT, "split phase", {"L1": 1500.0, "L2": 700.0}, 7500, 3500)
+    assert words(found) == ["reads high", "reads high"]
+    assert found.instruction.startswith("Set the ratio of CT1")
 
 
 @pytest.mark.parametrize("base", [-800.0, 0.0, 2500.0])
@@ -103,7 +109,9 @@ def test_power_factor_tells_the_two_rotations_apart() -> None:
     assert words(judged(THREE, "three phase", even, one, one, one, pf=0.6)) == ["other leg"] * 3
 
 
-@pytest.mark.parametrize(("reading", "verdict"), [(1500, "right"), (-1500, "reversed"), (0, "silent"), (700, "reads low"), (4000, "none")])
+@pytest.mark.parametrize(
+    ("reading", "verdict"), [(1500, "right"), (-1500, "reversed"), (0, "silent"), (700, "reads low"), (3000, "reads high"), (40000, "none")]
+)
 def test_one_channel(reading: float, verdict: str) -> None:
     assert words(judged(ONE, "single phase", {"L1": 1500.0}, reading)) == [verdict]
 

@@ -184,3 +184,13 @@ def test_steps_that_are_not_read_are_refused() -> None:
     assert "7 min apart" in read_consumption("\n".join(["time,kwh", *year(7, days=3)])).bad[-1].text
     assert "no time column" in read_consumption("when,kwh\n2025-01-01,1\n").bad[0].text
     assert "value column" in read_consumption("time,much\n2025-01-01,1\n").bad[0].text
+
+
+@pytest.mark.parametrize(
+    ("values", "words"), [((54321.0, 54321.4, 54321.9), "a register that counts up"), ((90000.0, 1.0, 2.0), "the unit in the value column")]
+)
+def test_means_that_no_house_draws_are_refused_in_words(values: tuple[float, ...], words: str) -> None:
+    lines = "\n".join(f"2026-03-01 {9 + n // 4:02}:{15 * (n % 4):02},{value}" for n, value in enumerate(values))
+    read = read_consumption(f"time,kWh\n{lines}\n")
+    assert read.consumption is None
+    assert words in read.bad[-1].text

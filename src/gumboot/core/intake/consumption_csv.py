@@ -110,6 +110,8 @@ def read_consumption(text: str, source: str = "") -> ConsumptionRead:
         clock = _plain(at)
         sums.setdefault((clock.month - 1, clock.hour), []).append(value * factor)
     days = [[_mean(sums.get((m, h), [])) for h in range(24)] for m in range(12)]
+    if too_much := _beyond_a_house(rows, factor, days):
+        return ConsumptionRead(None, minutes, (*bad, BadLine(1, too_much)))
     total = sum(value * factor for _, value in rows) * minutes / 60_000
     if bad:
         notes.append(f"{len(bad)} lines could not be used.")
@@ -123,6 +125,23 @@ def read_consumption(text: str, source: str = "") -> ConsumptionRead:
         notes=notes,
     )
     return ConsumptionRead(consumption, minutes, tuple(bad))
+
+
+# More than any dwelling draws as a mean of an hour.
+MOST_MEAN_W = 200_000.0
+
+
+def _beyond_a_house(rows: list[tuple[datetime, float]], factor: float, days: list[list[float | None]]) -> str:
+    """What is wrong with means that no house draws: usually a register that counts up and was read as consumption. Empty when all is well."""
+    highest = max((w for day in days for w in day if w is not None), default=0.0)
+    if highest <= MOST_MEAN_W:
+        return ""
+    values = [value for _, value in rows]
+    rising = all(a <= b for a, b in itertools.pairwise(values))
+    said = f"The values make a mean of {highest / 1000:.0f} kW in one hour, which no house draws."
+    if rising:
+        return f"{said} They only ever rise: this is a register that counts up. Export the consumption of each interval instead."
+    return f"{said} Look at the unit in the value column's name ({values[0]:g} is read times {factor:g} W)."
 
 
 def _readings(

@@ -23,6 +23,8 @@ ANGLES: dict[str, dict[Leg, float]] = {
 }
 # A core that is not quite closed reads low, between these shares (common practice).
 LOW_SHARES = (0.2, 0.85)
+# A ratio that is set for another core reads high, by so much (common practice).
+HIGH_SHARES = (1.3, 20.0)
 # The load that a next test switches on alone.
 NEXT_LOAD_W = 1500.0
 
@@ -86,7 +88,7 @@ def expected(
 class CtVerdict:
     """What the readings say of one channel.
 
-    ``verdict`` is 'right', 'reversed', 'other leg', 'other leg and reversed', 'reads low', 'silent', 'two conductors', 'cannot tell' or 'none'.
+    ``verdict`` is 'right', 'reversed', 'other leg', 'other leg and reversed', 'reads low', 'reads high', 'silent', 'two conductors', 'cannot tell' or 'none'.
     """
 
     channel: str
@@ -134,6 +136,8 @@ def _word(core: Core, leg: Leg) -> str:
         return "two conductors"
     if core.share < 1:
         return "reads low"
+    if core.share > 1:
+        return "reads high"
     if core.legs[0] == leg:
         return "reversed" if core.reversed else "right"
     return "other leg and reversed" if core.reversed else "other leg"
@@ -152,7 +156,9 @@ def _rare(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest], out
             want = expected_w(channel, core, test.loads_w, test.power_factor, output)
             if abs(want) > tolerance_w(0):
                 shares.append(test.change_w(channel.id) / want)
-        if shares and all(LOW_SHARES[0] <= s <= LOW_SHARES[1] for s in shares):
+        if shares and (
+            all(LOW_SHARES[0] <= s <= LOW_SHARES[1] for s in shares) or all(HIGH_SHARES[0] <= s <= HIGH_SHARES[1] for s in shares)
+        ):
             found.append(Core(core.legs, core.reversed, round(sum(shares) / len(shares), 2)))
     silent = Core((channel.leg,), share=0.0)
     pairs = [Core(pair, back) for pair in itertools.combinations(ANGLES[output], 2) for back in (False, True)]
@@ -214,6 +220,7 @@ def _judge(channel: Channel, reading: float, possible: tuple[Core, ...]) -> CtVe
         "other leg": f"{name} sits on {core.legs[0]}, its arrow as the card says; it belongs on {leg}.",
         "other leg and reversed": f"{name} sits on {core.legs[0]} and its arrow points the other way; it belongs on {leg}.",
         "reads low": f"{name} shows only {100 * core.share:.0f} %: its core is not quite closed, or its ratio is set wrong.",
+        "reads high": f"{name} shows {core.share:g} times the load: its ratio or the meter's model is set wrong.",
         "silent": f"{name} shows nothing of the load: its plug is not home, or its channel is off.",
         "two conductors": f"{name} goes round {' and '.join(core.legs)}: one conductor only.",
     }[words[0]]
@@ -244,7 +251,7 @@ def _instruction(judged: Sequence[CtVerdict], next_leg: str) -> str:
     """One thing to do, then the test again: a core that is moved and turned at once stays wrong where one of both was right."""
     by_word = {
         word: [v for v in judged if v.verdict == word]
-        for word in ("none", "cannot tell", "silent", "two conductors", "reads low", "reversed")
+        for word in ("none", "cannot tell", "silent", "two conductors", "reads low", "reads high", "reversed")
     }
     if all(v.verdict == "right" for v in judged):
         return "Nothing to do."
@@ -266,4 +273,6 @@ def _instruction(judged: Sequence[CtVerdict], next_leg: str) -> str:
         return f"Turn {by_word['reversed'][0].channel} round; leave it on {by_word['reversed'][0].expected_leg}. Then test again."
     if by_word["reads low"]:
         return f"Close {by_word['reads low'][0].channel} until it clicks, and compare its ratio with the meter's setting. Then test again."
+    if by_word["reads high"]:
+        return f"Set the ratio of {by_word['reads high'][0].channel} at the meter as its core's plate says. Then test again."
     return "Make the test again: PV off, battery idle, nothing else switching meanwhile."

@@ -38,8 +38,11 @@ def _finite(word: str) -> float:
     return value if isfinite(value) else _no_number(word)
 
 
-def read_json(raw: str | bytes) -> Any:
-    """A JSON text that is not nested beyond reason and holds finite numbers only. Raises ValueError in words."""
+def read_json(raw: str | bytes, huge: bool = False) -> Any:
+    """A JSON text that is not nested beyond reason and holds finite numbers only. Raises ValueError in words.
+
+    ``huge`` lets a number that is too large for the machine pass as infinite, for whoever refuses it by its field's name.
+    """
     text = raw.decode("utf-8") if isinstance(raw, bytes) else raw
     deepest = depth = 0
     quoted = escaped = False
@@ -55,4 +58,4 @@ def read_json(raw: str | bytes) -> Any:
             depth -= 1
         if deepest > MOST_DEPTH:
             raise ValueError(f"it is nested deeper than {MOST_DEPTH} levels")
-    return json.loads(text, parse_constant=_no_number, parse_float=_finite)
+    return json.loads(text, parse_constant=_no_number, parse_float=None if huge else _finite)

@@ -142,7 +142,7 @@ async def post_sum(request: Request, name: str) -> Response:
     if len(body) > MOST_BODY:
         return _problem("Too much", f"A question is at most {MOST_BODY} bytes.", 413)
     try:
-        raw = read_json(body)
+        raw = read_json(body, huge=True)
     except ValueError as refused:
         return _problem("Not JSON", f"{refused}. Send a JSON object with the fields of the schema.")
     if not isinstance(raw, dict):

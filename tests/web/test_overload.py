@@ -158,6 +158,54 @@ def test_a_body_without_a_length_is_counted_while_it_arrives(kind: str, size: in
     assert asyncio.run(sent()) == status
 
 
+def test_a_slow_form_holds_up_nobody() -> None:
+    async def crowd() -> list[int]:
+        hold = asyncio.Event()
+        hold.set()
+        house = Door(counting(hold, [0, 0]), at_once=1, waiting=0, patience_s=30)
+        arrives = asyncio.Event()
+
+        async def slow() -> Message:
+            await arrives.wait()
+            return {"type": "http.request", "body": b"x", "more_body": False}
+
+        answers: list[int] = []
+
+        async def send(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                answers.append(message["status"])
+
+        waiting = [asyncio.create_task(house(scope(who=f"slow{n}"), slow, send)) for n in range(5)]
+        await asyncio.sleep(0)
+        quick = (await ask(house, scope(who="quick")))[0]
+        arrives.set()
+        for task in waiting:
+            await task
+        return [quick, len(answers)]
+
+    assert asyncio.run(crowd()) == [200, 5]
+
+
+def test_a_body_that_never_comes_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(door, "BODY_S", 0.01)
+
+    async def crowd() -> list[int]:
+        answers: list[int] = []
+
+        async def never() -> Message:
+            await asyncio.Event().wait()
+            return {}
+
+        async def send(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                answers.append(message["status"])
+
+        await Door(counting(asyncio.Event(), [0, 0]))(scope(), never, send)
+        return answers
+
+    assert asyncio.run(crowd()) == [408]
+
+
 def test_a_length_beyond_the_limit_is_refused_before_a_byte_is_read(app: FastAPI) -> None:
     answer = TestClient(app).post("/api/sums/torque", content=b"x", headers={"content-length": "100000000"})
     assert answer.status_code == 413
@@ -172,7 +220,7 @@ def chunked(size: int) -> Iterator[bytes]:
 def test_a_chunked_body_to_the_sums_is_refused(app: FastAPI) -> None:
     answer = TestClient(app, raise_server_exceptions=False).post("/api/sums/torque", content=chunked(3_000_000))
     assert answer.status_code == 413
-    assert "larger than 1 MB" in answer.text
+    assert "larger than 300 kB" in answer.text
 
 
 def test_sixty_cheap_requests_at_once_are_all_answered(app: FastAPI, petra: Crew) -> None:

@@ -130,6 +130,7 @@ def run(args: argparse.Namespace) -> int:
             access_log=False,
             server_header=False,
             timeout_graceful_shutdown=5,
+            limit_concurrency=500,
         )
     finally:
         if cluster:

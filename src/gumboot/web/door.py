@@ -27,7 +27,9 @@ AT_ONCE, WAITING = 12, 96
 AT_ONCE_EACH, WAITING_EACH = 6, 40
 PATIENCE_S, BODY_S, RETRY_AFTER_S = 5.0, 60.0, 2
 # Refused before it is read whole: the largest list that is taken in is far smaller.
-MOST_FILE_BYTES, MOST_BODY_BYTES = 16_000_000, 1_000_000
+MOST_FILE_BYTES, MOST_BODY_BYTES = 16_000_000, 300_000
+# A form or a text is read whole before it takes a place, so that a slow one holds up nobody; files are read within, and few at once.
+FILES_AT_ONCE = 4
 LOG = logging.getLogger("gumboot.request")
 
 
@@ -35,7 +37,7 @@ class TooLarge(HTTPException):
     """The body went on beyond its limit."""
 
     def __init__(self, file: bool) -> None:
-        what = "That file is larger than 16 MB. Split it" if file else "What was sent is larger than 1 MB. Send less at once"
+        what = "That file is larger than 16 MB. Split it" if file else "What was sent is larger than 300 kB. Send less at once"
         super().__init__(413, f"{what}; nothing was saved.", {"connection": "close"})
 
 
@@ -68,24 +70,25 @@ class _House:
     """The lines of one event loop: the house's own, and one for each who is here."""
 
     def __init__(self, at_once: int, waiting: int) -> None:
-        self.all = _Line(at_once, waiting)
+        self.all, self.files = _Line(at_once, waiting), _Line(FILES_AT_ONCE, waiting)
         self.each: dict[str, _Line] = {}
         self.counts: Counter[str] = Counter()
 
     @asynccontextmanager
-    async def place(self, who: str, patience_s: float) -> AsyncIterator[bool]:
+    async def place(self, who: str, patience_s: float, file: bool) -> AsyncIterator[bool]:
         """Whether there is a place; it is given back at the end."""
         mine = self.each.setdefault(who, _Line(AT_ONCE_EACH, WAITING_EACH))
+        lines = (mine, *((self.files,) if file else ()), self.all)
         self.counts[who] += 1
         entered: list[_Line] = []
         try:
-            if not (mine.full or self.all.full):
+            if not any(line.full for line in lines):
                 with suppress(TimeoutError):
                     async with asyncio.timeout(patience_s):
-                        for line in (mine, self.all):
+                        for line in lines:
                             await line.enter()
                             entered.append(line)
-            yield len(entered) == 2
+            yield len(entered) == len(lines)
         finally:
             for line in entered:
                 line.places.release()
@@ -132,9 +135,19 @@ class Door:
             return
         loop = asyncio.get_running_loop()
         house = self._houses.get(loop) or self._houses.setdefault(loop, _House(self.at_once, self.waiting))
-        async with house.place(_who(scope), self.patience_s) as inside:
+        headers = dict(scope["headers"])
+        file, said = headers.get(b"content-type", b"").startswith(b"multipart/form-data"), headers.get(b"content-length", b"0")
+        try:
+            if said.isdigit() and int(said) > (MOST_FILE_BYTES if file else MOST_BODY_BYTES):
+                raise TooLarge(file)
+            arriving = _counted(receive, file)
+            ready = arriving if file else await _whole(arriving)
+        except HTTPException as refused:
+            await _refuse(scope, send, refused.status_code, "That did not arrive", str(refused.detail), connection="close")
+            return
+        async with house.place(_who(scope), self.patience_s, file) as inside:
             if inside:
-                await _measured(self.app, scope, receive, send)
+                await self.app(scope, ready, send)
             else:
                 await _busy(scope, send)
 
@@ -145,14 +158,10 @@ async def _busy(scope: Scope, send: Send) -> None:
     await _refuse(scope, send, 503, "More is asked at once than the server can do", detail, **{"retry-after": str(RETRY_AFTER_S)})
 
 
-async def _measured(app: ASGIApp, scope: Scope, receive: Receive, send: Send) -> None:
-    headers = dict(scope["headers"])
-    file = headers.get(b"content-type", b"").startswith(b"multipart/form-data")
-    most, said = (MOST_FILE_BYTES if file else MOST_BODY_BYTES), headers.get(b"content-length", b"0")
-    if said.isdigit() and int(said) > most:
-        await _refuse(scope, send, 413, "Too large", str(TooLarge(file).detail), connection="close")
-        return
-    seen, whole, until = 0, False, asyncio.get_running_loop().time() + BODY_S
+def _counted(receive: Receive, file: bool) -> Receive:
+    """The body as it arrives. Raises TooLarge and TooSlow."""
+    most, until = (MOST_FILE_BYTES if file else MOST_BODY_BYTES), asyncio.get_running_loop().time() + BODY_S
+    seen, whole = 0, False
 
     async def counted() -> Message:
         nonlocal seen, whole
@@ -168,4 +177,21 @@ async def _measured(app: ASGIApp, scope: Scope, receive: Receive, send: Send) ->
                 raise TooLarge(file)
         return message
 
-    await app(scope, counted, send)
+    return counted
+
+
+async def _whole(receive: Receive) -> Receive:
+    """The whole body, read before anything is done with it; after it come the messages that follow, such as a disconnect."""
+    parts: list[bytes] = []
+    more, gone = True, False
+    while more:
+        message = await receive()
+        gone = message["type"] != "http.request"
+        parts.append(message.get("body", b""))
+        more = not gone and message.get("more_body", False)
+    first: list[Message] = [{"type": "http.disconnect"} if gone else {"type": "http.request", "body": b"".join(parts), "more_body": False}]
+
+    async def replayed() -> Message:
+        return first.pop() if first else await receive()
+
+    return replayed

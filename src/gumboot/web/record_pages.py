@@ -216,9 +216,17 @@ def measurement(job_id: str, check_id: str, here: Here, value: Text = "", second
     except BadUnit as refused:
         return here.answer(check.station, str(refused), field)
     # The band belongs to the conditions: they are kept with the reading, and it is judged by them for ever.
-    conditions = {"cell_c": view.job.site.cell_today_c} if check.cell is not None else {}
+    conditions = {"cell_c": _cell(here, view)} if check.cell is not None else {}
     here.save("measurement", check_id, {**found, "unit": check.unit, **conditions})
     return here.answer(check.station)
+
+
+def _cell(here: Recording, view: Bench) -> float | None:
+    """Cell temperature in °C as the page showed it when the reading was typed, however long the reading lay on a phone since."""
+    try:
+        return parse(here.typed["cell_c"], "°C") if here.typed.get("cell_c") else view.job.site.cell_today_c
+    except BadUnit:
+        return view.job.site.cell_today_c
 
 
 def _one_reading(check: Check, text: str, system: str) -> dict[str, Any]:

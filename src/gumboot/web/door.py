@@ -145,6 +145,8 @@ class Door:
         except HTTPException as refused:
             await _refuse(scope, send, refused.status_code, "That did not arrive", str(refused.detail), connection="close")
             return
+        if ready is None:
+            return  # nobody is there to be answered
         async with house.place(_who(scope), self.patience_s, file) as inside:
             if inside:
                 await self.app(scope, ready, send)
@@ -180,16 +182,17 @@ def _counted(receive: Receive, file: bool) -> Receive:
     return counted
 
 
-async def _whole(receive: Receive) -> Receive:
-    """The whole body, read before anything is done with it; after it come the messages that follow, such as a disconnect."""
+async def _whole(receive: Receive) -> Receive | None:
+    """The whole body, read before anything is done with it, and what follows it; None when whoever sent it went away."""
     parts: list[bytes] = []
-    more, gone = True, False
+    more = True
     while more:
         message = await receive()
-        gone = message["type"] != "http.request"
+        if message["type"] != "http.request":
+            return None
         parts.append(message.get("body", b""))
-        more = not gone and message.get("more_body", False)
-    first: list[Message] = [{"type": "http.disconnect"} if gone else {"type": "http.request", "body": b"".join(parts), "more_body": False}]
+        more = message.get("more_body", False)
+    first: list[Message] = [{"type": "http.request", "body": b"".join(parts), "more_body": False}]
 
     async def replayed() -> Message:
         return first.pop() if first else await receive()

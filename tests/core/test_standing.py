@@ -362,6 +362,11 @@ def setting_left(plan: Plan, key: str, as_left: str, reason: str = "", *more: Re
         ("protocol", "7", True),
         ("protocol", "7 Quern CAN 2", True),
         ("protocol", "6", False),
+        ("protocol", "2", False),  # a number within the name "Quern CAN 2" is not the protocol's number
+        ("protocol", "Quern CAN 2", True),
+        ("protocol", "7 CAN", True),
+        ("protocol", "CAN", False),
+        ("grid_type", "240 V", False),
         ("absorb_v", "56,4 V", True),
         ("absorb_v", "56.4", True),
         ("absorb_v", "56.6", False),

@@ -49,11 +49,17 @@ def _time(typed: str, at: datetime, utc_offset_h: float | None) -> bool:
 
 
 def _choice(row: Setting, typed: str) -> bool:
-    said = words_of(typed)
+    said, asked = words_of(typed), words_of(row.text)
     if not said:
         return False
-    if any(said == words_of(other) for other in row.also):
+    if said == asked or any(said == words_of(other) for other in row.also):
         return True
+    number = row.text.split(" ", maxsplit=1)[0]
+    if number.isdecimal():
+        # A numbered choice is told by its number, or by its whole name; a number within the name is not its number.
+        return said == asked - {number} or (number in said and said <= asked)
+    if all(word.isdecimal() for word in said):
+        return False  # a voltage alone names no supply
     fits = {choice for choice in {row.text, *row.choices} if said <= words_of(choice)}
     exact = {choice for choice in fits if said == words_of(choice)}
     return (exact or fits) == {row.text}

@@ -8,12 +8,16 @@ import pytest
 
 from gumboot.core import units
 from gumboot.core.card.parts import DataPort, Pin
+from gumboot.core.errors import OutOfRange
 from gumboot.core.plan.links import DipBlock, dip_positions, lead_cores
 from gumboot.core.plan.screws import withdrawal_n_per_mm
 from gumboot.core.plan.wall import Rect
+from gumboot.core.rulebook.common.insulation import InsulationTest, insulation_test
 from gumboot.core.rulebook.north_american import battery, connection
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.sim.autonomy import hours_carried, mean_power_w
+from gumboot.web.lists import new_item
+from tests.helpers import edited, plan_of
 
 
 def test_string_voltage_at_reference_is_count_times_module() -> None:
@@ -140,3 +144,35 @@ def test_hours_carried_by_hand() -> None:
     assert mean_power_w(stepped, 11, 3.0) == pytest.approx(500 / 3)
     # More than a day: 3600 Wh a day.
     assert hours_carried(stepped, 0, 3600 + 50) == 24.5
+
+
+@pytest.mark.parametrize(
+    ("system_v", "test_v", "least_mohm"),
+    [(1, 250, 0.5), (119.9, 250, 0.5), (120, 500, 1), (500, 500, 1), (500.1, 1000, 1), (1000, 1000, 1), (1000.1, 1500, 1), (1500, 1500, 1)],
+)
+def test_insulation_by_class_of_voltage(system_v: float, test_v: float, least_mohm: float) -> None:
+    # IEC 62446-1, Table 1.
+    assert insulation_test(system_v) == InsulationTest(test_v, least_mohm)
+
+
+@pytest.mark.parametrize("system_v", [0, -5, 1500.1])
+def test_insulation_beyond_the_table_is_refused(system_v: float) -> None:
+    with pytest.raises(OutOfRange, match="62446"):
+        insulation_test(system_v)
+
+
+@pytest.mark.parametrize(
+    ("house", "check", "volts"), [("d1-saltmarsh", "iso-PV1", 1000), ("d1-saltmarsh", "iso-PV2", 500), ("d2-schoolhouse", "iso-PV1", 1000)]
+)
+def test_a_string_is_tested_at_its_own_class(house: str, check: str, volts: float) -> None:
+    found = next(c for c in plan_of(name=house).checks if c.id == check)
+    assert f"at {volts} V" in found.title
+    assert "nobody on the roof" in found.caution
+    assert "surge arresters out" in found.prepare
+
+
+@pytest.mark.parametrize("units", ["US", "SI"])
+def test_a_new_backing_board_is_12_mm_thick_in_any_units(units: str) -> None:
+    job = edited({"preferences.units": units, "wall.board": None})
+    typed = {"material": "cement board", "x_mm": "0", "y_mm": "0", "width_mm": "1200 mm", "height_mm": "1200 mm"}
+    assert new_item(job, "wall.board", typed)["thickness_mm"] == 12

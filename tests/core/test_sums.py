@@ -349,3 +349,11 @@ def test_a_coefficient_in_millivolts_is_read_with_its_voltage() -> None:
 
 def figure(answer: Answer, key: str) -> float:
     return next(f.value for f in answer.figures if f.key == key)
+
+
+def test_a_box_hangs_there_for_ever() -> None:
+    # 1800 x 0.42^1.5 x (8 / 25.4)^0.75 = 205.97 lbf/in = 36.07 N/mm; 57.7 mm of thread; 0.9 for permanent load: 1873 N.
+    answer = ask_sum("anchor-load", read_question(SUMS["anchor-load"], ANCHOR))
+    assert figure(answer, "anchor.pull_allowable") == pytest.approx(1873, abs=1)
+    # 41 kg on four screws: 100.52 N of 850 x 0.9; 41 x 9.80665 x 115 / 640 / 2 = 36.12 N of 1873: 0.1314 + 0.0193.
+    assert answer.figure.value == pytest.approx(0.1507, abs=0.0001)

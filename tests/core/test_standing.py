@@ -539,3 +539,9 @@ def test_every_live_end_is_landed_before_a_step_lets_a_source_onto_it(house: str
     plan = plan_of(name=house)
     waited = {circuit for step in plan.power_up.steps for circuit in step.lands}
     assert {t.circuit for t in plan.terminations} <= waited
+
+
+@pytest.mark.parametrize(("volts", "missing"), [(228.0, False), (170.0, True)])
+def test_nobody_signs_over_a_reading_of_a_done_step_that_turned_bad(plan: Plan, volts: float, missing: bool) -> None:
+    records = [*everything(plan), record("measurement", "island-volts", {"value": volts})]
+    assert any("Island output" in words for words in stand(plan, records, NOW).missing) is missing

@@ -31,7 +31,8 @@ def _parser() -> argparse.ArgumentParser:
     user.add_argument("name", nargs="?", help="the account's name, as typed at sign-in")
     user.add_argument("--role", choices=ROLES)
     user.add_argument("--display", help="the person's name, as records show it")
-    commands.add_parser("test", help="install what is missing, run every check")
+    test = commands.add_parser("test", help="install what is missing, run every check")
+    test.add_argument("--quick", action="store_true", help="lint, types, contracts and the core only")
     check = commands.add_parser("check", help="derive one job file without server or database; exit 1 on stops")
     check.add_argument("file")
     check.add_argument("--json", action="store_true")
@@ -76,7 +77,7 @@ def run(argv: Sequence[str] | None = None) -> int:
     if args.command == "test":
         from gumboot.cli import testing
 
-        return testing.run()
+        return testing.run(args.quick)
     from gumboot.cli import serving
 
     return serving.run(args)

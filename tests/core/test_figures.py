@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.errors import BadFigure
+from gumboot.core.expression import FUNCTIONS
 from gumboot.core.figure import Figure, checked
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.derive import Plan, derive
@@ -23,7 +24,7 @@ from gumboot.drawing.show import substituted
 from tests.helpers import GOOD
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
-NAMES = {"min": min, "max": max, "ceil": math.ceil, "floor": math.floor, "sqrt": math.sqrt}
+NAMES = {**FUNCTIONS, "sqrt": math.sqrt}
 
 
 @pytest.fixture(scope="module", params=HOUSES)
@@ -32,7 +33,7 @@ def plan(request: pytest.FixtureRequest) -> Plan:
 
 
 def test_every_formula_gives_its_value(plan: Plan) -> None:
-    worked = [f for f in plan.figures.values() if f.formula]
+    worked = [f for f in plan.figures.values() if f.formula and not f.is_told_in_words]
     assert len(worked) > 100
     for figure in worked:
         values = {g.symbol: g.value for g in figure.given}
@@ -42,7 +43,7 @@ def test_every_formula_gives_its_value(plan: Plan) -> None:
 
 def test_substituted_formula_shows_the_same_value(plan: Plan) -> None:
     for figure in plan.figures.values():
-        if figure.formula and figure.given:
+        if figure.formula and figure.given and not figure.is_told_in_words:
             shown = eval(substituted(figure), {"__builtins__": {}}, NAMES)
             assert shown == pytest.approx(figure.value, rel=2e-4, abs=2e-3), figure.key
 

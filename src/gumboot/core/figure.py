@@ -4,34 +4,78 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import NamedTuple
 
 from gumboot.core.errors import BadFigure
+from gumboot.core.expression import Expression, in_words
 
 
-class Figure(NamedTuple):
-    """One number with unit, source and working.
+class Figure(Expression):
+    """One number with unit, source and working; it stands in other expressions under its symbol.
 
-    ``formula`` is written in the symbols of ``given``; a test evaluates it for every figure of
-    every demo job, so the working shown cannot drift from the code. ``source`` is a key of the
-    source register, or ``input:<path in the job>``, or ``card:<card id>:<field>``.
-    A named tuple rather than a dataclass, because a derivation makes about eight hundred: it cannot be
-    changed, and it is made in a third of the time. ``checked`` refuses a bad one; nothing enters a plan
-    without passing it.
-
-    ``label`` replaces the bare number where the trade names it (``2/0 AWG``).
+    ``value`` is a number, or the expression that gives it: then ``work`` is that expression, and the working is printed from it,
+    so that what is shown cannot drift from what is computed. ``source`` is a key of the source register, or
+    ``input:<path in the job>``, or ``card:<card id>:<field>``. ``label`` replaces the bare number where the trade names it
+    (``2/0 AWG``). It is not changed once it is made; ``checked`` refuses a bad one, and nothing enters a plan without passing it.
     """
 
-    key: str
-    symbol: str
-    name: str
-    value: float
-    unit: str
-    source: str
-    formula: str = ""
-    given: tuple[Figure, ...] = ()
-    label: str = ""
-    limits: str = ""
+    __slots__ = ("_formula", "_given", "key", "label", "limits", "name", "source", "symbol", "unit", "work")
+
+    def __init__(
+        self,
+        key: str,
+        symbol: str,
+        name: str,
+        value: Expression | float,
+        unit: str,
+        source: str,
+        formula: str = "",
+        given: tuple[Figure, ...] = (),
+        label: str = "",
+        limits: str = "",
+    ) -> None:
+        self.key, self.symbol, self.name, self.unit, self.source = key, symbol, name, unit, source
+        self.label, self.limits = label, limits
+        self.op, self.args, self.figures = "figure", (), (self,)
+        self._formula, self._given = formula, given
+        self.work: Expression | None = None
+        if isinstance(value, Expression):
+            self.value, self.work = value.value, value
+        else:
+            self.value = value
+
+    def _rests_on(self) -> tuple[Figure, ...]:
+        if self.work is None:
+            return self._given
+        return tuple({f.key: f for f in self.work.figures}.values())
+
+    def _symbols(self) -> dict[str, str]:
+        """Symbol of each figure that this one rests on; those that share a symbol are numbered."""
+        rests, seen, found = self._rests_on(), dict[str, int](), {}
+        for f in rests:
+            seen[f.symbol] = seen.get(f.symbol, 0) + 1
+            found[f.key] = f.symbol if seen[f.symbol] == 1 else f"{f.symbol}_{seen[f.symbol]}"
+        return found
+
+    @property
+    def formula(self) -> str:
+        """The working in the symbols of ``given``; empty for a number that was read, looked up or given."""
+        if self.work is None:
+            return self._formula
+        symbols = self._symbols()
+        return self.work.shown(lambda f: symbols[f.key])
+
+    @property
+    def given(self) -> tuple[Figure, ...]:
+        """The figures that its working names, each under the symbol it has there."""
+        if self.work is None:
+            return self._given
+        symbols = self._symbols()
+        return tuple(f if f.symbol == symbols[f.key] else f.renamed(symbol=symbols[f.key]) for f in self._rests_on())
+
+    @property
+    def is_told_in_words(self) -> bool:
+        """Whether its working holds a table or another step that prints itself in words."""
+        return self.work is not None and in_words(self.work)
 
     @property
     def is_input(self) -> bool:
@@ -53,15 +97,43 @@ class Figure(NamedTuple):
         """The job inputs this figure depends on: what a person could change to move it."""
         return [f for f in self.ancestors() if f.source.startswith("input:")]
 
+    def renamed(
+        self, key: str | None = None, symbol: str | None = None, name: str | None = None, given: tuple[Figure, ...] | None = None
+    ) -> Figure:
+        """The same figure under another key, symbol or name, where it is shown beside one of its own kind."""
+        made = Figure.__new__(Figure)
+        for slot in ("value", "op", "args", "work", "unit", "source", "label", "limits", "_formula", "_given"):
+            setattr(made, slot, getattr(self, slot))
+        made.key, made.symbol, made.name = key or self.key, symbol or self.symbol, name or self.name
+        made.figures = (made,)
+        if given is not None:
+            made._formula, made._given, made.work = self.formula, given, None
+        return made
+
+    def _all(self) -> tuple[object, ...]:
+        return (self.key, self.symbol, self.name, self.value, self.unit, self.source, self.label, self.limits)
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Figure):
+            return NotImplemented
+        return self is other or (self._all() == other._all() and self.formula == other.formula and self._rests_on() == other._rests_on())
+
+    def __hash__(self) -> int:
+        return hash((self.key, self.value))
+
+    def __repr__(self) -> str:
+        return f"Figure({self.key} = {self.value:g} {self.unit})"
+
 
 def checked(figure: Figure) -> Figure:
-    """The figure itself. Raises BadFigure when it is not finite, has no source, or repeats a symbol among its givens."""
+    """The figure itself. Raises BadFigure when it is not finite, or has no source."""
     if not math.isfinite(figure.value):
         raise BadFigure(f"{figure.key} is not finite")
     if not figure.source:
         raise BadFigure(f"{figure.key} has no source")
-    if len(figure.given) > 1 and len({g.symbol for g in figure.given}) != len(figure.given):
-        raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in figure.given]}")
+    given = figure._given
+    if len(given) > 1 and len({g.symbol for g in given}) != len(given):
+        raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in given]}")
     return figure
 
 

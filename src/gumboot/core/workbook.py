@@ -28,7 +28,7 @@ class Workbook:
             return figure
         source = figure.source
         # The whole check only where it can find something: this runs eight hundred times in a derivation.
-        if len(figure.given) > 1 or not source or not isfinite(figure.value):
+        if figure._given or not source or not isfinite(figure.value):
             checked(figure)
         if source not in self._known and not source.startswith(("input:", "card:")):
             raise BadFigure(f"{figure.key} names the unknown source '{source}'")

@@ -107,7 +107,7 @@ def _elsewhere(found: Figure | None, prefix: str) -> Figure | None:
     if found is None:
         return None
     own = found.key.removeprefix(prefix)
-    return found._replace(key=prefix + own, given=tuple(g._replace(key=prefix + g.key) for g in found.given))
+    return found.renamed(key=prefix + own, given=tuple(g.renamed(key=prefix + g.key) for g in found.given))
 
 
 def _of_another_size(plan: Plan, key: str) -> Figure | None:

@@ -467,14 +467,12 @@ def _leg_drop(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> None:
 
 def replace_symbol(figure: Figure, symbol: str) -> Figure:
     """The same figure under another symbol, where a formula needs two of one kind."""
-    return figure._replace(symbol=symbol)
+    return figure.renamed(symbol=symbol)
 
 
 def _total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
-    parts = [
-        plan.sized[cid].drop_pct._replace(symbol=f"dv_{i}") for i, cid in enumerate(("grid", "through", "backup")) if cid in plan.sized
-    ]
+    parts = [plan.sized[cid].drop_pct.renamed(symbol=f"dv_{i}") for i, cid in enumerate(("grid", "through", "backup")) if cid in plan.sized]
     if len(parts) < 2:
         return
     total = ledger.work(

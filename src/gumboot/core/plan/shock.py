@@ -56,7 +56,7 @@ def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
         "ohm",
         "iec.41.411",
         f"Z_0 + L / 1000 * (r{over} + r_e)",
-        (before._replace(symbol="Z_0"), sized.length, line, earth),
+        (before.renamed(symbol="Z_0"), sized.length, line, earth),
         limits="Impedances added as numbers, warm conductors: the safe side.",
     )
 
@@ -134,7 +134,7 @@ def _check_heat(ledger: Ledger, sized: Sized, before: Figure) -> None:
         "mm2",
         "iec.54.543",
         f"((U_0 / Z_0) ** 2 * t_trip) ** 0.5 / {k.symbol}",
-        (volts, before._replace(symbol="Z_0"), seconds, k),
+        (volts, before.renamed(symbol="Z_0"), seconds, k),
         limits="Fault at the near end; breakers limit the energy further.",
     )
     ledger.verdict(

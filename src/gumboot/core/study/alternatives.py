@@ -32,14 +32,14 @@ class Alternative:
 
     def shown(self, figure: Figure) -> Figure:
         """A figure of this size's own plan, under a key that tells it from the pulled one's."""
-        return figure._replace(key=f"alt|{self.sized.circuit.id if self.sized else ''}|{self.size}|{figure.key}")
+        return figure.renamed(key=f"alt|{self.sized.circuit.id if self.sized else ''}|{self.size}|{figure.key}")
 
     @property
     def headroom(self) -> Figure | None:
         """How far the ampacity stands above the design current, as a figure."""
         if self.sized is None or self.headroom_pct is None:
             return None
-        given = (self.sized.ampacity._replace(symbol="I_z"), self.sized.demand.design_a._replace(symbol="I_d"))
+        given = (self.sized.ampacity.renamed(symbol="I_z"), self.sized.demand.design_a.renamed(symbol="I_d"))
         return self.shown(
             Figure(
                 f"headroom.{self.sized.circuit.id}",
@@ -62,8 +62,8 @@ class Alternative:
         cores = float(sum(c.role != "earth" for c in sized.circuit.cores) * sized.run.sets)
         given = (
             Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", "arith"),
-            sized.length._replace(symbol="L"),
-            sized.installed._replace(symbol="A"),
+            sized.length.renamed(symbol="L"),
+            sized.installed.renamed(symbol="A"),
         )
         formula = f"n * L * A * {COPPER_KG_PER_MM2_M:g}"
         return self.shown(

@@ -234,7 +234,7 @@ class Balance:
             "W",
             "arith",
             "P_now + P_mov",
-            (given._replace(symbol="P_now"), moved),
+            (given.renamed(symbol="P_now"), moved),
         )
 
 

@@ -25,7 +25,7 @@ class School:
 
     def shown(self, figure: Figure) -> Figure:
         """A figure of this school's own plan, under a key that tells it from the job's."""
-        return figure._replace(key=f"school|{self.name}|{figure.key}")
+        return figure.renamed(key=f"school|{self.name}|{figure.key}")
 
     @property
     def fits(self) -> bool:

@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from gumboot.core.card import Shelf
+from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import UnknownCard, WrongCard
 from gumboot.core.figure import Figure, card_value, job_input
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job, read_path
+from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
 from gumboot.core.workbook import Workbook
 
@@ -66,11 +68,16 @@ class Ledger(Workbook):
         """Whether the job names a card for an equipment role."""
         return getattr(self.job.equipment, role) is not None
 
-    def decided(self, path: str, symbol: str, name: str, unit: str) -> Figure:
-        """A job input that always has a value."""
+    def decided(self, path: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
+        """A job input that always has a value; its name stands beside its field."""
         found = self._inputs.get((path, symbol, name))
         if found is None:
-            found = self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
+            if not symbol:
+                owner, field, value = locate(self.job, path)
+                told = quantity(type(owner), field)
+                found = self.keep(job_input(path, told.symbol, told.named(owner), float(value), told.unit))
+            else:
+                found = self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
             self._inputs[path, symbol, name] = found
         return found
 
@@ -78,12 +85,17 @@ class Ledger(Workbook):
         """The job's raw answer at a path, None when there is none."""
         return read_path(self._document, path)
 
-    def asked(self, path: str, symbol: str, name: str, unit: str, station: str, question: str, holds_up: str) -> Figure | None:
-        """A job input that may be unanswered; an empty one is kept as a gap."""
+    def asked(
+        self, path: str, symbol: str = "", name: str = "", unit: str = "", station: str = "", question: str = "", holds_up: str = ""
+    ) -> Figure | None:
+        """A job input that may be unanswered; an empty one is kept as a gap, asked for as its field says."""
         if (path, symbol, name) in self._inputs:
             return self._inputs[path, symbol, name]
-        if read_path(self._document, path) is None:
-            self.gap(path, station, question, holds_up)
+        owner, field, value = locate(self.job, path)
+        if value is None:
+            told = quantity(type(owner), field)
+            thing = getattr(owner, "id", "")
+            self.gap(path, station or told.station, question or told.asked.format(id=thing), holds_up or told.holds_up.format(id=thing))
             return None
         return self.decided(path, symbol, name, unit)
 
@@ -92,16 +104,16 @@ class Ledger(Workbook):
         if all(gap.path != path for gap in self.gaps):
             self.gaps.append(Gap(path, station, question, holds_up))
 
-    def read(self, card: Any, field: str, symbol: str, name: str, unit: str) -> Figure:
-        """A number off a card; ``field`` steps by attribute, or by id within a list."""
+    def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
+        """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
         found = self._inputs.get((f"{card.id}:{field}", symbol, name))
         if found is not None:
             return found
-        node: Any = card
-        for part in field.split("."):
-            node = next(i for i in node if i.id == part) if isinstance(node, list) else getattr(node, part)
-        if node is None:
+        owner, last, value = locate(card, field)
+        told = quantity(type(owner), last)
+        name = name or told.named(owner if owner is not card and "{id}" in told.name else card)
+        if value is None:
             raise WrongCard(f"The card {card.title} gives no {name[:1].lower()}{name[1:]} ({field}). Choose a card that does.")
-        found = self.keep(card_value(card.id, field, symbol, name, float(node), unit))
+        found = self.keep(card_value(card.id, field, symbol or told.symbol, name, float(value), unit or told.unit))
         self._inputs[f"{card.id}:{field}", symbol, name] = found
         return found

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from gumboot.core.quantity import Quantity
 
 Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
@@ -33,23 +35,25 @@ class Terminal(Frozen):
     size_min: str
     size_max: str
     wire_classes: list[WireClass] = Field(min_length=1)
-    strip_mm: float = Field(gt=0, description="Insulation to strip, mm")
+    strip_mm: Annotated[float, Quantity("l_card", "Insulation to strip at {title}", "mm")] = Field(gt=0)
     end: Literal["bare", "ferrule", "lug", "spring"]
     lug_hole: str = Field(default="", description="Stud that the lug goes on, such as M8")
     materials: list[Literal["copper", "aluminium"]] = ["copper"]
-    bend_mm: float | None = Field(default=None, gt=0, description="Room opposite the terminal to bend the conductor, mm")
+    bend_mm: Annotated[float | None, Quantity("b", "Room to bend at {title}", "mm")] = Field(default=None, gt=0)
     screw: Literal["", "slot_small", "slot_large", "split_bolt", "hex_head"] = Field(
         default="", description="Kind of screw where the maker gives no torque: the fallback of NEC Annex I is then taken"
     )
     tool: str
-    torque_nm: float | None = Field(default=None, gt=0, description="Tightening torque, N m; none for spring terminals")
-    torque_tolerance_pct: float = Field(default=5, gt=0, le=25)
+    torque_nm: Annotated[float | None, Quantity("M", "Tightening torque of {title}", "N m", hint="None for spring terminals.")] = Field(
+        default=None, gt=0
+    )
+    torque_tolerance_pct: Annotated[float, Quantity("b_M", "Band allowed on the torque of {title}", "%")] = Field(default=5, gt=0, le=25)
     rated_c: Literal[60, 75, 90] = 75
     max_conductors: int = 1
     recheck_24h: bool = False
     caution: str = ""
-    x: float = Field(ge=0, le=1)
-    y: float = Field(ge=0, le=1)
+    x: Annotated[float, Quantity("x", "Place of {title} across the enclosure, 0 to 1")] = Field(ge=0, le=1)
+    y: Annotated[float, Quantity("y", "Place of {title} down the enclosure, 0 to 1")] = Field(ge=0, le=1)
 
     @model_validator(mode="after")
     def _torque_or_spring(self) -> Terminal:
@@ -63,7 +67,7 @@ class Port(Frozen):
 
     id: str
     title: str
-    max_a: float | None = None
+    max_a: Annotated[float | None, Quantity("I_p", "Most current of {title}", "A")] = None
     terminals: list[Terminal]
 
 
@@ -89,7 +93,7 @@ class Protocol(Frozen):
     number: int
     name: str
     bus: Literal["CAN", "RS-485"]
-    kbit_s: float
+    kbit_s: Annotated[float, Quantity("r_b", "Speed of {name}", "kbit/s")]
     firmware_min: str = ""
 
 
@@ -97,25 +101,25 @@ class Hole(Frozen):
     """A fixing hole, from the box's lower left corner."""
 
     id: str
-    x_mm: float
-    y_mm: float
+    x_mm: Annotated[float, Quantity("x_h", "Hole {id} from the box's left edge", "mm")]
+    y_mm: Annotated[float, Quantity("y_h", "Hole {id} from the box's lower edge", "mm")]
     carries: bool = True
 
 
 class Body(Frozen):
     """Size, weight, fixing holes and clearances of a box."""
 
-    width_mm: float = Field(gt=0)
-    height_mm: float = Field(gt=0)
-    depth_mm: float = Field(gt=0)
-    mass_kg: float = Field(gt=0)
+    width_mm: Annotated[float, Quantity("w", "Width of the box", "mm")] = Field(gt=0)
+    height_mm: Annotated[float, Quantity("h", "Height of the box", "mm")] = Field(gt=0)
+    depth_mm: Annotated[float, Quantity("d", "Depth of the box", "mm")] = Field(gt=0)
+    mass_kg: Annotated[float, Quantity("m", "Weight of the box", "kg")] = Field(gt=0)
     holes: list[Hole]
-    clear_left_mm: float = 0
-    clear_right_mm: float = 0
-    clear_above_mm: float = 0
-    clear_below_mm: float = 0
-    clear_front_mm: float = 0
-    screen_up_mm: float | None = None
+    clear_left_mm: Annotated[float, Quantity("c_l", "Kept free at the left", "mm")] = 0
+    clear_right_mm: Annotated[float, Quantity("c_r", "Kept free at the right", "mm")] = 0
+    clear_above_mm: Annotated[float, Quantity("c_a", "Kept free above", "mm")] = 0
+    clear_below_mm: Annotated[float, Quantity("c_b", "Kept free below", "mm")] = 0
+    clear_front_mm: Annotated[float, Quantity("c_f", "Kept free in front", "mm")] = 0
+    screen_up_mm: Annotated[float | None, Quantity("y_s", "Screen above the box's lower edge", "mm")] = None
 
 
 class Range(Frozen):
@@ -124,13 +128,13 @@ class Range(Frozen):
     key: str
     title: str
     unit: str
-    low: float
-    high: float
+    low: Annotated[float, Quantity("x_lo", "Least value of {title}")]
+    high: Annotated[float, Quantity("x_hi", "Largest value of {title}")]
 
 
 class Overload(Frozen):
     """Power that may be held for a time."""
 
-    seconds: float = Field(gt=0)
-    watts: float = Field(gt=0)
-    leg_watts: float = Field(gt=0)
+    seconds: Annotated[float, Quantity("t_s", "Time that an overload is held", "s")] = Field(gt=0)
+    watts: Annotated[float, Quantity("P_s", "Power of all, held for a time", "W")] = Field(gt=0)
+    leg_watts: Annotated[float, Quantity("P_leg_s", "Power of one leg, held for a time", "W")] = Field(gt=0)

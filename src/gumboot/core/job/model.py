@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
 from gumboot.core.limits import check_size
+from gumboot.core.quantity import Quantity
 
 Leg = Literal["L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
 NAME = r"^[A-Za-z0-9-]{1,40}$"
@@ -24,17 +25,38 @@ BookId = Literal["nec-2023", "iec-60364", "bs-7671", "as-nzs-3000"]
 class Site(Frozen):
     """Supply, climate and permissions of the place."""
 
-    record_low_c: float | None = Field(None, ge=-60, le=30, description="Record low air temperature, °C")
-    summer_high_c: float | None = Field(None, ge=0, le=60, description="2 % design high air temperature, °C")
-    room_low_c: float | None = Field(None, ge=-40, le=40, description="Coldest air at the equipment, °C")
-    room_high_c: float | None = Field(None, ge=0, le=60, description="Hottest air at the equipment, °C")
-    altitude_m: float = Field(0, ge=-100, le=4000)
-    service_main_a: float | None = Field(None, gt=0, le=400, description="Main device of the supply, A")
-    busbar_a: float | None = Field(None, gt=0, le=400, description="Busbar rating of the main board, A")
+    record_low_c: Annotated[
+        float | None, Quantity("T_low", "Record low air temperature", "°C", holds_up="String voltage on the coldest morning")
+    ] = Field(None, ge=-60, le=30)
+    summer_high_c: Annotated[
+        float | None,
+        Quantity(
+            "T_air", "Summer design air temperature", "°C", holds_up="String voltage on a hot day", hint="2 % design high of the place."
+        ),
+    ] = Field(None, ge=0, le=60)
+    room_low_c: Annotated[
+        float | None, Quantity("T_cold", "Coldest air at the equipment", "°C", holds_up="Whether the battery may be charged in winter")
+    ] = Field(None, ge=-40, le=40)
+    room_high_c: Annotated[
+        float | None, Quantity("T_room", "Hottest air at the equipment", "°C", holds_up="Whether the inverter keeps its rating")
+    ] = Field(None, ge=0, le=60)
+    altitude_m: Annotated[float, Quantity("h_sea", "Altitude", "m")] = Field(0, ge=-100, le=4000)
+    service_main_a: Annotated[
+        float | None, Quantity("I_main", "Main device of the supply", "A", holds_up="Whether the inverter may be joined to the main board")
+    ] = Field(None, gt=0, le=400)
+    busbar_a: Annotated[
+        float | None,
+        Quantity("I_bus", "Busbar rating of the main board", "A", holds_up="Whether the inverter may be joined to the main board"),
+    ] = Field(None, gt=0, le=400)
     busbar_opposite_end: bool = Field(True, description="Inverter breaker at the far end of the busbar from the main")
-    grid_fault_a: float | None = Field(None, gt=0, description="Prospective fault current at the main board, A")
-    main_board_interrupting_a: float = Field(10000, gt=0, description="Interrupting rating of the breakers fitted, A")
-    export_limit_w: float | None = Field(None, ge=0, description="Export the utility permits, W")
+    grid_fault_a: Annotated[
+        float | None,
+        Quantity("I_kg", "Prospective fault current at the main board", "A", holds_up="Whether the breakers can break a grid fault"),
+    ] = Field(None, gt=0)
+    main_board_interrupting_a: Annotated[float, Quantity("I_cu", "Interrupting rating of the breakers fitted", "A")] = Field(10000, gt=0)
+    export_limit_w: Annotated[float | None, Quantity("P_exp", "Export the utility permits", "W", holds_up="The export limit")] = Field(
+        None, ge=0
+    )
     internet: Literal["wired", "wifi", "mobile", "none"] | None = None
     utility_approval: str | None = Field(None, max_length=200, description="Utility's approval reference")
     building_approval: str | None = Field(None, max_length=200)
@@ -45,21 +67,50 @@ class Site(Frozen):
         None, description="Busbar case of NEC 705.12(B); empty follows busbar_opposite_end"
     )
     board_devices_a: list[float] = Field([], description="Every load and source device on the busbar but the main, A")
-    control_setting_a: float | None = Field(None, gt=0, description="Limit that the listed power control holds on the busbar, A")
+    control_setting_a: Annotated[
+        float | None,
+        Quantity(
+            "I_set",
+            "Limit held by the power control",
+            "A",
+            question="Which limit does the power control hold?",
+            holds_up="Whether the controlled source may be joined",
+        ),
+    ] = Field(None, gt=0)
     series_rating: Literal["not used", "marked", "unmarked"] = Field("not used", description="Series rating relied on at the main board")
     backfed_fastened: bool | None = Field(None, description="The inverter's plug-in breaker is fastened and suitable for back-feed")
     rapid_shutdown: bool | None = Field(None, description="Rapid shutdown of the array is fitted with its initiator")
     earthing: Literal["TN-S", "TN-C-S", "TT", "IT"] = Field("TN-C-S", description="Earthing arrangement of the supply")
-    loop_ohm: float | None = Field(None, gt=0, le=2000, description="Earth-fault loop impedance at the origin, ohm")
-    electrode_ohm: float | None = Field(None, gt=0, le=5000, description="Resistance of the installation's earth electrode, ohm")
+    loop_ohm: Annotated[
+        float | None, Quantity("Z_e", "Earth-fault loop impedance at the origin", "ohm", holds_up="Whether a fault trips in time")
+    ] = Field(None, gt=0, le=2000)
+    electrode_ohm: Annotated[
+        float | None, Quantity("R_A", "Resistance of the earth electrode", "ohm", holds_up="Whether the residual device trips in time")
+    ] = Field(None, gt=0, le=5000)
     electrode_size: str | None = Field(None, description="Grounding electrode conductor fitted")
     service_size: str | None = Field(None, description="Largest service conductor")
     rod_only: bool = Field(True, description="The electrode is a rod, pipe or plate alone")
     island_electrode: bool | None = Field(None, description="An earth electrode of the installation's own stands for the island")
-    cell_today_c: float | None = Field(None, ge=-40, le=90, description="Cell temperature on the day of the dead tests, °C")
-    latitude_deg: float | None = Field(None, ge=-66, le=66, description="Latitude, degrees, north positive")
-    longitude_deg: float | None = Field(None, ge=-180, le=180, description="Longitude, degrees, east positive")
-    utc_offset_h: float | None = Field(None, ge=-12, le=14, description="Local standard time against UTC, h")
+    cell_today_c: Annotated[
+        float | None,
+        Quantity(
+            "T_day",
+            "Cell temperature on the day of the dead tests",
+            "°C",
+            question="Cell temperature today?",
+            holds_up="Expected string voltage at the dead tests",
+            station="prove",
+        ),
+    ] = Field(None, ge=-40, le=90)
+    latitude_deg: Annotated[float | None, Quantity("phi", "Latitude", "°", holds_up="The path of the sun", hint="North positive.")] = Field(
+        None, ge=-66, le=66
+    )
+    longitude_deg: Annotated[float | None, Quantity("lam", "Longitude", "°", holds_up="The path of the sun", hint="East positive.")] = (
+        Field(None, ge=-180, le=180)
+    )
+    utc_offset_h: Annotated[float | None, Quantity("dt_utc", "Local standard time against UTC", "h", holds_up="The path of the sun")] = (
+        Field(None, ge=-12, le=14)
+    )
     climate: Climate | None = Field(None, description="Shipped monthly clearness and air temperature where none are entered")
     clearness: list[float] = Field([], description="Monthly clearness, sun received against a clear sky, January first; 12 or none")
     air_c: list[float] = Field([], description="Mean air temperature of each month, °C, January first; 12 or none")
@@ -78,11 +129,11 @@ class Board(Frozen):
     """Backing board on the wall, mm from datum and floor."""
 
     material: Literal["cement board", "plywood", "none"]
-    x_mm: float
-    y_mm: float
-    width_mm: float = Field(gt=0)
-    height_mm: float = Field(gt=0)
-    thickness_mm: float = Field(gt=0)
+    x_mm: Annotated[float, Quantity("x_bb", "Backing board from the datum", "mm")]
+    y_mm: Annotated[float, Quantity("y_bb", "Backing board from the floor", "mm")]
+    width_mm: Annotated[float, Quantity("w_bb", "Width of the backing board", "mm")] = Field(gt=0)
+    height_mm: Annotated[float, Quantity("h_bb", "Height of the backing board", "mm")] = Field(gt=0)
+    thickness_mm: Annotated[float, Quantity("t_b", "Thickness of the backing board", "mm")] = Field(gt=0)
 
 
 class Opening(Frozen):
@@ -91,26 +142,28 @@ class Opening(Frozen):
     id: str
     title: str
     kind: Literal["door", "window", "exit", "appliance", "gas", "water"]
-    x_mm: float
-    y_mm: float
-    width_mm: float = Field(gt=0)
-    height_mm: float = Field(gt=0)
+    x_mm: Annotated[float, Quantity("x_o", "{title} from the datum", "mm")]
+    y_mm: Annotated[float, Quantity("y_o", "{title} from the floor", "mm")]
+    width_mm: Annotated[float, Quantity("w_o", "Width of {title}", "mm")] = Field(gt=0)
+    height_mm: Annotated[float, Quantity("h_o", "Height of {title}", "mm")] = Field(gt=0)
 
 
 class Anchor(Frozen):
     """Screw that holds the brackets."""
 
-    diameter_mm: float = Field(8, gt=2, le=20)
-    length_mm: float = Field(90, gt=10, le=300)
-    lateral_allowable_n: float = Field(850, gt=0, description="Allowable lateral load by the screw's maker, N")
+    diameter_mm: Annotated[float, Quantity("D", "Screw diameter", "mm")] = Field(8, gt=2, le=20)
+    length_mm: Annotated[float, Quantity("L_s", "Screw length", "mm")] = Field(90, gt=10, le=300)
+    lateral_allowable_n: Annotated[float, Quantity("Z", "Allowable shear of one screw", "N", hint="By the screw's maker.")] = Field(
+        850, gt=0
+    )
 
 
 class Placement(Frozen):
     """Lower left corner of a box, mm from datum and floor."""
 
     id: str = Field(pattern=NAME)
-    x_mm: float = Field(ge=0, le=20000)
-    y_mm: float = Field(ge=0, le=6000)
+    x_mm: Annotated[float, Quantity("x_b", "{id} from the datum", "mm")] = Field(ge=0, le=20000)
+    y_mm: Annotated[float, Quantity("y_b", "{id} from the floor", "mm")] = Field(ge=0, le=6000)
 
 
 class Wall(Frozen):
@@ -118,15 +171,26 @@ class Wall(Frozen):
 
     title: str = "Wall"
     room: Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"] = "garage"
-    width_mm: float | None = Field(None, gt=500, le=20000)
-    height_mm: float | None = Field(None, gt=500, le=6000)
+    width_mm: Annotated[float | None, Quantity("W", "Width of the wall", "mm", holds_up="The elevation", station="wall")] = Field(
+        None, gt=500, le=20000
+    )
+    height_mm: Annotated[float | None, Quantity("H", "Height of the wall", "mm", holds_up="The elevation", station="wall")] = Field(
+        None, gt=500, le=6000
+    )
     surface: Literal["timber cladding", "plasterboard", "masonry", "cement board"] | None = None
-    free_depth_mm: float | None = Field(None, gt=0, le=20000, description="Free floor in front of the equipment, mm")
-    stud_spacing_mm: float | None = Field(None, gt=200, le=1300, description="Stud spacing, centre to centre, mm")
-    stud_first_mm: float | None = Field(None, ge=0, description="Middle of the first stud from the datum, mm")
-    stud_width_mm: float = Field(38, gt=20, le=200)
-    stud_depth_mm: float = Field(140, gt=40, le=400)
-    timber_gravity: float = Field(0.42, gt=0.3, lt=0.8, description="Specific gravity of the stud timber")
+    free_depth_mm: Annotated[
+        float | None,
+        Quantity("d_free", "Free floor in front of the equipment", "mm", holds_up="Whether there is room to work", station="wall"),
+    ] = Field(None, gt=0, le=20000)
+    stud_spacing_mm: Annotated[
+        float | None, Quantity("s", "Stud spacing, centre to centre", "mm", holds_up="Where screws hold", station="wall")
+    ] = Field(None, gt=200, le=1300)
+    stud_first_mm: Annotated[
+        float | None, Quantity("x_0", "Middle of the first stud from the datum", "mm", holds_up="Where screws hold", station="wall")
+    ] = Field(None, ge=0)
+    stud_width_mm: Annotated[float, Quantity("w_s", "Width of a stud", "mm")] = Field(38, gt=20, le=200)
+    stud_depth_mm: Annotated[float, Quantity("d_s", "Depth of a stud", "mm")] = Field(140, gt=40, le=400)
+    timber_gravity: Annotated[float, Quantity("G", "Specific gravity of the stud timber")] = Field(0.42, gt=0.3, lt=0.8)
     board: Board | None = None
     habitable_behind: bool = Field(False, description="A habitable room lies behind or beside this wall")
     barrier: bool = Field(False, description="A non-combustible barrier stands between battery and habitable room")
@@ -134,7 +198,7 @@ class Wall(Frozen):
     openings: list[Opening] = []
     anchor: Anchor = Anchor()
     masonry: Literal["concrete", "solid units", "hollow units"] | None = Field(None, description="What a masonry wall is made of")
-    render_mm: float = Field(0, ge=0, le=100, description="Render or plaster on the masonry, which bears nothing, mm")
+    render_mm: Annotated[float, Quantity("t_r", "Render or plaster that bears nothing", "mm")] = Field(0, ge=0, le=100)
     placements: list[Placement] = []
 
 
@@ -143,11 +207,11 @@ class Load(Frozen):
 
     id: str = Field(pattern=r"^[a-z0-9-]+$")
     title: str = Field(min_length=1, max_length=60)
-    running_w: float = Field(ge=0, le=30000)
-    surge_w: float = Field(ge=0, le=100000)
+    running_w: Annotated[float, Quantity("P", "{title}, running", "W")] = Field(ge=0, le=30000)
+    surge_w: Annotated[float, Quantity("P_s", "{title}, starting", "W")] = Field(ge=0, le=100000)
     leg: Leg
     side: Literal["backed", "house"]
-    duty: float = Field(1, ge=0, le=1, description="Share of the time it runs within its hours")
+    duty: Annotated[float, Quantity("d", "Share of the time that {title} runs within its hours")] = Field(1, ge=0, le=1)
     from_hour: int = Field(0, ge=0, le=23)
     to_hour: int = Field(24, ge=1, le=24)
     starts_with: str = Field("", max_length=40, description="Loads of one name start at the same moment")
@@ -166,11 +230,11 @@ class Obstacle(Frozen):
 
     id: str = Field(pattern=NAME)
     title: str = Field("", max_length=40)
-    x_mm: float = Field(ge=0, le=60000)
-    y_mm: float = Field(ge=0, le=30000)
-    width_mm: float = Field(gt=0, le=60000)
-    height_mm: float = Field(gt=0, le=30000)
-    clear_mm: float = Field(150, ge=0, le=5000, description="Kept free around it, mm")
+    x_mm: Annotated[float, Quantity("x_k", "{title} from the left edge of the face", "mm")] = Field(ge=0, le=60000)
+    y_mm: Annotated[float, Quantity("y_k", "{title} from the eaves", "mm")] = Field(ge=0, le=30000)
+    width_mm: Annotated[float, Quantity("w_k", "Width of {title}", "mm")] = Field(gt=0, le=60000)
+    height_mm: Annotated[float, Quantity("h_k", "Height of {title}", "mm")] = Field(gt=0, le=30000)
+    clear_mm: Annotated[float, Quantity("c_k", "Kept free around {title}", "mm")] = Field(150, ge=0, le=5000)
 
 
 class Face(Frozen):
@@ -178,18 +242,20 @@ class Face(Frozen):
 
     id: str = Field(pattern=NAME)
     title: str
-    tilt_deg: float = Field(ge=0, le=90)
-    azimuth_deg: float = Field(ge=0, lt=360)
+    tilt_deg: Annotated[float, Quantity("beta_f", "Tilt of {title}", "°")] = Field(ge=0, le=90)
+    azimuth_deg: Annotated[float, Quantity("gamma_f", "Azimuth of {title}", "°", hint="Clockwise from north.")] = Field(ge=0, lt=360)
     columns: int = Field(ge=1, le=40)
     rows: int = Field(ge=1, le=20)
-    cell_rise_k: float = Field(30, ge=0, le=60, description="Cell above air in full sun for this mounting, K")
-    width_mm: float | None = Field(None, gt=300, le=60000, description="Width at the eaves, mm")
-    ridge_mm: float | None = Field(None, ge=0, le=60000, description="Width at the ridge where the face is hipped, mm; empty: as the eaves")
-    height_mm: float | None = Field(None, gt=300, le=30000, description="Length up the slope, mm")
-    setback_ridge_mm: float = Field(0, ge=0, le=5000, description="Kept free below the ridge, mm")
-    setback_eaves_mm: float = Field(0, ge=0, le=5000, description="Kept free above the eaves, mm")
-    setback_side_mm: float = Field(0, ge=0, le=5000, description="Kept free at each side, mm")
-    gap_mm: float = Field(20, ge=0, le=500, description="Between modules, mm")
+    cell_rise_k: Annotated[float, Quantity("dT", "Cell above air in full sun", "K", hint="For this mounting.")] = Field(30, ge=0, le=60)
+    width_mm: Annotated[float | None, Quantity("w_f", "Width of {title} at the eaves", "mm")] = Field(None, gt=300, le=60000)
+    ridge_mm: Annotated[
+        float | None, Quantity("w_r", "Width of {title} at the ridge", "mm", hint="Where the face is hipped; empty: as the eaves.")
+    ] = Field(None, ge=0, le=60000)
+    height_mm: Annotated[float | None, Quantity("h_f", "Length of {title} up the slope", "mm")] = Field(None, gt=300, le=30000)
+    setback_ridge_mm: Annotated[float, Quantity("c_r", "Kept free below the ridge", "mm")] = Field(0, ge=0, le=5000)
+    setback_eaves_mm: Annotated[float, Quantity("c_e", "Kept free above the eaves", "mm")] = Field(0, ge=0, le=5000)
+    setback_side_mm: Annotated[float, Quantity("c_s", "Kept free at each side", "mm")] = Field(0, ge=0, le=5000)
+    gap_mm: Annotated[float, Quantity("g", "Gap between modules", "mm")] = Field(20, ge=0, le=500)
     orientation: Literal["portrait", "landscape"] = "portrait"
     obstacles: tuple[Obstacle, ...] = ()
 
@@ -200,7 +266,7 @@ class String(Frozen):
     id: str = Field(pattern=NAME)
     tracker: str
     face: str
-    modules: int = Field(ge=1, le=60)
+    modules: Annotated[int, Quantity("n", "Modules in series, {id}")] = Field(ge=1, le=60)
     bridge: bool = Field(False, description="The maker's bridge joins two terminals for this string")
     label_top: str = ""
     label_bottom: str = ""
@@ -227,10 +293,20 @@ class Run(Frozen):
     """Route and choices of one circuit; the plan names the circuits."""
 
     id: str = Field(pattern=NAME)
-    length_m: float | None = Field(None, gt=0, le=300, description="One-way route length, m")
-    ambient_c: float | None = Field(None, ge=-40, le=85, description="Hottest air along the route, °C")
-    current_carrying: int = Field(2, ge=1, le=60, description="Current-carrying conductors in the same raceway")
-    circuits_together: int = Field(1, ge=1, le=40, description="Circuits or cables laid together, this one counted (IEC grouping)")
+    length_m: Annotated[
+        float | None,
+        Quantity(
+            "L", "One-way length of {id}", "m", question="Length of {id}?", holds_up="Voltage drop and material of {id}", station="circuits"
+        ),
+    ] = Field(None, gt=0, le=300)
+    ambient_c: Annotated[
+        float | None,
+        Quantity(
+            "T_a", "Hottest air along {id}", "°C", question="Hottest air along {id}?", holds_up="Conductor size of {id}", station="circuits"
+        ),
+    ] = Field(None, ge=-40, le=85)
+    current_carrying: Annotated[int, Quantity("n_cc", "Current-carrying conductors in the raceway")] = Field(2, ge=1, le=60)
+    circuits_together: Annotated[int, Quantity("n_c", "Circuits laid together", hint="This one counted.")] = Field(1, ge=1, le=40)
     single_layer: bool = Field(False, description="Laid in one layer on a wall or tray, not bunched (IEC grouping)")
     installed_size: str | None = None
     installed_earth: str | None = None
@@ -240,22 +316,30 @@ class Run(Frozen):
         "building wire", description="Flexible: welding-type cable of NEC Article 400; cord: portable cord of the same"
     )
     method: Literal["A1", "A2", "B1", "B2", "C", "D1", "D2", "E"] = Field("B1", description="Method of installation (IEC 60364-5-52)")
-    soil_km_per_w: float | None = Field(None, gt=0, description="Thermal resistivity of the soil for methods D1 and D2, K m/W")
-    roof_height_mm: float | None = Field(None, ge=0, description="Height above a sunlit roof, mm; empty when not on a roof")
-    sets: int = Field(1, ge=1, le=4, description="Parallel conductors for each pole")
-    power_factor: float = Field(1, gt=0, le=1)
-    device_a: float | None = Field(None, gt=0, le=600)
+    soil_km_per_w: Annotated[float | None, Quantity("rho_s", "Thermal resistivity of the soil", "K m/W", hint="For methods D1 and D2.")] = (
+        Field(None, gt=0)
+    )
+    roof_height_mm: Annotated[float | None, Quantity("h", "Height above the roof", "mm", hint="Empty when not on a sunlit roof.")] = Field(
+        None, ge=0
+    )
+    sets: Annotated[int, Quantity("n_set", "Parallel conductors of each pole")] = Field(1, ge=1, le=4)
+    power_factor: Annotated[float, Quantity("cos_phi", "Power factor")] = Field(1, gt=0, le=1)
+    device_a: Annotated[float | None, Quantity("I_n_in", "Device chosen for {id}", "A")] = Field(None, gt=0, le=600)
     device_kind: Literal["breaker", "gG fuse"] = "breaker"
     curve: Literal["B", "C", "D"] = "C"
     fully_rated: bool = Field(False, description="Device and enclosure listed for 100 % continuous load")
-    residual_ma: float | None = Field(None, gt=0, le=3000, description="Rated residual current of the RCD on this circuit, mA")
+    residual_ma: Annotated[float | None, Quantity("I_dn", "Rated residual current", "mA")] = Field(None, gt=0, le=3000)
     residual_type: Literal["AC", "A", "F", "B"] = "A"
     wire_class: Literal["solid", "stranded", "fine strand"] = "stranded"
-    strip_mm: float | None = Field(None, gt=0, le=80, description="Strip length as prepared at the inverter's end, mm")
-    lug_hole_mm: float | None = Field(None, gt=0, le=30, description="Hole of the lugs as bought, mm")
+    strip_mm: Annotated[float | None, Quantity("l", "Strip length as prepared", "mm", hint="At the inverter's end.")] = Field(
+        None, gt=0, le=80
+    )
+    lug_hole_mm: Annotated[float | None, Quantity("d_lug", "Hole of the lugs as bought", "mm")] = Field(None, gt=0, le=30)
     raceway: Literal["EMT", "PVC 40", "PVC 80", "FMC", "LFMC", "wireway", "conduit", "trunking"] | None = None
     raceway_size: str | None = Field(None, description="Trade size, inside diameter in mm, or width x height in mm")
-    raceway_mm: float | None = Field(None, gt=0, description="Length of the raceway, mm; a nipple is at most 600")
+    raceway_mm: Annotated[float | None, Quantity("L_rw", "Length of the raceway", "mm", hint="A nipple is at most 600.")] = Field(
+        None, gt=0
+    )
     shares_with: list[str] = Field([], description="Runs that lie in the same raceway")
 
 
@@ -293,10 +377,12 @@ class Sensing(Frozen):
     """CTs and the known loads of the meter test."""
 
     cts: list[CtPlace] = []
-    test_l1_w: float = Field(1500, ge=0)
-    test_l2_w: float = Field(600, ge=0)
-    test_l3_w: float = Field(1000, ge=0)
-    test_power_factor: float = Field(1, ge=0.2, le=1, description="Power factor of the known loads, lagging; heaters are 1")
+    test_l1_w: Annotated[float, Quantity("P_1", "Known load on L1", "W")] = Field(1500, ge=0)
+    test_l2_w: Annotated[float, Quantity("P_2", "Known load on L2", "W")] = Field(600, ge=0)
+    test_l3_w: Annotated[float, Quantity("P_3", "Known load on L3", "W")] = Field(1000, ge=0)
+    test_power_factor: Annotated[float, Quantity("pf", "Power factor of the known loads", hint="Lagging; heaters are 1.")] = Field(
+        1, ge=0.2, le=1
+    )
 
 
 class TariffWindow(Frozen):
@@ -307,7 +393,7 @@ class TariffWindow(Frozen):
     kind: Literal["peak", "shoulder", "off-peak"]
     from_hour: int = Field(ge=0, le=23)
     to_hour: int = Field(ge=1, le=24)
-    price: float = Field(ge=0, description="Price per kWh in local money")
+    price: Annotated[float, Quantity("c", "Price in {title}", "1/kWh", hint="In local money.")] = Field(ge=0)
     grid_charge: bool = False
 
 
@@ -315,14 +401,18 @@ class Settings(Frozen):
     """Preferences from which the settings sheet is worked out."""
 
     work_mode: Literal["self-use", "backup", "timed"] = "self-use"
-    reserve_pct: float = Field(30, ge=0, le=100)
-    outage_hours: float = Field(8, ge=0, le=240, description="Hours an outage should be carried from the reserve alone")
+    reserve_pct: Annotated[float, Quantity("S_res", "Reserve", "%")] = Field(30, ge=0, le=100)
+    outage_hours: Annotated[float, Quantity("t_want", "Outage to be carried from the reserve", "h")] = Field(8, ge=0, le=240)
     comms: Literal["closed loop", "open loop"] = "closed loop"
-    charge_a: float | None = Field(None, gt=0, description="Charge limit wanted, A; empty lets the plan choose")
-    discharge_a: float | None = Field(None, gt=0)
-    grid_charge_a: float = Field(30, ge=0)
-    absorb_v: float | None = Field(None, gt=0, description="Open-loop absorb voltage wanted, V; empty uses the card")
-    cut_off_v: float | None = Field(None, gt=0)
+    charge_a: Annotated[float | None, Quantity("I_chg_in", "Charge limit wanted", "A", hint="Empty lets the plan choose.")] = Field(
+        None, gt=0
+    )
+    discharge_a: Annotated[float | None, Quantity("I_dis_in", "Discharge limit wanted", "A", hint="Empty lets the plan choose.")] = Field(
+        None, gt=0
+    )
+    grid_charge_a: Annotated[float, Quantity("I_gc", "Charge current from grid or generator", "A")] = Field(30, ge=0)
+    absorb_v: Annotated[float | None, Quantity("V_abs_in", "Absorb voltage wanted", "V", hint="Empty uses the card.")] = Field(None, gt=0)
+    cut_off_v: Annotated[float | None, Quantity("V_off_in", "Cut-off voltage wanted", "V", hint="Empty uses the card.")] = Field(None, gt=0)
     equalise: bool = Field(False, description="Equalising charge switched on")
     tariff: list[TariffWindow] = []
 
@@ -370,10 +460,10 @@ class Preferences(Frozen):
     """How this crew works."""
 
     units: Literal["US", "SI"] = "US"
-    drop_limit_pct: float = Field(3, gt=0, le=10)
-    start_of_autonomy_pct: float = Field(100, ge=5, le=100, description="State of charge when the outage begins, %")
-    pv_loss_pct: float = Field(12, ge=0, le=60, description="PV lost to dirt, shade, wiring and mismatch, %")
-    slack_pct: float = Field(10, ge=0, le=50, description="Slack added to each length when cable is cut, %")
+    drop_limit_pct: Annotated[float, Quantity("dv_max", "Drop wanted at most", "%")] = Field(3, gt=0, le=10)
+    start_of_autonomy_pct: Annotated[float, Quantity("S_0", "State of charge when the outage begins", "%")] = Field(100, ge=5, le=100)
+    pv_loss_pct: Annotated[float, Quantity("l_pv", "PV lost to dirt, shade, wiring and mismatch", "%")] = Field(12, ge=0, le=60)
+    slack_pct: Annotated[float, Quantity("s_cut", "Slack added to each length when cable is cut", "%")] = Field(10, ge=0, le=50)
 
 
 class ToolItem(Frozen):
@@ -398,7 +488,7 @@ class Job(Frozen):
     faces: list[Face] = []
     strings: list[String] = []
     pv_mode: Literal["independent", "parallel"] = Field("independent", description="How the PV inputs are set")
-    string_fuse_a: float | None = Field(None, gt=0, description="Fuse of each string where strings are joined, A")
+    string_fuse_a: Annotated[float | None, Quantity("I_f_str", "String fuse", "A", hint="Where strings are joined.")] = Field(None, gt=0)
     bank: Bank
     runs: list[Run] = []
     backup: Backup = Backup()

@@ -1,0 +1,94 @@
+"""What a field of a job or a card is, said once beside the field: symbol, name, unit, how it is asked for and what waits for it.
+
+Figures, gaps, forms, headers of tables and the published schema take their words from here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from pydantic import BaseModel, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
+
+from gumboot.core.errors import BadFigure
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A number that a person decides or a maker states.
+
+    ``name`` may hold ``{id}`` or ``{title}`` of the thing the field belongs to. ``question`` is how a missing one is asked for,
+    ``holds_up`` what waits for it, ``hint`` how to find it; ``station`` is where it is asked.
+    """
+
+    symbol: str
+    name: str
+    unit: str = ""
+    question: str = ""
+    holds_up: str = ""
+    hint: str = ""
+    station: str = "survey"
+
+    @property
+    def asked(self) -> str:
+        """The question of a form or of a gap."""
+        return self.question or f"{self.name}?"
+
+    @property
+    def described(self) -> str:
+        """Name, unit and hint in a line."""
+        text = f"{self.name}, {self.unit}" if self.unit else self.name
+        return f"{text}. {self.hint}" if self.hint else text
+
+    def named(self, owner: BaseModel) -> str:
+        """The name, with the thing it belongs to put in."""
+        if "{" not in self.name:
+            return self.name
+        thing = getattr(owner, "id", "")
+        return self.name.format(id=thing, title=getattr(owner, "title", "") or thing)
+
+    def __get_pydantic_json_schema__(self, core_schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        schema = handler(core_schema)
+        words = self.described.replace("{title}", "the thing").replace("{id}", "the thing")
+        return {**schema, "description": words, "x-unit": self.unit, "x-symbol": self.symbol}
+
+
+@lru_cache(maxsize=256)
+def quantities(model: type[BaseModel]) -> dict[str, Quantity]:
+    """Every declared quantity of a model by field."""
+    found = {}
+    for field, info in model.model_fields.items():
+        for note in info.metadata:
+            if isinstance(note, Quantity):
+                found[field] = note
+    return found
+
+
+def quantity(model: type[BaseModel], field: str) -> Quantity:
+    """The declared quantity of a field. Raises BadFigure for a field without one: then nothing may be worked out from it."""
+    try:
+        return quantities(model)[field]
+    except KeyError:
+        raise BadFigure(f"{model.__name__}.{field} is not declared as a quantity; declare it beside the field") from None
+
+
+def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
+    """Owner, field and value at a path; a list is stepped into by the id (or the channel) of its item. Raises KeyError."""
+    node: Any = root
+    owner: BaseModel = root
+    field = ""
+    for part in path.split("."):
+        if isinstance(node, list | tuple):
+            node = next((i for i in node if getattr(i, "id", None) == part or getattr(i, "channel", None) == part), None)
+            if node is None:
+                raise KeyError(path)
+        else:
+            owner, field = node, part
+            try:
+                node = getattr(node, part)
+            except AttributeError:
+                raise KeyError(path) from None
+    return owner, field, node

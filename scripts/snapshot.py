@@ -1,7 +1,7 @@
 """What another checkout derives from the demo houses and this one does not: ``python scripts/snapshot.py ../other``.
 
 Figures by key, findings by rule and place, gaps by path. Values may differ in the last digits. What differs is printed by kind,
-each with its first examples; ``--all`` prints every one. The other checkout is read with this Python and its own sources.
+each with its first examples; ``--all`` prints every one, ``--values`` leaves out how inputs are called and workings are written. The other checkout is read with this Python and its own sources.
 """
 
 from __future__ import annotations
@@ -62,7 +62,10 @@ def alike(old: Any, new: Any) -> bool:
     return bool(old == new)
 
 
-def differences(before: dict[str, Any], after: dict[str, Any]) -> dict[str, list[str]]:
+WORDS = frozenset({"symbol", "name", "formula"})
+
+
+def differences(before: dict[str, Any], after: dict[str, Any], left_out: frozenset[str] = frozenset()) -> dict[str, list[str]]:
     """Every difference, by what kind of thing differs in what."""
     found: dict[str, list[str]] = defaultdict(list)
     for house in sorted({*before, *after}):
@@ -76,6 +79,8 @@ def differences(before: dict[str, Any], after: dict[str, Any]) -> dict[str, list
                     found[f"{kind} only {'here' if key in new else 'there'}"].append(f"{house}: {key}")
                     continue
                 for name, value in old[key].items():
+                    if name in left_out:
+                        continue
                     if not alike(value, new[key][name]):
                         found[f"{kind}: {name}"].append(f"{house}: {key}: {value!r} -> {new[key][name]!r}")
     return found
@@ -86,7 +91,8 @@ def main() -> int:
     if len(sys.argv) < 2:
         print(__doc__)
         return 2
-    found = differences(taken(Path(sys.argv[1]).resolve()), taken(HERE))
+    left_out = WORDS if "--values" in sys.argv else frozenset()
+    found = differences(taken(Path(sys.argv[1]).resolve()), taken(HERE), left_out)
     for kind, rows in found.items():
         print(f"{kind}: {len(rows)}")
         for row in rows if "--all" in sys.argv else rows[:SHOWN]:

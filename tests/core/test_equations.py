@@ -38,7 +38,7 @@ def test_voltage_rise_lies_within_the_tabulated_method() -> None:
 
 def test_pv_currents_are_156_percent_together() -> None:
     # 690.8(A)(1) and (B)(1): the well-known 1.25 x 1.25 = 1.5625.
-    assert pv.conductor_current_a(pv.maximum_circuit_current_a(10.0)) == pytest.approx(15.625)
+    assert pv.conductor_current_a(pv.maximum_circuit_current_a(10.0, 1)) == pytest.approx(15.625)
     assert pv.maximum_circuit_current_a(10.0, 2) == 25.0
 
 

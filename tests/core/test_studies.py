@@ -125,8 +125,8 @@ def test_the_pulled_size_as_planned_is_among_them_for_every_house() -> None:
 def test_what_would_change_a_figure_by_hand() -> None:
     found = sensitivity(plan_of({}), "strings.PV1.cold_v")
     becomes = {(e.decision.name, e.to): e.becomes.value for e in found.effects if e.becomes}
-    assert becomes["Modules in series", 12.0] == pytest.approx(12 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
-    assert becomes["Modules in series", 10.0] == pytest.approx(10 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
+    assert becomes["Modules in series, S1", 12.0] == pytest.approx(12 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
+    assert becomes["Modules in series, S1", 10.0] == pytest.approx(10 * 37.6 * (1 - 0.0026 * -39), abs=0.01)
     assert becomes["Record low air temperature", -15.4] == pytest.approx(11 * 37.6 * (1 - 0.0026 * -40.4), abs=0.01)
 
 

@@ -24,6 +24,10 @@ class BadFigure(GumbootError):
     """A figure that is not finite, has no source, or repeats a symbol."""
 
 
+class BadRule(GumbootError):
+    """A rule under a code that the register lacks, or a second one under one code."""
+
+
 class UnknownCard(GumbootError):
     """The job names a card that the catalogue does not hold."""
 

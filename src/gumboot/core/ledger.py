@@ -5,31 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from gumboot.core.card import Shelf
-from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import UnknownCard, WrongCard
-from gumboot.core.figure import Figure, card_value, job_input
+from gumboot.core.figure import Figure, job_input
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job, read_path
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
+from gumboot.core.seats import KIND_OF_ROLE, seats_of
 from gumboot.core.workbook import Workbook
-
-KIND_OF_ROLE = {
-    "inverter": "inverter",
-    "battery": "battery",
-    "module": "module",
-    "ct": "ct",
-    "switch_fuse": "switch-fuse",
-    "busbar_box": "board",
-    "roof_box": "board",
-    "sub_board": "board",
-    "main_board": "board",
-    "transfer": "transfer",
-    "generator": "generator",
-    "pv_inverter": "pv-inverter",
-    "optimiser": "optimiser",
-    "anchor": "anchor",
-}
 
 
 class Ledger(Workbook):
@@ -38,12 +21,12 @@ class Ledger(Workbook):
     def __init__(self, job: Job, shelf: Shelf) -> None:
         super().__init__(book(job.rule_book))
         self.job = job
+        self.seats = seats_of(job, shelf)
         self.shelf = shelf
         self.gaps: list[Gap] = []
         self._document: dict[str, Any] = job.model_dump()
         self.places: dict[str, str] = {}
         self._cards: dict[str, Any] = {}
-        self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def card(self, role: str) -> Any:
         """The chosen card for an equipment role. Raises UnknownCard with the field's path."""
@@ -73,9 +56,7 @@ class Ledger(Workbook):
         found = self._inputs.get((path, symbol, name))
         if found is None:
             if not symbol:
-                owner, field, value = locate(self.job, path)
-                told = quantity(type(owner), field)
-                found = self.keep(job_input(path, told.symbol, told.named(owner), float(value), told.unit))
+                found = self.told(locate(self.job, path)[0], path)
             else:
                 found = self.keep(job_input(path, symbol, name, float(read_path(self._document, path)), unit))
             self._inputs[path, symbol, name] = found
@@ -103,17 +84,3 @@ class Ledger(Workbook):
         """Note a missing answer once for each field; the first asker says what it holds up."""
         if all(gap.path != path for gap in self.gaps):
             self.gaps.append(Gap(path, station, question, holds_up))
-
-    def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
-        """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
-        found = self._inputs.get((f"{card.id}:{field}", symbol, name))
-        if found is not None:
-            return found
-        owner, last, value = locate(card, field)
-        told = quantity(type(owner), last)
-        name = name or told.named(owner if owner is not card and "{id}" in told.name else card)
-        if value is None:
-            raise WrongCard(f"The card {card.title} gives no {name[:1].lower()}{name[1:]} ({field}). Choose a card that does.")
-        found = self.keep(card_value(card.id, field, symbol or told.symbol, name, float(value), unit or told.unit))
-        self._inputs[f"{card.id}:{field}", symbol, name] = found
-        return found

@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 from math import isfinite
+from typing import TypeVar
 
-from gumboot.core.errors import BadFigure
+from pydantic import BaseModel
+
+from gumboot.core.card.model import AnyCard
+from gumboot.core.errors import BadFigure, WrongCard
+from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding, Level
+from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.loader import sources
-from gumboot.core.rules import RULES
+from gumboot.core.rules import RULES, Asked
+
+Facts = TypeVar("Facts")
 
 
 class Workbook:
@@ -20,6 +28,7 @@ class Workbook:
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
         self._known = sources()
+        self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a second figure of that key must have the same value."""
@@ -42,7 +51,7 @@ class Workbook:
         key: str,
         symbol: str,
         name: str,
-        value: float,
+        value: Expression | float,
         unit: str,
         source: str,
         formula: str = "",
@@ -50,16 +59,68 @@ class Workbook:
         label: str = "",
         limits: str = "",
     ) -> Figure:
-        """Work out and keep one figure; its givens become openable as well."""
+        """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
         figures = self.figures
-        for part in given:
+        for part in value.figures if isinstance(value, Expression) else given:
             if part.key not in figures:
                 figures[part.key] = part
         return self.keep(Figure(key, symbol, name, value, unit, source, formula, given, label, limits))
 
+    def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
+        """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
+        found = self._inputs.get((f"{card.id}:{field}", symbol, name))
+        if found is not None:
+            return found
+        owner, last, value = locate(card, field)
+        told = quantity(type(owner), last)
+        title = name or told.named(owner if owner is not card and "{id}" in told.name else card)
+        if value is None:
+            raise WrongCard(f"The card {card.title} gives no {title[:1].lower()}{title[1:]} ({field}). Choose a card that does.")
+        found = self.keep(card_value(card.id, field, symbol or told.symbol, title, float(value), unit or told.unit))
+        self._inputs[f"{card.id}:{field}", symbol, name] = found
+        return found
+
+    def stated(self, card: AnyCard, field: str) -> Figure | None:
+        """As ``read``, or None where the card is silent."""
+        return None if locate(card, field)[2] is None else self.read(card, field)
+
+    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
+        """Ask a rule; a breach is recorded as a finding. Returns whether it held."""
+        breach = rule(facts)
+        if breach is None:
+            return True
+        entry = rule.entry
+        self.open(breach.found, breach.limit)
+        self.findings.append(
+            Finding(
+                entry.code,
+                breach.level or entry.level,
+                entry.station,
+                breach.where,
+                breach.text,
+                breach.act,
+                breach.source or entry.source_for(self.book.family),
+                breach.found,
+                breach.limit,
+                breach.field,
+            )
+        )
+        return False
+
     def given(self, path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:
         """A number that a person gave, kept once."""
         return self.keep(job_input(path, symbol, name, float(value), unit, label))
+
+    def told(self, owner: BaseModel, path: str) -> Figure:
+        """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
+        field = path.rpartition(".")[2]
+        declared = quantity(type(owner), field)
+        return self.keep(job_input(path, declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit))
+
+    def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
+        """As ``told``, for a value that somebody only asks about."""
+        declared = quantity(model, path.rpartition(".")[2])
+        return self.keep(job_input(path, declared.symbol, declared.name, value, declared.unit))
 
     def from_card(self, card_id: str, field: str, symbol: str, name: str, value: float, unit: str) -> Figure:
         """A number that the caller has read off a card, kept once."""

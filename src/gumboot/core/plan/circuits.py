@@ -13,7 +13,6 @@ from gumboot.core.plan.sizing import Demand, Sized, size_circuit
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.topology import Circuit, circuits, instances
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
-from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.sizes import area_mm2
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
@@ -50,17 +49,9 @@ def _pv_demand(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | 
     if tracker is None:
         return None
     continuous = tracker.maximum_a
-    if ledger.book.family == "nec":
-        continuous = ledger.work(
-            f"circuits.{circuit.id}.continuous_a",
-            "I_c",
-            "125 % of the maximum circuit current",
-            pv.conductor_current_a(tracker.maximum_a.value),
-            "A",
-            "nec.690.8b",
-            "1.25 * I_max",
-            (tracker.maximum_a,),
-        )
+    if (found := ledger.book.strings.conductor_current(tracker.maximum_a)) is not None:
+        key, name = f"circuits.{circuit.id}.continuous_a", "125 % of the maximum circuit current"
+        continuous = ledger.work(key, "I_c", name, found[0], "A", found[1])
     why = (
         "none: one string cannot feed a fault with more than its own current"
         if len(tracker.strings) == 1

@@ -5,11 +5,12 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from gumboot.core.card.model import AcLeg, Tracker
 from gumboot.core.card.parts import Role
 from gumboot.core.ledger import Ledger
+from gumboot.core.seats import Converter
 
 Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "backup", "generator", "pv-ac"]
 LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
@@ -79,11 +80,21 @@ def instances(ledger: Ledger) -> dict[str, str]:
     return places
 
 
-def tracker_places(ledger: Ledger) -> list[tuple[str, Any, Tracker]]:
-    """Every tracker with the place and the card that holds it: the battery inverter's, then the PV inverter's."""
-    rows = [("inverter", ledger.card("inverter"), t) for t in ledger.card("inverter").trackers]
-    if ledger.has("pv_inverter"):
-        rows += [("pv-inverter", ledger.card("pv_inverter"), t) for t in ledger.card("pv_inverter").trackers]
+@dataclass(frozen=True, slots=True)
+class Input:
+    """A PV input with the place and the card that hold it."""
+
+    place: str
+    converter: Converter
+    tracker: Tracker
+
+
+def inputs(ledger: Ledger) -> list[Input]:
+    """Every PV input: the battery inverter's, then the PV inverter's."""
+    seats = ledger.seats
+    rows = [Input("inverter", seats.inverter, t) for t in seats.inverter.trackers]
+    if seats.pv_inverter is not None:
+        rows += [Input("pv-inverter", seats.pv_inverter, t) for t in seats.pv_inverter.trackers]
     return rows
 
 
@@ -157,7 +168,7 @@ def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
     """All circuits: PV runs, battery, grid, what passes the transfer equipment, backed-up feed, generator, AC-coupled PV."""
     inverter = ledger.card("inverter")
     used = {s.tracker for s in ledger.job.strings}
-    found = [_pv(place, t.id, t.port) for place, _, t in tracker_places(ledger) if t.id in used and ledger.has("roof_box")]
+    found = [_pv(i.place, i.tracker.id, i.tracker.port) for i in inputs(ledger) if i.tracker.id in used and ledger.has("roof_box")]
     found += _battery(ledger)
     lines, ports = inverter.phases, {port.id for port in inverter.ports}
     grid = ledger.job.site.supply != "none" and ledger.has("main_board")

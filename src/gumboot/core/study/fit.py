@@ -8,10 +8,10 @@ from gumboot.core.card import ModuleCard, Shelf
 from gumboot.core.card.model import AnyCard, BatteryCard, BoardCard, CtCard, InverterCard, SwitchFuseCard, TransferCard
 from gumboot.core.card.parts import older
 from gumboot.core.job import Job
-from gumboot.core.ledger import KIND_OF_ROLE
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.north_american.battery import inverter_input_current_a
 from gumboot.core.rulebook.north_american.photovoltaic import maximum_circuit_current_a
+from gumboot.core.seats import KIND_OF_ROLE
 
 
 @dataclass(frozen=True)

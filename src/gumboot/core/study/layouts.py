@@ -4,21 +4,29 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
 
 import numpy as np
 
 from gumboot.core.card import ModuleCard
-from gumboot.core.card.model import InverterCard, OptimiserCard, PvInverterCard, Tracker
+from gumboot.core.card.model import BoardCard, OptimiserCard, Tracker
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Face, Job
+from gumboot.core.job.model import Face, Job, Site
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
-from gumboot.core.rulebook.books import book
-from gumboot.core.rulebook.iec_family import photovoltaic as iec
+from gumboot.core.plan.strings import currents, optimised, voltages
+from gumboot.core.plan.strings.faces import accepted
+from gumboot.core.rulebook.books import RuleBook, book
 from gumboot.core.rulebook.north_american import photovoltaic as pv
+from gumboot.core.rules import Asked, Breach
+from gumboot.core.rules import strings as rules
+from gumboot.core.seats import Converter, seats_of
 from gumboot.core.study.year import face_yield_w, place_of
+from gumboot.core.workbook import Workbook
+
+Facts = TypeVar("Facts")
 
 
 @dataclass(frozen=True)
@@ -47,112 +55,164 @@ class Broken:
 
 @dataclass(frozen=True)
 class Finder:
-    """Everything a lay is judged against, taken from a plan once."""
+    """Everything a lay is judged against, taken from a plan once. Lays are judged by the plan's own rules."""
 
-    trackers: tuple[Tracker, ...]
+    converters: tuple[Converter, ...]
     faces: tuple[Face, ...]
     holds: Mapping[str, int]
     module: ModuleCard
-    cold_c: float
-    summer_c: float
-    limit_v: Mapping[str, float]
-    family: str
-    pv_max_w: float
+    site: Site
+    book: RuleBook
     kwh_each: Mapping[str, float] | None
     optimiser: OptimiserCard | None = None
+    roof_box: BoardCard | None = None
     parallel_only: bool = False
     fuse_a: float | None = None
+
+    @property
+    def trackers(self) -> tuple[Tracker, ...]:
+        """Every PV input."""
+        return tuple(t for c in self.converters for t in c.trackers)
+
+    @property
+    def pv_max_w(self) -> float:
+        """PV power that the inverters accept, W."""
+        return sum(c.pv_max_w for c in self.converters if c.trackers)
+
+    def with_inputs(self, trackers: Sequence[Tracker], pv_max_w: float | None = None) -> Finder:
+        """The same roof with one inverter that has these inputs."""
+        first = self.converters[0]
+        changed = first.model_copy(update={"trackers": list(trackers), "pv_max_w": self.pv_max_w if pv_max_w is None else pv_max_w})
+        return replace(self, converters=(changed,))
+
+    def converter_of(self, tracker: str) -> Converter:
+        """The inverter that has an input."""
+        return next(c for c in self.converters if any(t.id == tracker for t in c.trackers))
+
+    def limit_v(self, tracker: Tracker) -> float:
+        """The voltage that an input never exceeds, V."""
+        return voltages.limit(Workbook(self.book), "limit", self.converter_of(tracker.id), tracker, self.module).value
 
 
 def finder_of(plan: Plan) -> Finder | str:
     """The finder for a plan's roof and inverters, or what must be answered first."""
     job = plan.job
-    module = plan.shelf[job.equipment.module] if job.equipment.module else None
-    if not isinstance(module, ModuleCard):
+    seats = seats_of(job, plan.shelf)
+    if seats.module is None:
         return "a module is chosen"
     if not job.faces:
         return "a roof face is entered"
     if job.site.record_low_c is None or job.site.summer_high_c is None:
         return "the record low and the summer temperature are answered"
-    cards = [plan.shelf[c] for c in (job.equipment.inverter, job.equipment.pv_inverter) if c]
-    trackers = tuple(t for card in cards if isinstance(card, InverterCard | PvInverterCard) for t in card.trackers)
-    if not trackers:
+    converters = tuple(c for c in (seats.inverter, seats.pv_inverter) if c is not None)
+    if not any(c.trackers for c in converters):
         return "an inverter with PV inputs is chosen"
-    rules = book(job.rule_book)
-    optimiser = plan.shelf[job.equipment.optimiser] if job.equipment.optimiser else None
     place, _ = place_of(job)
     kwh = None
     if place is not None:
         kwh = {f.id: float(face_yield_w(plan, place, f.id).sum()) / 1000 for f in job.faces}
     return Finder(
-        trackers,
-        tuple(job.faces),
-        {f.id: places(f, module) for f in job.faces},
-        module,
-        job.site.record_low_c,
-        job.site.summer_high_c,
-        {t.id: min(t.v_max, module.system_v_max, rules.pv_limit_v) for t in trackers},
-        rules.family,
-        sum(card.pv_max_w for card in cards if isinstance(card, InverterCard | PvInverterCard) and card.trackers),
-        kwh,
-        optimiser if isinstance(optimiser, OptimiserCard) else None,
-        job.pv_mode == "parallel",
-        job.string_fuse_a,
+        converters=converters,
+        faces=tuple(job.faces),
+        holds={f.id: places(f, seats.module) for f in job.faces},
+        module=seats.module,
+        site=job.site,
+        book=book(job.rule_book),
+        kwh_each=kwh,
+        optimiser=seats.optimiser,
+        roof_box=seats.roof_box,
+        parallel_only=job.pv_mode == "parallel",
+        fuse_a=job.string_fuse_a,
     )
-
-
-def _volts(module: ModuleCard, modules: int, cell_c: float, which: str) -> float:
-    stc, beta = (module.voc_v, module.voc_per_k) if which == "open" else (module.vmp_v, module.vmp_per_k)
-    return pv.string_voltage_v(modules, stc, beta, cell_c)
 
 
 def cold_volts(f: Finder, modules: int) -> float:
     """Open-circuit voltage of a string on the coldest morning, V."""
-    return _volts(f.module, modules, f.cold_c, "open")
+    return pv.string_voltage_v(float(modules), f.module.voc_v, f.module.voc_per_k, f.site.record_low_c or 0.0)
+
+
+@dataclass(frozen=True)
+class Thought:
+    """A lay that is only thought of, with a workbook to work it out in."""
+
+    f: Finder
+    lay: Lay
+    tracker: Tracker
+    face: Face
+    w: Workbook
+    found: list[Broken]
+
+    @property
+    def name(self) -> str:
+        """The lay in words."""
+        return f"{self.lay.count} × {self.lay.modules} on {self.tracker.id}"
+
+    def ask(self, rule: Asked[Facts], facts: Facts) -> None:
+        """Ask a rule of the plan and note what it says against the lay."""
+        if (breach := rule(facts)) is not None:
+            self.found.append(Broken(rule.code, breach.text))
+
+    def count(self) -> Figure:
+        """Modules in series."""
+        return self.w.given("modules", "n", "Modules in series", float(self.lay.modules), "")
+
+
+def _judge_plain(t: Thought) -> None:
+    converter, w = t.f.converter_of(t.tracker.id), t.w
+    air = voltages.Weather(w.told(t.f.site, "site.record_low_c"), w.told(t.f.site, "site.summer_high_c"))
+    rise = w.told(t.face, f"faces.{t.face.id}.cell_rise_k")
+    hung = voltages.Hung(place=t.name, module=t.f.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
+    v = voltages.volts(w, "lay", hung, converter, t.tracker, air)
+    for rule in rules.VOLTAGES:
+        t.ask(rule, v)
+    flows = currents.of_modules(w, "lay", t.f.module, currents.parallel(w, "lay", t.lay.count))
+    _judge_amps(t, flows, held=False)
+    chosen = w.said(Job, "string_fuse_a", t.f.fuse_a) if t.f.fuse_a is not None else None
+    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.f.module, t.lay.count, chosen))
+    _judge_isolator(t, v.cold, flows[1])
+
+
+def _judge_optimised(t: Thought, card: OptimiserCard) -> None:
+    converter, w, module = t.f.converter_of(t.tracker.id), t.w, t.f.module
+    facts = optimised.string(w, "lay", t.name, t.count(), module, card)
+    t.ask(rules.optimiser_count, facts)
+    t.ask(rules.optimiser_power, facts)
+    v = optimised.volts(w, "lay", t.name, module, card, converter, t.tracker)
+    t.ask(rules.cold_voltage, v)
+    amps = optimised.maximum(w, "lay", currents.parallel(w, "lay", t.lay.count), card)
+    _judge_amps(t, (amps, amps), held=True)
+    _judge_isolator(t, v.cold, amps)
+
+
+def _judge_amps(t: Thought, flows: tuple[Figure, Figure], *, held: bool) -> None:
+    facts = currents.amps(t.w, t.name, t.f.converter_of(t.tracker.id), t.tracker, flows, bridged=t.lay.bridge, held=held)
+    for rule in rules.CURRENTS:
+        t.ask(rule, facts)
+
+
+def _judge_isolator(t: Thought, cold: Figure, maximum: Figure) -> None:
+    if t.f.roof_box is not None:
+        t.ask(rules.isolator, currents.isolator(t.w, t.name, t.f.roof_box, cold, maximum))
+
+
+def _on_face(f: Finder, face: Face, wanted: int) -> rules.OnFace:
+    holds = Workbook(f.book).work("holds", "n_face", f"Places on {face.title.lower()}", float(f.holds[face.id]), "", "cp.clear")
+    return rules.OnFace(title=face.title, wanted=wanted, places=holds)
 
 
 def broken_by(f: Finder, lay: Lay) -> list[Broken]:
-    """Every limit that one tracker's lay breaks; empty when it may be built. The same limits as the plan's findings."""
+    """Every limit that one tracker's lay breaks, as the plan's rules say; empty when it may be built."""
     tracker = next((t for t in f.trackers if t.id == lay.tracker), None)
     face = next((x for x in f.faces if x.id == lay.face), None)
     if tracker is None or face is None:
-        return [Broken("PV-NO-TRACKER", f"{lay.tracker} or the face {lay.face} is not part of this job.")]
-    found, name = [], f"{lay.count} × {lay.modules} on {tracker.id}"
-    if lay.total > f.holds[face.id]:
-        found.append(Broken("PV-FACE-FULL", f"{name}: {face.title} holds {f.holds[face.id]} modules, not {lay.total}."))
+        return [Broken(rules.tracker_exists.code, f"{lay.tracker} or the face {lay.face} is not part of this job.")]
+    t = Thought(f, lay, tracker, face, Workbook(f.book), [])
+    t.ask(rules.face_holds, _on_face(f, face, lay.total))
     if f.optimiser is not None:
-        o, power = f.optimiser, lay.modules * f.module.power_w
-        if not o.count_min <= lay.modules <= o.count_max:
-            found.append(Broken("PV-OPTIMISER-COUNT", f"{name}: an optimised string has {o.count_min} to {o.count_max} modules."))
-        if power > o.string_max_w:
-            found.append(Broken("PV-OPTIMISER-POWER", f"{name}: {power:.0f} W a string; {o.string_max_w:.0f} W may be."))
-        if o.string_v > f.limit_v[tracker.id]:
-            found.append(Broken("PV-COLD-VOC", f"{name}: held at {o.string_v:g} V; {f.limit_v[tracker.id]:g} V is the limit."))
-        amps = lay.count * o.output_max_a
+        _judge_optimised(t, f.optimiser)
     else:
-        cold = _volts(f.module, lay.modules, f.cold_c, "open")
-        hot = _volts(f.module, lay.modules, f.summer_c + face.cell_rise_k, "power")
-        if cold > f.limit_v[tracker.id]:
-            found.append(Broken("PV-COLD-VOC", f"{name}: {cold:.1f} V on the coldest morning; {f.limit_v[tracker.id]:g} V is the limit."))
-        if hot < tracker.v_min:
-            found.append(Broken("PV-HOT-LOW", f"{name}: {hot:.1f} V on a hot day; the window begins at {tracker.v_min:g} V."))
-        if hot < tracker.v_start:
-            found.append(Broken("PV-START", f"{name}: {hot:.1f} V on a hot day; the tracker starts at {tracker.v_start:g} V."))
-        operating, amps = lay.count * f.module.imp_a, pv.maximum_circuit_current_a(f.module.isc_a, lay.count)
-        if operating > tracker.i_max_a:
-            found.append(Broken("PV-TRACKER-CURRENT", f"{name}: works at {operating:.1f} A; above {tracker.i_max_a:g} A it only clips."))
-        if amps > tracker.isc_max_a:
-            found.append(Broken("PV-TRACKER-ISC", f"{name}: may see {amps:.1f} A; the input is built for {tracker.isc_max_a:g} A."))
-    terminal = tracker.bridge_max_a if lay.bridge and tracker.bridge_max_a is not None else tracker.terminal_max_a
-    if amps > terminal:
-        how = "two bridged terminals carry" if lay.bridge else "one terminal carries"
-        found.append(Broken("PV-TERMINAL-CURRENT", f"{name}: {amps:.1f} A; {how} {terminal:g} A."))
-    if lay.bridge and (tracker.bridge_max_a is None or amps <= tracker.terminal_max_a):
-        found.append(Broken("PV-BRIDGE", f"{name}: a bridge is not needed here, or its maker has none."))
-    fused = f.optimiser is None and (pv if f.family == "nec" else iec).string_fuse_needed(lay.count, f.module.isc_a, f.module.fuse_max_a)
-    if fused and f.fuse_a is None:
-        found.append(Broken("PV-FUSE", f"{name}: {lay.count} strings meet and no string fuse is chosen."))
-    return found
+        _judge_plain(t)
+    return t.found
 
 
 def lays_of(f: Finder, tracker: Tracker) -> list[Lay]:
@@ -233,23 +293,32 @@ def why_not(plan: Plan, wanted: tuple[Lay, ...]) -> list[Broken]:
     if isinstance(f, str):
         return [Broken("PLAN-WAITS", f"This can be judged when {f}.")]
     found = list(itertools.chain.from_iterable(broken_by(f, x) for x in wanted))
+    return found + [Broken(rule.code, breach.text) for rule, breach in _together(f, wanted) if breach is not None]
+
+
+def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], Breach | None]]:
+    """What the plan's rules say of a layout as a whole."""
     for face in f.faces:
         on = [x for x in wanted if x.face == face.id]
-        total = sum(x.total for x in on)
-        if len(on) > 1 and total > f.holds[face.id]:
-            found.append(Broken("PV-FACE-FULL", f"{face.title} holds {f.holds[face.id]} modules; {total} are wanted on it."))
+        if len(on) > 1:
+            yield rules.face_holds, rules.face_holds(_on_face(f, face, sum(x.total for x in on)))
+    w = Workbook(f.book)
     for x in wanted:
-        pair = next((t.bridge_with for t in f.trackers if t.id == x.tracker), "")
-        if x.bridge and pair and any(y.tracker == pair for y in wanted):
-            found.append(Broken("PV-BRIDGE", f"The bridge of {x.tracker} takes the terminal of {pair}, which is wanted too."))
-    if len({x.tracker for x in wanted}) < len(wanted):
-        found.append(Broken("PV-UNLIKE", "One tracker is given two unlike lays: its strings must have one face and one length."))
-    power = sum(x.total for x in wanted) * f.module.power_w
-    if power > f.pv_max_w:
-        found.append(Broken("PV-POWER", f"{power:.0f} W of modules; the inverter accepts {f.pv_max_w:.0f} W."))
-    if f.parallel_only and len({(x.face, x.modules) for x in wanted}) > 1:
-        found.append(Broken("PV-MODE", "The inputs are set to parallel, which wants strings of one length on one face."))
-    return found
+        tracker = next((t for t in f.trackers if t.id == x.tracker), None)
+        taken = tuple(f"{y.count} × {y.modules}" for y in wanted if tracker and y.tracker == tracker.bridge_with)
+        if tracker is not None and x.bridge and taken:
+            flows = currents.of_modules(w, x.tracker, f.module, currents.parallel(w, x.tracker, x.count))
+            facts = currents.amps(w, x.tracker, f.converter_of(x.tracker), tracker, flows, bridged=True, others=taken)
+            yield rules.bridge, rules.bridge(facts)
+    for tracker_id in dict.fromkeys(x.tracker for x in wanted):
+        lays = [(x.modules, x.face) for x in wanted if x.tracker == tracker_id]
+        yield rules.alike, rules.alike(rules.Laid(place=tracker_id, lays=lays))
+    power = w.work("power", "P_pv", "PV power", float(sum(x.total for x in wanted)) * w.read(f.module, "power_w"), "W", "arith")
+    if (most := accepted(w, list(f.converters))) is not None:
+        yield rules.array_power, rules.array_power(rules.Array(power=power, most=most))
+    if f.parallel_only:
+        laid = rules.Laid(place="inputs", lays=[(x.modules, x.face) for x in wanted])
+        yield rules.input_mode, rules.input_mode(rules.Mode(mode="parallel", modes=("parallel",), laid=laid))
 
 
 def series_mismatch_pct(plan: Plan, face_a: str, modules_a: int, face_b: str, modules_b: int) -> float | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from gumboot.core.expression import Amount, least
+
 
 def conductor_current_a(short_circuit_a: float, parallel_strings: int = 1) -> float:
     """Least current in A of a string or array cable: 1.25 Isc of what can feed it (IEC 62548-1 Table 6)."""
@@ -13,9 +15,9 @@ def string_fuse_needed(parallel_strings: int, short_circuit_a: float, fuse_max_a
     return (parallel_strings - 1) * short_circuit_a > fuse_max_a
 
 
-def string_fuse_range_a(short_circuit_a: float, fuse_max_a: float) -> tuple[float, float]:
+def string_fuse_range_a(short_circuit_a: Amount, fuse_max_a: Amount) -> tuple[Amount, Amount]:
     """String fuse rating in A: above 1.5 Isc, below 2.4 Isc, and at most the module's rating (IEC 62548-1 6.5.3)."""
-    return 1.5 * short_circuit_a, min(2.4 * short_circuit_a, fuse_max_a)
+    return 1.5 * short_circuit_a, least(2.4 * short_circuit_a, fuse_max_a)
 
 
 def isolator_current_a(short_circuit_a: float, parallel_strings: int = 1) -> float:

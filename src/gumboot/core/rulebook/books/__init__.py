@@ -1,4 +1,8 @@
-"""Rule books: a family of clauses and the numbers in which its editions and countries differ."""
+"""Rule books: a family of clauses and the numbers in which its editions and countries differ.
+
+What differs between families is answered here, one module per topic with both families' answers side by side
+(``book.strings.fuse_range(...)``); nobody else asks which family a book is of.
+"""
 
 from __future__ import annotations
 
@@ -7,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gumboot.core.errors import NotInTable
+from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
 from gumboot.core.rulebook.loader import HERE
 
 Family = Literal["nec", "iec"]
@@ -41,6 +46,14 @@ class RuleBook:
     working_mm: float
     working_source: str
     left_to_local: str
+
+    @property
+    def strings(self) -> StringClauses:
+        """Clauses of PV strings."""
+        return _STRINGS[self.family]
+
+
+_STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}
 
 
 def _load() -> dict[str, RuleBook]:

@@ -1,0 +1,98 @@
+"""The register of rules: every finding code with its level, station, source and what it guards against, and the rule itself.
+
+A rule is a pure function of frozen facts. It is registered once, under a code of the register, when its module is imported: a code
+that the register lacks, or one that has its rule already, ends the import. Whoever needs the answer asks the rule; nobody else judges.
+"""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from pathlib import Path
+from typing import Generic, TypeVar, cast
+
+from gumboot.core.errors import BadRule
+from gumboot.core.figure import Figure
+from gumboot.core.finding import Level
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One rule as the reference lists it. ``source_iec`` is empty for a rule that only North American practice has."""
+
+    code: str
+    level: Level
+    station: str
+    mistake: str
+    source: str
+    source_iec: str
+    holds: str
+    valid: str
+    left: str
+
+    def source_for(self, family: str) -> str:
+        """Source key under a code family."""
+        return self.source_iec if family == "iec" and self.source_iec else self.source
+
+
+def _load() -> dict[str, Rule]:
+    with (Path(__file__).parent / "rules.csv").open(newline="", encoding="utf-8") as handle:
+        return {row["code"]: Rule(level=cast(Level, row.pop("level")), **row) for row in csv.DictReader(handle)}
+
+
+RULES: dict[str, Rule] = _load()
+Code = StrEnum("Code", {code.replace("-", "_"): code for code in RULES})  # type: ignore[misc]
+
+
+@dataclass(frozen=True, slots=True)
+class Breach:
+    """What a rule says when it does not hold. ``level`` and ``source`` stand in for the register's where this case has its own."""
+
+    where: str
+    text: str
+    act: str
+    found: Figure | None = None
+    limit: Figure | None = None
+    field: str = ""
+    level: Level | None = None
+    source: str = ""
+
+
+F = TypeVar("F")
+
+
+@dataclass(frozen=True, slots=True)
+class Asked(Generic[F]):
+    """A rule that can be asked: called with its facts it gives the breach, or nothing where it holds."""
+
+    code: Code
+    judge: Callable[[F], Breach | None]
+
+    def __call__(self, facts: F) -> Breach | None:
+        """The breach, or None."""
+        return self.judge(facts)
+
+    @property
+    def entry(self) -> Rule:
+        """Its row of the register."""
+        return RULES[self.code]
+
+
+ASKED: dict[str, Asked[object]] = {}
+
+
+def rule(code: str) -> Callable[[Callable[[F], Breach | None]], Asked[F]]:
+    """Register a function as the rule of a code. Raises BadRule for an unknown code, and for a second rule of one code."""
+    if code not in RULES:
+        raise BadRule(f"the register has no rule {code}")
+
+    def registered(judge: Callable[[F], Breach | None]) -> Asked[F]:
+        if code in ASKED:
+            raise BadRule(f"{code} has its rule already, in {ASKED[code].judge.__module__}")
+        made = Asked(Code(code), judge)
+        ASKED[code] = cast("Asked[object]", made)
+        return made
+
+    return registered

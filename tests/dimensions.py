@@ -57,6 +57,8 @@ def dimension(e: Expression) -> Any:
             if e.args[1].figures:
                 raise Mixed("an exponent that is not a bare number")
             return parts[0] if parts[0] is None else parts[0] ** e.args[1].value
+        case "sqrt":
+            return parts[0] if parts[0] is None else parts[0] ** 0.5
         case "log":
             return _alike(e, [*parts, NOTHING])
     assert e.op not in FUNCTIONS

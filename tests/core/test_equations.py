@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import pytest
 
 from gumboot.core import units
@@ -12,6 +10,7 @@ from gumboot.core.errors import OutOfRange
 from gumboot.core.plan.links import DipBlock, dip_positions, lead_cores
 from gumboot.core.plan.screws import withdrawal_n_per_mm
 from gumboot.core.plan.wall import Rect
+from gumboot.core.rulebook.common import bank
 from gumboot.core.rulebook.common.insulation import InsulationTest, insulation_test
 from gumboot.core.rulebook.north_american import battery, connection
 from gumboot.core.rulebook.north_american import photovoltaic as pv
@@ -53,9 +52,9 @@ def test_battery_current_conserves_energy() -> None:
 
 
 def test_precharge_reaches_99_percent_after_five_time_constants() -> None:
-    tau = battery.precharge_time_constant_s(33, 0.022)
-    assert 1 - math.exp(-5 * tau / tau) > 0.99
-    assert tau == pytest.approx(0.726)
+    seconds = bank.precharge_five_s(33.0, 22000.0)
+    assert seconds == pytest.approx(5 * 0.726)
+    assert bank.precharge_voltage_v(1.0, 33.0, 0.022, seconds) > 0.99
 
 
 @pytest.mark.parametrize(("nm", "lbf_in", "digits"), [(2.9, 26, 0.5), (4.0, 35, 0.5), (5.6, 50, 0.5), (18.6, 165, 0.5)])

@@ -17,7 +17,6 @@ from gumboot.core.expression import (
     named,
     natural_log,
     number,
-    size_of,
     total,
     whole_above,
     whole_below,
@@ -69,7 +68,7 @@ def worked(e: Expression) -> Figure:
         (whole_below(A / B), "floor(a / b + 1e-9)"),
         (whole_above(A / B), "ceil(a / b - 1e-9)"),
         (natural_log(1 + A / 100), "log(1 + a / 100)"),
-        (size_of(B - A), "abs(b - a)"),
+        (abs(B - A), "abs(b - a)"),
         (total([A, B, C], number(0)), "a + b + c"),
     ],
 )

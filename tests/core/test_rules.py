@@ -9,9 +9,8 @@ import pytest
 from gumboot.catalogue import shelf
 from gumboot.core.card import Shelf
 from gumboot.core.rulebook.loader import sources
-from gumboot.core.rules import RULES
+from gumboot.core.rules import ASKED, RULES
 from tests.core.test_rules_of_all_kinds import CASES as MORE
-from tests.core.test_rules_of_all_kinds import ELSEWHERE
 from tests.core.test_standing import READINGS
 from tests.helpers import codes, edited, findings, with_card
 
@@ -220,11 +219,11 @@ def test_daisy_becomes_a_stop_above_three() -> None:
     assert three == ["caution"]
     assert board["ports"][0]["terminals"]
     from gumboot.core.ledger import Ledger
-    from gumboot.core.plan.bank import _check_bank, plan_supply
+    from gumboot.core.plan.bank import plan_supply
+    from gumboot.core.plan.bank.fits import check_fits
 
     ledger = Ledger(edited({"bank.units": units, "bank.cabling": "daisy"}), shelf())
-    plan_supply(ledger)
-    _check_bank(ledger)
+    check_fits(ledger, plan_supply(ledger))
     assert [f.level for f in ledger.findings if f.code == "BANK-DAISY"] == ["stop"]
 
 
@@ -234,7 +233,7 @@ def test_busbar_without_opposite_ends_gets_no_bonus() -> None:
 
 
 def test_every_rule_has_its_two_cases_and_a_source() -> None:
-    assert set(CASES) | set(MORE) | set(READINGS) | ELSEWHERE == set(RULES)
+    assert set(CASES) | set(MORE) | set(READINGS) | set(ASKED) == set(RULES)
     assert all(rule.source in sources() for rule in RULES.values())
 
 

@@ -224,8 +224,7 @@ CASES: dict[str, Case] = {
     "AC-BLACK": (D3, {"settings.reserve_pct": 11}, None, {"settings.reserve_pct": 10}, None),
     "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
 }
-# Asked by a quick sum alone: nobody plans to join batteries at unlike voltages.
-ELSEWHERE = {"BANK-JOIN"}
+
 
 # The same code under the other family: (code, house, edits at the limit, card edits, edits just beyond, card edits).
 OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 import pytest
 
 from gumboot.core.errors import GumbootError
+from gumboot.core.expression import FUNCTIONS
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.sums import SUMS, ask_sum
 from gumboot.core.sums.ask import Answer
 from gumboot.drawing.show import figure_text
 from gumboot.web.asking import BadQuestion, answer_json, read_question
 
-NAMES = {"min": min, "max": max, "ceil": math.ceil, "floor": math.floor, "log": math.log}
+NAMES = FUNCTIONS
 ANCHOR = {
     "mass": "41 kg",
     "depth": "230 mm",
@@ -122,7 +122,7 @@ def test_by_hand(name: str, question: dict[str, Any], key: str, value: float, di
 def test_every_formula_gives_its_value(name: str, question: dict[str, Any]) -> None:
     for figure in ask(name, question).figures:
         assert figure.is_input or figure.source in sources()
-        if figure.formula:
+        if figure.formula and not figure.is_told_in_words:
             again = eval(figure.formula, {"__builtins__": {}}, {**NAMES, **{g.symbol: g.value for g in figure.given}})
             assert again == pytest.approx(figure.value, rel=1e-9, abs=1e-9), figure.key
 

@@ -22,7 +22,7 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 )
 
 
-CORE = ["tests/core", "tests/properties", "tests/acceptance"]
+CORE = ["tests/core", "tests/rules", "tests/properties", "tests/acceptance"]
 # Each worker has a database and a browser of its own. Browser tests of one file may follow each other on one house.
 SPREAD, BY_FILE = "worksteal", "loadfile"
 MOST_WORKERS = 4

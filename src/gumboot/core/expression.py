@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, TypeVar, cast
+from typing import TYPE_CHECKING, TypeVar, cast, overload
 
 if TYPE_CHECKING:
     from gumboot.core.figure import Figure
@@ -76,6 +76,9 @@ class Expression:
     def __neg__(self) -> Expression:
         return Expression(-self.value, "neg", (self,))
 
+    def __abs__(self) -> Expression:
+        return Expression(abs(self.value), "abs", (self,))
+
     @property
     def binds(self) -> int:
         """How tightly it binds when it stands within another."""
@@ -136,6 +139,7 @@ FUNCTIONS: dict[str, Callable[..., float]] = {
     "floor": math.floor,
     "ceil": math.ceil,
     "log": math.log,
+    "sqrt": math.sqrt,
     "abs": abs,
 }
 
@@ -154,19 +158,31 @@ def _lifted(parts: Sequence[float | Expression]) -> tuple[Expression, ...]:
     return tuple(p if isinstance(p, Expression) else Number(p) for p in parts)
 
 
-def _called(op: str, *parts: Amount) -> Amount:
+def _of(op: str, parts: Sequence[float | Expression]) -> Expression | float:
     value = float(FUNCTIONS[op](*(float(p) for p in parts)))
-    return cast(Amount, Expression(value, op, _lifted(parts)) if _is_expression(parts) else value)
+    return Expression(value, op, _lifted(parts)) if _is_expression(parts) else value
 
 
-def largest(*parts: Amount) -> Amount:
+def _called(op: str, part: Amount) -> Amount:
+    return cast(Amount, _of(op, (part,)))
+
+
+@overload
+def largest(*parts: float) -> float: ...  # type: ignore[overload-overlap]
+@overload
+def largest(*parts: Expression | float) -> Expression: ...
+def largest(*parts: Expression | float) -> Expression | float:
     """The largest of several; of one, itself."""
-    return parts[0] if len(parts) == 1 else _called("max", *parts)
+    return parts[0] if len(parts) == 1 else _of("max", parts)
 
 
-def least(*parts: Amount) -> Amount:
+@overload
+def least(*parts: float) -> float: ...  # type: ignore[overload-overlap]
+@overload
+def least(*parts: Expression | float) -> Expression: ...
+def least(*parts: Expression | float) -> Expression | float:
     """The least of several; of one, itself."""
-    return parts[0] if len(parts) == 1 else _called("min", *parts)
+    return parts[0] if len(parts) == 1 else _of("min", parts)
 
 
 def whole_below(part: Amount) -> Amount:
@@ -184,9 +200,9 @@ def natural_log(part: Amount) -> Amount:
     return _called("log", part)
 
 
-def size_of(part: Amount) -> Amount:
-    """The value without its sign."""
-    return _called("abs", part)
+def square_root(part: Amount) -> Amount:
+    """Square root."""
+    return _called("sqrt", part)
 
 
 def total(parts: Sequence[Amount], nothing: Amount) -> Amount:

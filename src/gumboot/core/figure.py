@@ -49,11 +49,12 @@ class Figure(Expression):
         return tuple({f.key: f for f in self.work.figures}.values())
 
     def _symbols(self) -> dict[str, str]:
-        """Symbol of each figure that this one rests on; those that share a symbol are numbered."""
-        rests, seen, found = self._rests_on(), dict[str, int](), {}
-        for f in rests:
-            seen[f.symbol] = seen.get(f.symbol, 0) + 1
-            found[f.key] = f.symbol if seen[f.symbol] == 1 else f"{f.symbol}_{seen[f.symbol]}"
+        """Symbol of each figure that this one rests on; those that share a symbol, or have this one's own, are numbered."""
+        seen, found = {self.symbol: 1}, {}
+        for f in self._rests_on():
+            n = seen[f.symbol] = seen.get(f.symbol, 0) + 1
+            first = 1 if f.symbol != self.symbol else 0
+            found[f.key] = f.symbol if n == first else f"{f.symbol}_{n if f.symbol != self.symbol else n - 1}"
         return found
 
     @property

@@ -68,21 +68,19 @@ class Workbook:
 
     def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
-        found = self._inputs.get((f"{card.id}:{field}", symbol, name))
-        if found is not None:
-            return found
-        owner, last, value = locate(card, field)
-        told = quantity(type(owner), last)
-        title = name or told.named(owner if owner is not card and "{id}" in told.name else card)
-        if value is None:
+        found = card.figure(field)
+        if found is None:
+            owner, last, _ = locate(card, field)
+            title = name or quantity(type(owner), last).named(card)
             raise WrongCard(f"The card {card.title} gives no {title[:1].lower()}{title[1:]} ({field}). Choose a card that does.")
-        found = self.keep(card_value(card.id, field, symbol or told.symbol, title, float(value), unit or told.unit))
-        self._inputs[f"{card.id}:{field}", symbol, name] = found
-        return found
+        if symbol:
+            found = card_value(card.id, field, symbol, name, found.value, unit)
+        return self.keep(found)
 
     def stated(self, card: AnyCard, field: str) -> Figure | None:
         """As ``read``, or None where the card is silent."""
-        return None if locate(card, field)[2] is None else self.read(card, field)
+        found = card.figure(field)
+        return found and self.keep(found)
 
     def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
         """Ask a rule; a breach is recorded as a finding. Returns whether it held."""

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter
 
 from gumboot.core.card.parts import Body, DataPort, Frozen, Overload, Port, Protocol, Range, Terminal
 from gumboot.core.errors import WrongCard
+from gumboot.core.figure import Figure, card_value
 from gumboot.core.limits import MOST_CARD_ITEMS, check_size
-from gumboot.core.quantity import Quantity
+from gumboot.core.quantity import Quantity, locate, quantity
 
 __all__ = ["Terminal"]
 
@@ -22,6 +24,28 @@ class _CardBase(Frozen):
     title: str
     maker: str
     house_notes: list[str] = []
+
+    @cached_property
+    def figures_read(self) -> tuple[int, dict[str, Figure]]:
+        """Figures read off this card so far, with the identity of the card they were read off."""
+        return id(self), {}
+
+    def figure(self, field: str) -> Figure | None:
+        """A number of this card as a figure, made once; ``field`` steps by attribute, or by id within a list. None where it is silent."""
+        owner_id, known = self.figures_read
+        if owner_id != id(self):
+            # A copy with other values carried them along; it must not use them.
+            known = {}
+            self.__dict__["figures_read"] = (id(self), known)
+        found = known.get(field)
+        if found is None:
+            owner, last, value = locate(self, field)
+            if value is None:
+                return None
+            told = quantity(type(owner), last)
+            name = told.named(owner if owner is not self and "{id}" in told.name else self)
+            found = known[field] = card_value(self.id, field, told.symbol, name, float(value), told.unit)
+        return found
 
 
 def find_terminal(title: str, ports: list[Port], port: str, terminal: str) -> Terminal:

@@ -89,7 +89,7 @@ def _main_device(ledger: Ledger) -> Figure | None:
 
 def _main_demand(ledger: Ledger, circuit: Circuit, supply: BankSupply) -> Demand:
     inverter = ledger.card("inverter")
-    low = bank_volts(ledger, "v_low_operating", "V_low", "Lowest voltage in operation")
+    low = bank_volts(ledger, "v_low_operating")
     device = _main_device(ledger)
     ledger.verdict(
         "BANK-DEVICE",
@@ -131,7 +131,7 @@ def _leg_current(ledger: Ledger, cid: str, loads: LoadsPlan) -> Figure:
 def _charging(ledger: Ledger, cid: str) -> Figure:
     inverter = ledger.card("inverter")
     amps = ledger.decided("settings.grid_charge_a", "I_gc", "Charge current from the grid", "A")
-    top = bank_volts(ledger, "v_max", "V_max", "Highest battery voltage")
+    top = bank_volts(ledger, "v_max")
     eta = ledger.read(inverter, "battery.efficiency", "eta", "Conversion efficiency", "")
     volts = ledger.read(inverter, "output_v", "V_ac", "Voltage between lines", "V")
     root = 3**0.5 if inverter.output == "three phase" else 1.0

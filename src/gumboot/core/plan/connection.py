@@ -526,7 +526,7 @@ def _generator(ledger: Ledger, loads: LoadsPlan) -> None:
     card, inverter = ledger.card("generator"), ledger.card("inverter")
     watts = ledger.read(card, "power_w", "P_gen", "Generator power", "W")
     amps = ledger.decided("settings.grid_charge_a", "I_gc", "Charge current from grid or generator", "A")
-    top = bank_volts(ledger, "v_max", "V_max", "Highest battery voltage")
+    top = bank_volts(ledger, "v_max")
     eta = ledger.read(inverter, "battery.efficiency", "eta", "Conversion efficiency", "")
     need = ledger.work(
         "circuits.generator_need",

@@ -30,7 +30,7 @@ def _bank(ledger: Ledger, supply: BankSupply) -> None:
     power = ledger.read(pv, "output_w", "P_ac", "PV inverter's output", "W")
     one = ledger.read(card, "charge_a", "I_c1", "Continuous charge of one battery", "A")
     port = ledger.read(inverter, "battery.charge_a", "I_inv", "Inverter's largest charge current", "A")
-    low = bank_volts(ledger, "v_low_operating", "V_low", "Lowest voltage in operation")
+    low = bank_volts(ledger, "v_low_operating")
     eta = ledger.read(inverter, "battery.efficiency", "eta", "Conversion efficiency", "")
     takes = ledger.work(
         "coupling.absorbed_w",

@@ -103,8 +103,8 @@ def _limit(ledger: Ledger, key: str, name: str, wanted_path: str, wanted: float 
 def _thresholds(ledger: Ledger) -> tuple[tuple[Setting, ...], Figure, Figure]:
     card, want = ledger.card("battery"), ledger.job.settings
     low, high = (
-        bank_volts(ledger, "v_min", "V_min", "Lowest battery voltage"),
-        bank_volts(ledger, "v_max", "V_max", "Highest battery voltage"),
+        bank_volts(ledger, "v_min"),
+        bank_volts(ledger, "v_max"),
     )
     ledger.verdict(
         "SET-EQUALISE",
@@ -119,11 +119,7 @@ def _thresholds(ledger: Ledger) -> tuple[tuple[Setting, ...], Figure, Figure]:
     rows: list[Setting] = []
     for key, title in ORDER:
         chosen = getattr(want, key, None)
-        figure = (
-            ledger.decided(f"settings.{key}", f"V_{key}", title, "V")
-            if chosen is not None
-            else bank_volts(ledger, f"open_loop.{key}", f"V_{key}", title)
-        )
+        figure = ledger.decided(f"settings.{key}", f"V_{key}", title, "V") if chosen is not None else bank_volts(ledger, f"open_loop.{key}")
         why = "the battery card's open-loop value" if chosen is None else "chosen by this job"
         used = "used when the battery stops talking" if card.data_ports else "the inverter works by it"
         rows.append(Setting(key, "Fallback voltages", title, f"{why}; {used}", figure, guards="life"))

@@ -54,6 +54,7 @@ class Sized:
     drop: Figure
     drop_pct: Figure
     length: Figure
+    ohm_per_km: Figure
 
     @property
     def size(self) -> str:
@@ -330,7 +331,7 @@ def _drop_formula(
     return value, formula, (length, ohm_km, demand.drop_a, x, cosine), "Warm resistance and reactance at the power factor given."
 
 
-def _drop(laid: Laid, book: Wiring, installed: Figure, length: Figure) -> tuple[Figure, Figure]:
+def _drop(laid: Laid, book: Wiring, installed: Figure, length: Figure) -> tuple[Figure, Figure, Figure]:
     ledger, cid, demand, run = laid.ledger, laid.cid, laid.demand, laid.run
     ohm_km = book.resistance(laid, installed.label)
     value, formula, given, limits = _drop_formula(laid, book, installed, length, ohm_km)
@@ -361,7 +362,7 @@ def _drop(laid: Laid, book: Wiring, installed: Figure, length: Figure) -> tuple[
         limit=limit,
         field=f"runs.{run.id}.length_m",
     )
-    return drop, pct
+    return drop, pct, ohm_km
 
 
 def _required(demand: Demand, code: str, book: Wiring) -> tuple[str, str, str]:
@@ -427,7 +428,22 @@ def _sized(laid: Laid, book: Wiring, circuit: Circuit, length: Figure) -> Sized:
         _check_pv_wire(ledger, cid, run)
     if circuit.has_earth:
         earth, earth_required = _earth(laid, book, device or demand.design_a, code, chosen)
-    drop, pct = _drop(laid, book, installed, length)
+    drop, pct, ohm_km = _drop(laid, book, installed, length)
     return Sized(
-        circuit, run, demand, device, code_size, required_size, installed, usable, table, *factors, earth, earth_required, drop, pct, length
+        circuit,
+        run,
+        demand,
+        device,
+        code_size,
+        required_size,
+        installed,
+        usable,
+        table,
+        *factors,
+        earth,
+        earth_required,
+        drop,
+        pct,
+        length,
+        ohm_km,
     )

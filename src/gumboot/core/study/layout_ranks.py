@@ -44,21 +44,13 @@ class Found:
     counts: tuple[int, ...] = ()
 
 
-def _limit(f: Finder, lay: Lay) -> float:
-    return next(f.limit_v(t) for t in f.trackers if t.id == lay.tracker)
-
-
-def _tightest(f: Finder) -> float:
-    return min(f.limit_v(t) for t in f.trackers)
-
-
 def measured(f: Finder, lays: tuple[Lay, ...]) -> Layout:
     """A layout with its margin, yield, balance and wiring."""
     modules = sum(x.total for x in lays)
     if f.optimiser is None:
-        margin = min(_limit(f, x) - cold_volts(f, x.modules) for x in lays)
+        margin = min(f.limit_v[x.tracker] - cold_volts(f, x.modules) for x in lays)
     else:
-        margin = min(_limit(f, x) - f.optimiser.string_v for x in lays)
+        margin = min(f.limit_v[x.tracker] - f.optimiser.string_v for x in lays)
     kwh = sum(x.total * f.kwh_each[x.face] for x in lays) if f.kwh_each is not None else None
     each = [x.total for x in lays]
     return Layout(lays, modules, margin, kwh, float(max(each) - min(each)), 2 * sum(x.count for x in lays))
@@ -80,7 +72,7 @@ def _order(f: Finder, best_kwh: float, first: str) -> Callable[[Layout], tuple[f
 
     def key(x: Layout) -> tuple[float, ...]:
         lost = int(50 * (best_kwh - (x.kwh or 0.0)) / best_kwh + 1e-9) if best_kwh else 0
-        enough = min(x.margin_v, _tightest(f) / 20)
+        enough = min(x.margin_v, min(f.limit_v.values()) / 20)
         rest = (-round(enough, 1), x.cores, x.spread, -round(x.kwh or 0.0), -round(x.margin_v, 1))
         if first == "margin":
             return (-round(x.margin_v, 1), -x.modules, lost, *rest)
@@ -120,7 +112,7 @@ def _with_reason(x: Layout, first: Layout, rank: int, f: Finder, by: str) -> Lay
     said = []
     if rank == 0:
         near = "within 2 % of the most yield, " if x.kwh is not None else ""
-        margin = "enough margin" if x.margin_v >= _tightest(f) / 20 else f"only {x.margin_v:.0f} V of margin"
+        margin = "enough margin" if x.margin_v >= min(f.limit_v.values()) / 20 else f"only {x.margin_v:.0f} V of margin"
         said.append({"yield": f"most modules, {near}{margin}, least wiring", "margin": "most margin", "wiring": "least wiring"}[by])
     else:
         if x.modules < first.modules:
@@ -160,17 +152,17 @@ def _with_figures(x: Layout, f: Finder) -> Layout:
     key = layout_key(x.lays)
     near = min(
         x.lays,
-        key=lambda y: _limit(f, y) - (f.optimiser.string_v if f.optimiser else cold_volts(f, y.modules)),
+        key=lambda y: f.limit_v[y.tracker] - (f.optimiser.string_v if f.optimiser else cold_volts(f, y.modules)),
     )
     limit = Figure(
         f"layout.{key}.limit",
         "V_lim",
         f"Never above, {near.tracker}",
-        _limit(f, near),
+        f.limit_v[near.tracker],
         "V",
         f.book.strings.voltage_source,
     )
-    reached = _limit(f, near) - x.margin_v
+    reached = f.limit_v[near.tracker] - x.margin_v
     cold = Figure(f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", limit.source)
     margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", x.margin_v, "V", "arith", "V_lim - V", (limit, cold))
     if f.kwh_each is None or x.kwh is None:

@@ -6,6 +6,7 @@ import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any, TypeVar
 
 import numpy as np
@@ -89,9 +90,11 @@ class Finder:
         """The inverter that has an input."""
         return next(c for c in self.converters if any(t.id == tracker for t in c.trackers))
 
-    def limit_v(self, tracker: Tracker) -> float:
-        """The voltage that an input never exceeds, V."""
-        return voltages.limit(Workbook(self.book), "limit", self.converter_of(tracker.id), tracker, self.module).value
+    @cached_property
+    def limit_v(self) -> Mapping[str, float]:
+        """The voltage that each input never exceeds, V."""
+        w = Workbook(self.book)
+        return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, self.module).value for t in self.trackers}
 
 
 def finder_of(plan: Plan) -> Finder | str:

@@ -11,6 +11,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import BookId
+from gumboot.core.workbook import Workbook
 
 Kind = Literal["quantity", "quantities", "count", "size", "sizes", "choice", "text"]
 
@@ -67,9 +68,13 @@ def _about(title: str, **extra: Any) -> dict[str, Any]:
     return {**extra, **({"family": family} if family else {})}
 
 
-def quantity(unit: str, title: str, default: Any = ..., of: str = "", **limits: Any) -> Any:
-    """A field that takes a number in ``unit``, or text with another unit of its kind. ``of`` is the voltage that a coefficient is a share of."""
-    return Field(default, title=title, json_schema_extra=_about(title, kind="quantity", unit=unit, **({"of": of} if of else {})), **limits)
+def quantity(unit: str, title: str, default: Any = ..., of: str = "", symbol: str = "", **limits: Any) -> Any:
+    """A field that takes a number in ``unit``, or text with another unit of its kind.
+
+    ``of`` is the voltage that a coefficient is a share of; ``symbol`` is what its figure is called in workings.
+    """
+    more = {**({"of": of} if of else {}), **({"symbol": symbol} if symbol else {})}
+    return Field(default, title=title, json_schema_extra=_about(title, kind="quantity", unit=unit, **more), **limits)
 
 
 def quantities(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:
@@ -77,9 +82,18 @@ def quantities(unit: str, title: str, default: Any = ..., **limits: Any) -> Any:
     return Field(default, title=title, json_schema_extra=_about(title, kind="quantities", unit=unit), **limits)
 
 
-def count(title: str, default: Any = ..., **limits: Any) -> Any:
+def count(title: str, default: Any = ..., symbol: str = "", **limits: Any) -> Any:
     """A field that takes a whole number."""
-    return Field(default, title=title, json_schema_extra=_about(title, kind="count"), **limits)
+    more = {"symbol": symbol} if symbol else {}
+    return Field(default, title=title, json_schema_extra=_about(title, kind="count", **more), **limits)
+
+
+def told(w: Workbook, question: Ask, field: str) -> Figure:
+    """What was asked with, as a figure under the words of its field."""
+    info = type(question).model_fields[field]
+    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+    symbol, unit = str(extra.get("symbol", field)), str(extra.get("unit", ""))
+    return w.given(field, symbol, info.title or field, getattr(question, field), unit)
 
 
 def choice(title: str, default: Any = ...) -> Any:

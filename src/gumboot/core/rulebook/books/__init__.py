@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gumboot.core.errors import NotInTable
+from gumboot.core.rulebook.books.bank import BANK, BankClauses
 from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
 from gumboot.core.rulebook.loader import HERE
 
@@ -51,6 +52,11 @@ class RuleBook:
     def strings(self) -> StringClauses:
         """Clauses of PV strings."""
         return _STRINGS[self.family]
+
+    @property
+    def bank(self) -> BankClauses:
+        """Clauses of the battery circuit."""
+        return BANK[self.family]
 
 
 _STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}

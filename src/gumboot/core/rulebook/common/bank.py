@@ -6,20 +6,23 @@ import math
 from collections.abc import Sequence
 
 from gumboot.core.errors import OutOfRange
+from gumboot.core.expression import Amount, natural_log, square_root, total
 
 
-def busbar_shares_a(total_a: float, lead_ohm: Sequence[float], cell_ohm: Sequence[float]) -> tuple[float, ...]:
+def busbar_shares_a(whole_a: Amount, lead_ohm: Sequence[Amount], cell_ohm: Sequence[Amount]) -> tuple[Amount, ...]:
     """Current in A of each battery on stout busbars: the conductances of its lead and cells share the total. Shape (n,).
 
-    All batteries stand at one voltage. Raises OutOfRange for a path without resistance.
+    All batteries stand at one voltage; any unit of resistance, one for all. Raises OutOfRange for a path without resistance.
     """
-    paths = [lead + cell for lead, cell in zip(lead_ohm, cell_ohm, strict=True)]
-    if min(paths) <= 0:
+    paths = [cell + lead for lead, cell in zip(lead_ohm, cell_ohm, strict=True)]
+    if min(float(p) for p in paths) <= 0:
+        smallest = min(float(p) for p in paths)
         raise OutOfRange(
-            "resistance of a battery's path", f"{min(paths)} ohm", "above 0 ohm", "Ohm's law", "Give the lead and the cell resistance."
+            "resistance of a battery's path", f"{smallest} ohm", "above 0 ohm", "Ohm's law", "Give the lead and the cell resistance."
         )
-    whole = sum(1 / r for r in paths)
-    return tuple(total_a / r / whole for r in paths)
+    conductances = [1.0 / path for path in paths]
+    whole = total(conductances, conductances[0])
+    return tuple(whole_a / path / whole for path in paths)
 
 
 def chain_shares_a(total_a: float, cell_ohm: Sequence[float], link_ohm: Sequence[float], diagonal: bool) -> tuple[float, ...]:
@@ -78,9 +81,9 @@ def fault_current_a(open_v: float, cell_ohm: Sequence[float], lead_ohm: Sequence
     return open_v / (inner + main_ohm)
 
 
-def equalising_current_a(difference_v: float, cell_a_ohm: float, cell_b_ohm: float, lead_ohm: float) -> float:
-    """Current in A at the moment two batteries of unlike voltage are joined."""
-    return abs(difference_v) / (cell_a_ohm + cell_b_ohm + lead_ohm)
+def equalising_current_a(difference_v: Amount, cells_mohm: Amount, lead_mohm: Amount) -> Amount:
+    """Current in A at the moment two batteries of unlike voltage are joined; ``cells_mohm`` is the resistance inside both together."""
+    return 1000.0 * abs(difference_v) / (cells_mohm + lead_mohm)
 
 
 def precharge_voltage_v(source_v: float, resistance_ohm: float, capacitance_f: float, time_s: float) -> float:
@@ -88,21 +91,26 @@ def precharge_voltage_v(source_v: float, resistance_ohm: float, capacitance_f: f
     return source_v * (1.0 - math.exp(-time_s / (resistance_ohm * capacitance_f)))
 
 
-def precharge_time_s(resistance_ohm: float, capacitance_f: float, reached: float = 0.99) -> float:
+def precharge_time_s(resistance_ohm: Amount, capacitance_uf: Amount, reached: Amount) -> Amount:
     """Time in s until the capacitor reaches a share of the source: -RC ln(1 - share). Raises OutOfRange for a share outside 0 to 1."""
-    if not 0 < reached < 1:
-        raise OutOfRange("share reached", reached, "above 0, below 1", "charging law", "Give 0.99, say.")
-    return -resistance_ohm * capacitance_f * math.log(1.0 - reached)
+    if not 0 < float(reached) < 1:
+        raise OutOfRange("share reached", float(reached), "above 0, below 1", "charging law", "Give 0.99, say.")
+    return -resistance_ohm * capacitance_uf * 1e-6 * natural_log(1.0 - reached)
 
 
-def precharge_energy_j(voltage_v: float, capacitance_f: float) -> float:
+def precharge_five_s(resistance_ohm: Amount, capacitance_uf: Amount) -> Amount:
+    """Five time constants in s: within 1 % of the source's voltage."""
+    return 5.0 * resistance_ohm * capacitance_uf * 1e-6
+
+
+def precharge_energy_j(voltage_v: Amount, capacitance_uf: Amount) -> Amount:
     """Energy in J that the resistor takes: as much as the capacitor holds, whatever the resistor."""
-    return 0.5 * capacitance_f * voltage_v * voltage_v
+    return 0.5 * capacitance_uf * 1e-6 * voltage_v**2
 
 
-def ripple_rms_a(dc_a: float) -> float:
+def ripple_rms_a(dc_a: Amount) -> Amount:
     """RMS in A of a battery current that follows single-phase power without smoothing: I sqrt(1.5), the safe side of any ripple."""
-    return dc_a * math.sqrt(1.5)
+    return square_root(1.5 * dc_a**2)
 
 
 def series_window_v(units: int, lowest_v: float, highest_v: float) -> tuple[float, float]:
@@ -110,6 +118,6 @@ def series_window_v(units: int, lowest_v: float, highest_v: float) -> tuple[floa
     return units * lowest_v, units * highest_v
 
 
-def longest_lead_m(drop_limit_v: float, current_a: float, r_ohm_per_km: float) -> float:
+def longest_lead_m(drop_limit_v: Amount, current_a: Amount, r_ohm_per_km: Amount) -> Amount:
     """Longest one-way battery lead in m for a drop in V."""
     return drop_limit_v / (2.0 * current_a * r_ohm_per_km / 1000.0)

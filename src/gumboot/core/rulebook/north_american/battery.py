@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
+from gumboot.core.expression import Amount
 
-def inverter_input_current_a(output_w: float, lowest_v: float, efficiency: float) -> float:
+
+def inverter_input_current_a(output_w: Amount, lowest_v: Amount, efficiency: Amount) -> Amount:
     """DC current in A at the lowest battery voltage, conversion loss included (706.30(A))."""
     return output_w / (lowest_v * efficiency)
 
 
-def bank_fault_current_a(unit_fault_a: float, units: int) -> float:
+def bank_fault_current_a(unit_fault_a: Amount, units: Amount) -> Amount:
     """Prospective fault current in A at the busbars, leads neglected (safe side)."""
-    return unit_fault_a * units
-
-
-def precharge_time_constant_s(resistance_ohm: float, capacitance_f: float) -> float:
-    """Time constant in s of the pre-charge path."""
-    return resistance_ohm * capacitance_f
+    return units * unit_fault_a

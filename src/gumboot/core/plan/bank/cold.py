@@ -1,0 +1,35 @@
+"""What is left of the bank's energy on the coldest day at the equipment?"""
+
+from __future__ import annotations
+
+from gumboot.core.expression import largest, least
+from gumboot.core.figure import Figure, constant
+from gumboot.core.ledger import Ledger
+
+# Capacity lost to cold: where the loss begins and its slope.
+LITHIUM_COLD = (
+    constant("T_knee", "Cell temperature below which lithium gives less", 10, "°C", "cp.cold"),
+    constant("k_T", "Capacity lost for each kelvin below", 0.005, "1/K", "cp.cold", "lithium"),
+)
+LEAD_COLD = (
+    Figure("const.cp.cold.T_knee_lead", "T_knee", "Cell temperature below which lead-acid gives less", 25, "°C", "cp.cold"),
+    Figure("const.cp.cold.k_T_lead", "k_T", "Capacity lost for each kelvin below", 0.008, "1/K", "cp.cold", limits="lead-acid"),
+)
+COLD_SPAN_K = 50.0
+
+
+def usable_when_cold(ledger: Ledger, usable: Figure) -> None:
+    """Usable energy with cells as cold as the air; the question of the coldest air is asked by the check of charging."""
+    if ledger.job.site.room_low_c is None:
+        return
+    knee, slope = LEAD_COLD if ledger.seats.battery.chemistry.startswith("lead-acid") else LITHIUM_COLD
+    below = least(largest(0.0, knee - ledger.decided("site.room_low_c")), COLD_SPAN_K)
+    ledger.work(
+        "bank.usable_cold",
+        "E_cold",
+        "Usable energy on the coldest day",
+        usable * (1 - slope * below),
+        "Wh",
+        "cp.cold",
+        limits=f"Cells as cold as the air; down to {COLD_SPAN_K:g} K below the knee. The maker's curve wins.",
+    )

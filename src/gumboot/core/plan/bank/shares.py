@@ -1,0 +1,75 @@
+"""What does each battery of a bank carry, and what flows into a fault at the far end of its cable?"""
+
+from __future__ import annotations
+
+from gumboot.core.expression import Expression, named
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.supply import BankSupply, bank_volts
+from gumboot.core.plan.sizing import Sized
+from gumboot.core.rulebook.common import bank as network
+from gumboot.core.rules import bank as rules
+
+
+def lead_mohm(ledger: Ledger, sized: Sized) -> Figure:
+    """Loop resistance of one battery's leads, from the resistance its drop was worked with."""
+    cid = sized.circuit.id
+    loop = 2 * sized.length / 1000 * sized.ohm_per_km * 1000
+    return ledger.work(f"bank.lead_ohm.{cid}", "R", f"Leads of {cid}, there and back", loop, "mohm", "physics")
+
+
+def shares_of(whole: Figure, cell: Figure, leads: list[Figure], cabling: str) -> tuple[tuple[Expression, ...], str]:
+    """What each battery of a parallel bank carries of a current, and what the answer holds for: the network of leads and cells solved."""
+    cells = [cell] * len(leads)
+    if cabling == "busbar":
+        amps: tuple[Expression, ...] = network.busbar_shares_a(whole, leads, cells)
+        return amps, "All cells at one voltage."
+    # In a chain the first lead goes to the take-off; each later one joins a battery to its neighbour.
+    links = [f.value / 2 for f in leads[1:]]
+    solved = network.chain_shares_a(whole.value, [cell.value] * len(leads), links, cabling == "diagonal")
+    words = "battery {n} of the chain solved with " + ", ".join(f"{{{i}}}" for i in range(len(leads) + 2))
+    found = tuple(named(words.replace("{n}", str(i + 1)), a, whole, cell, *leads) for i, a in enumerate(solved))
+    return found, "All cells at one voltage. Chain solved node by node by Kirchhoff's laws."
+
+
+def plan_shares(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
+    """What each battery of a parallel bank carries of the design current; nothing while a lead is not sized."""
+    card, bank = ledger.seats.battery, ledger.job.bank
+    if len(leads) < 2 or len(leads) != len(bank.units):
+        return ()
+    cell, ohms = ledger.read(card, "cell_mohm"), [lead_mohm(ledger, z) for z in leads]
+    amps, limits = shares_of(supply.design_a, cell, ohms, bank.cabling)
+    shares = tuple(
+        ledger.work(
+            f"bank.share.{unit.id}",
+            f"I_{unit.id.replace('-', '_')}",
+            f"Share of {unit.id} at the design current",
+            amps[i],
+            "A",
+            "cp.share",
+            limits=limits,
+        )
+        for i, unit in enumerate(bank.units)
+    )
+    worst = max(range(len(shares)), key=lambda i: shares[i].value)
+    one = ledger.read(card, "discharge_a")
+    ledger.ask(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
+    return shares
+
+
+def fault_at_the_far_end(ledger: Ledger, supply: BankSupply, main: Sized | None) -> None:
+    """Fault current at the inverter's terminals, main cable counted: what the fuse really sees there."""
+    if main is None:
+        return
+    top = bank_volts(ledger, "v_max")
+    name = "Resistance inside the bank, from its fault current"
+    inner = ledger.work("bank.inner_mohm", "R_b", name, 1000 * top / supply.fault_a, "mohm", "physics")
+    ledger.work(
+        "bank.fault_far_a",
+        "I_k_far",
+        "Fault current at the inverter's end of the main cable",
+        1000 * top / (inner + lead_mohm(ledger, main)),
+        "A",
+        "physics",
+        limits="The fuse must break the larger current at the busbars, and still operate at this one.",
+    )

@@ -1,0 +1,75 @@
+"""Currents of one input: what flows, what the terminals and the isolator carry, and whether strings need fuses."""
+
+from __future__ import annotations
+
+from gumboot.core.card import ModuleCard
+from gumboot.core.card.model import BoardCard, Tracker
+from gumboot.core.figure import Figure
+from gumboot.core.rulebook.north_american import photovoltaic as pv
+from gumboot.core.rules.strings import Amps, Fuse, Isolator
+from gumboot.core.seats import Converter
+from gumboot.core.workbook import Workbook
+
+
+def parallel(w: Workbook, key: str, strings: int) -> Figure:
+    """Strings in parallel on an input."""
+    return w.work(f"{key}.parallel", "N", "Strings in parallel", float(strings), "", "arith")
+
+
+def of_modules(w: Workbook, key: str, module: ModuleCard, strings: Figure) -> tuple[Figure, Figure]:
+    """Operating current and maximum circuit current of strings in parallel."""
+    amps = strings * w.read(module, "imp_a")
+    most = pv.maximum_circuit_current_a(w.read(module, "isc_a"), strings)
+    return (
+        w.work(f"{key}.operating_a", "I_op", "Operating current", amps, "A", "physics"),
+        w.work(f"{key}.maximum_a", "I_max", "Maximum circuit current", most, "A", w.book.strings.current_source),
+    )
+
+
+def amps(
+    w: Workbook,
+    place: str,
+    converter: Converter,
+    tracker: Tracker,
+    flows: tuple[Figure, Figure],
+    *,
+    bridged: bool,
+    others: tuple[str, ...] = (),
+    held: bool = False,
+    field: str = "",
+) -> Amps:
+    """What one input carries against its limits; ``flows`` are the operating and the maximum circuit current."""
+    at = f"trackers.{tracker.id}"
+    return Amps(
+        place=place,
+        operating=flows[0],
+        maximum=flows[1],
+        operating_most=w.read(converter, f"{at}.i_max_a"),
+        maximum_most=w.read(converter, f"{at}.isc_max_a"),
+        terminal=w.read(converter, f"{at}.terminal_max_a"),
+        bridge=w.stated(converter, f"{at}.bridge_max_a"),
+        bridged=bridged,
+        bridge_with=tracker.bridge_with,
+        others=others,
+        held=held,
+        field=field,
+    )  # fmt: skip
+
+
+def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: int, chosen: Figure | None) -> Fuse:
+    """String fuses: where the other strings together could feed a fault with more than the module bears."""
+    clauses = w.book.strings
+    bears, short = w.read(module, "fuse_max_a"), w.read(module, "isc_a")
+    low, high = clauses.fuse_range(short, bears)
+    needed = clauses.fuse_needed(strings, short.value, bears.value)
+    smallest = largest = bears
+    if needed or chosen is not None:
+        smallest = w.work(f"{key}.fuse_least", "I_f_min", "Smallest string fuse", low, "A", clauses.fuse_source)
+        largest = w.work(f"{key}.fuse_most", "I_f_max", "Largest string fuse", high, "A", clauses.fuse_source)
+    return Fuse(place=place, parallel=strings, needed=needed, chosen=chosen, least=smallest, most=largest, bears=bears)
+
+
+def isolator(w: Workbook, place: str, box: BoardCard, cold: Figure, maximum: Figure) -> Isolator:
+    """The box or isolator at the roof against what this input brings through it."""
+    volts, amps_ = w.stated(box, "dc_voltage"), w.read(box, "busbar_a")
+    return Isolator(place=place, title=box.title, cold=cold, maximum=maximum, volts=volts, amps=amps_)

@@ -1,0 +1,59 @@
+"""Does each face have a place for the modules planned on it, and is their power accepted?"""
+
+from __future__ import annotations
+
+from gumboot.core.card import ModuleCard
+from gumboot.core.expression import total
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Face
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.places import places
+from gumboot.core.rules import strings as rules
+from gumboot.core.seats import Converter
+from gumboot.core.workbook import Workbook
+
+
+def face_holds(w: Workbook, face: Face, module: ModuleCard | None) -> Figure:
+    """Places on a roof face."""
+    return w.work(
+        f"faces.{face.id}.holds",
+        "n_face",
+        f"Places on {face.title.lower()}",
+        float(places(face, module)),
+        "",
+        "cp.clear",
+        limits="Whole modules between the setbacks and clear of obstacles, packed by rows; columns and rows where no size is entered.",
+    )
+
+
+def on_face(w: Workbook, face: Face, module: ModuleCard | None, wanted: int) -> rules.OnFace:
+    """Modules wanted on a face against its places."""
+    field = f"faces.{face.id}.{'columns' if face.width_mm is None else 'width_mm'}"
+    return rules.OnFace(title=face.title, wanted=wanted, places=face_holds(w, face, module), field=field)
+
+
+def check_faces(ledger: Ledger) -> None:
+    """Every face against the modules planned on it."""
+    for face in ledger.job.faces:
+        wanted = sum(s.modules for s in ledger.job.strings if s.face == face.id)
+        ledger.ask(rules.face_holds, on_face(ledger, face, ledger.seats.module, wanted))
+
+
+def accepted(w: Workbook, converters: list[Converter]) -> Figure | None:
+    """PV power that the inverters accept; None where none has an input."""
+    parts = [w.read(c, "pv_max_w") for c in converters if c.trackers]
+    if len(parts) < 2:
+        return parts[0] if parts else None
+    return w.work("strings.power_most", "P_pv_max", "PV power all inverters accept", total(parts, parts[0]), "W", "arith")
+
+
+def array_power(ledger: Ledger, converters: list[Converter]) -> Figure:
+    """Power of all modules, judged against what the inverters accept."""
+    counts = [ledger.decided(f"strings.{s.id}.modules") for s in ledger.job.strings]
+    watts = total(counts, counts[0]) * ledger.read(ledger.seats.modules, "power_w")
+    power = ledger.work("strings.power", "P_pv", "PV power", watts, "W", "arith")
+    most = accepted(ledger, converters)
+    if most is not None:
+        ledger.ask(rules.array_power, rules.Array(power=power, most=most))
+    # Without an input each string has said so already.
+    return power

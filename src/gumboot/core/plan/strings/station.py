@@ -1,0 +1,239 @@
+"""The Strings station: every input of the job's inverters with what hangs on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card.model import Tracker
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Face, String
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.strings import currents, optimised, voltages
+from gumboot.core.plan.strings.faces import array_power, check_faces
+from gumboot.core.plan.topology import Input, inputs
+from gumboot.core.rules import strings as rules
+from gumboot.core.seats import Converter
+
+
+@dataclass(frozen=True)
+class TrackerPlan:
+    """One tracker with its string: voltages, limits, currents and the allowed count."""
+
+    tracker: Tracker
+    place: str
+    strings: tuple[String, ...]
+    face: Face
+    modules: int
+    cold_v: Figure
+    hot_v: Figure
+    limit_v: Figure
+    window_low_v: Figure
+    start_v: Figure
+    operating_a: Figure
+    maximum_a: Figure
+    count_most: Figure
+    count_least: Figure
+    today_v: Figure | None
+    optimised: bool = False
+
+
+@dataclass(frozen=True)
+class StringsPlan:
+    """All trackers that carry a string."""
+
+    trackers: tuple[TrackerPlan, ...]
+    power: Figure
+
+    def by_id(self, tracker: str) -> TrackerPlan | None:
+        """The plan of one tracker, or None when it carries nothing."""
+        return next((t for t in self.trackers if t.tracker.id == tracker), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Hanging:
+    """An input with the strings that hang on it and the face they lie on."""
+
+    at: Input
+    strings: tuple[String, ...]
+    face: Face
+
+    @property
+    def place(self) -> str:
+        """The input as findings and figures name it."""
+        return self.at.tracker.id
+
+    @property
+    def key(self) -> str:
+        """Beginning of the keys of its figures."""
+        return f"strings.{self.place}"
+
+    @property
+    def longest(self) -> String:
+        """Its longest string; of several the first."""
+        return max(self.strings, key=lambda s: s.modules)
+
+    @property
+    def shortest(self) -> String:
+        """Its shortest string; of several the first."""
+        return min(self.strings, key=lambda s: s.modules)
+
+
+def _others(ledger: Ledger, tracker: Tracker) -> tuple[str, ...]:
+    """Strings on the input whose terminal the maker's bridge would take."""
+    return tuple(s.id for s in ledger.job.strings if tracker.bridge_with and s.tracker == tracker.bridge_with)
+
+
+def _through_roof_box(ledger: Ledger, place: str, cold: Figure, maximum: Figure) -> None:
+    if ledger.seats.roof_box is not None:
+        ledger.ask(rules.isolator, currents.isolator(ledger, place, ledger.seats.roof_box, cold, maximum))
+
+
+def _check_currents(ledger: Ledger, facts: rules.Amps) -> None:
+    for rule in rules.CURRENTS:
+        ledger.ask(rule, facts)
+
+
+def _check_labels(ledger: Ledger, h: Hanging, first: String) -> None:
+    pairs = [(s.label_top, s.label_bottom) for s in h.strings]
+    ledger.ask(rules.labelled_alike, rules.Labels(place=h.place, pairs=pairs, field=f"strings.{first.id}.label_bottom"))
+
+
+def _amps(ledger: Ledger, h: Hanging, flows: tuple[Figure, Figure], held: bool) -> rules.Amps:
+    return currents.amps(
+        ledger,
+        h.place,
+        h.at.converter,
+        h.at.tracker,
+        flows,
+        bridged=any(s.bridge for s in h.strings),
+        others=_others(ledger, h.at.tracker),
+        held=held,
+        field=f"strings.{h.strings[0].id}.bridge",
+    )
+
+
+def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPlan:
+    module, key, longest = ledger.seats.modules, h.key, h.longest
+    count, field = ledger.decided(f"strings.{longest.id}.modules"), f"strings.{longest.id}.modules"
+    hung = voltages.Hung(
+        place=h.place,
+        module=module,
+        longest=count,
+        shortest=ledger.decided(f"strings.{h.shortest.id}.modules"),
+        cell_rise=ledger.decided(f"faces.{h.face.id}.cell_rise_k"),
+        field=field,
+    )
+    v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air)
+    voltages.tabulated(ledger, key, h.place, count, module, air.coldest)
+    today = air.today and voltages.open_voltage(
+        ledger, f"{key}.today_v", f"Open-circuit voltage expected today, {h.place}", count, module, air.today, "physics"
+    )
+    flows = currents.of_modules(ledger, key, module, currents.parallel(ledger, key, len(h.strings)))
+    _check_currents(ledger, _amps(ledger, h, flows, held=False))
+    chosen = ledger.decided("string_fuse_a") if ledger.job.string_fuse_a is not None else None
+    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, len(h.strings), chosen))
+    _through_roof_box(ledger, h.place, v.cold, flows[1])
+    for rule in rules.VOLTAGES:
+        ledger.ask(rule, v)
+    lays = [(s.modules, s.face) for s in h.strings]
+    ledger.ask(rules.alike, rules.Laid(place=h.place, lays=lays, field=field))
+    _check_labels(ledger, h, longest)
+    return _planned(h, longest.modules, v, flows, today, v.most or count, v.fewest or count)
+
+
+def _planned(
+    h: Hanging, modules: int, v: rules.Volts, flows: tuple[Figure, Figure], today: Figure | None, most: Figure, fewest: Figure
+) -> TrackerPlan:
+    return TrackerPlan(
+        tracker=h.at.tracker,
+        place=h.at.place,
+        strings=h.strings,
+        face=h.face,
+        modules=modules,
+        cold_v=v.cold,
+        hot_v=v.hot,
+        limit_v=v.limit,
+        window_low_v=v.low,
+        start_v=v.start,
+        operating_a=flows[0],
+        maximum_a=flows[1],
+        count_most=most,
+        count_least=fewest,
+        today_v=today,
+        optimised=v.held,
+    )
+
+
+def _plan_optimised(ledger: Ledger, h: Hanging) -> TrackerPlan | None:
+    card, module = ledger.seats.optimiser, ledger.seats.modules
+    if card is None:
+        return None
+    for s in h.strings:
+        field = f"strings.{s.id}.modules"
+        facts = optimised.string(ledger, f"strings.{s.id}", s.id, ledger.decided(field), module, card, field)
+        ledger.ask(rules.optimiser_count, facts)
+        ledger.ask(rules.optimiser_power, facts)
+    v = optimised.volts(ledger, h.key, h.place, module, card, h.at.converter, h.at.tracker)
+    amps = optimised.maximum(ledger, h.key, currents.parallel(ledger, h.key, len(h.strings)), card)
+    ledger.ask(rules.cold_voltage, v)
+    _check_currents(ledger, _amps(ledger, h, (amps, amps), held=True))
+    _through_roof_box(ledger, h.place, v.cold, amps)
+    _check_labels(ledger, h, h.strings[0])
+    # Before the inverter commands them, optimisers give about one volt each: that is what a meter finds at the dead tests.
+    return _planned(h, h.strings[0].modules, v, (amps, amps), None, facts.most, facts.fewest)
+
+
+def _check_mode(ledger: Ledger, converter: Converter) -> None:
+    """Independent or parallel inputs as the strings really land."""
+    own = [s for s in ledger.job.strings if any(t.id == s.tracker for t in converter.trackers)]
+    if own:
+        laid = rules.Laid(place="inputs", lays=[(s.modules, s.face) for s in own])
+        ledger.ask(rules.input_mode, rules.Mode(mode=ledger.job.pv_mode, modes=ledger.seats.inverter.pv_modes, laid=laid))
+
+
+def _check_shutdown(ledger: Ledger) -> None:
+    if not ledger.book.strings.asks_rapid_shutdown:
+        return
+    fitted = ledger.job.site.rapid_shutdown
+    if fitted is None:
+        ledger.gap("site.rapid_shutdown", "survey", "Is rapid shutdown of the array fitted?", "Whether a fire crew can make the roof dead")
+    ledger.ask(rules.rapid_shutdown, rules.Shutdown(fitted=fitted))
+
+
+def _hanging(ledger: Ledger, at: Input) -> Hanging | None:
+    """What hangs on an input; None where nothing does, or while its face is not known."""
+    strings = tuple(s for s in ledger.job.strings if s.tracker == at.tracker.id)
+    if not strings:
+        return None
+    face = next((f for f in ledger.job.faces if f.id == strings[0].face), None)
+    if face is None:
+        ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {at.tracker.id}")
+        return None
+    return Hanging(at, strings, face)
+
+
+def plan_strings(ledger: Ledger) -> StringsPlan | None:
+    """Work out the Strings station; None without strings, or while a temperature is missing."""
+    if not ledger.job.strings:
+        if ledger.seats.module is not None:
+            waits = "Voltage and current of the strings; choose no module if there is no PV"
+            ledger.gap("strings", "strings", "Which modules are joined to which tracker?", waits)
+        return None
+    coldest, summer = ledger.asked("site.record_low_c"), ledger.asked("site.summer_high_c")
+    today = ledger.asked("site.cell_today_c")
+    check_faces(ledger)
+    found = inputs(ledger)
+    known = frozenset(i.tracker.id for i in found)
+    for s in ledger.job.strings:
+        ledger.ask(rules.tracker_exists, rules.Lands(string=s.id, tracker=s.tracker, known=known))
+    _check_mode(ledger, ledger.seats.inverter)
+    _check_shutdown(ledger)
+    if coldest is None or summer is None:
+        return None
+    air = voltages.Weather(coldest, summer, today)
+    plans = []
+    for at in found:
+        if h := _hanging(ledger, at):
+            plan = _plan_optimised(ledger, h) if ledger.seats.optimiser else _plan_plain(ledger, h, air)
+            plans += [plan] if plan else []
+    return StringsPlan(tuple(plans), array_power(ledger, [c for c in (ledger.seats.inverter, ledger.seats.pv_inverter) if c is not None]))

@@ -1,0 +1,100 @@
+"""Voltages of one input: coldest, hottest, today, the limit, and the counts that they allow."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card import ModuleCard
+from gumboot.core.card.model import Tracker
+from gumboot.core.expression import largest, least, whole_above, whole_below
+from gumboot.core.figure import Figure, constant
+from gumboot.core.rulebook.north_american import photovoltaic as pv
+from gumboot.core.rules.strings import Volts
+from gumboot.core.seats import Converter
+from gumboot.core.workbook import Workbook
+
+
+@dataclass(frozen=True, slots=True)
+class Weather:
+    """Air of the coldest morning and of a hot day, and the cells' temperature on the day of the dead tests where it is known."""
+
+    coldest: Figure
+    summer: Figure
+    today: Figure | None = None
+
+
+def limit(w: Workbook, key: str, converter: Converter, tracker: Tracker, module: ModuleCard) -> Figure:
+    """The voltage that is never exceeded: the least of inverter, module and the book's limit at a dwelling."""
+    dwelling = constant("V_dw", "PV voltage limit of the rule book at a dwelling", w.book.pv_limit_v, "V", w.book.pv_limit_source)
+    candidates = (w.read(converter, f"trackers.{tracker.id}.v_max"), w.read(module, "system_v_max"), w.keep(dwelling))
+    return w.work(f"{key}.limit_v", "V_lim", "Never above", least(*candidates), "V", w.book.strings.voltage_source)
+
+
+def open_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, cell: Figure, source: str) -> Figure:
+    """Open-circuit voltage of a string at a cell temperature."""
+    value = pv.string_voltage_v(count, w.read(module, "voc_v"), w.read(module, "voc_per_k"), cell)
+    return w.work(key, "V", name, value, "V", source)
+
+
+def working_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, cell: Figure) -> Figure:
+    """Operating voltage of a string at a cell temperature."""
+    value = pv.string_voltage_v(count, w.read(module, "vmp_v"), w.read(module, "vmp_per_k"), cell)
+    return w.work(key, "V", name, value, "V", "physics")
+
+
+def tabulated(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard, coldest: Figure) -> None:
+    """The same voltage by the book's table, where it has one, beside the one that is judged: the check an inspector makes."""
+    found = w.book.strings.tabulated_factor(coldest)
+    if found is None:
+        return
+    factor = w.work(f"{key}.table_factor", "F_T", "Voltage correction by the table", found, "", "nec.690.7t")
+    w.work(
+        f"{key}.cold_table_v",
+        "V_T",
+        f"Cold open-circuit voltage by the table, {place}",
+        count * w.read(module, "voc_v") * factor,
+        "V",
+        "nec.690.7t",
+        limits="For crystalline silicon whose maker gives no coefficient; the maker's coefficient is judged.",
+    )
+
+
+def counts(
+    w: Workbook, key: str, module: ModuleCard, limit_v: Figure, low: Figure, start: Figure, cells: tuple[Figure, Figure]
+) -> tuple[Figure, Figure]:
+    """Most and fewest modules in series; ``cells`` are the coldest and the hottest."""
+    cold, hot, source = *cells, w.book.strings.voltage_source
+    one_cold = pv.module_voltage_v(w.read(module, "voc_v"), w.read(module, "voc_per_k"), cold)
+    one_hot = pv.module_voltage_v(w.read(module, "vmp_v"), w.read(module, "vmp_per_k"), hot)
+    coldest = w.work(f"{key}.cold_one", "V_1c", "One module, coldest, open circuit", one_cold, "V", source)
+    hottest = w.work(f"{key}.hot_one", "V_1h", "One module, hottest, at maximum power", one_hot, "V", "physics")
+    fewest = whole_above(largest(low, start) / hottest)
+    return (
+        w.work(f"{key}.count_most", "n_max", "Most modules in series", whole_below(limit_v / coldest), "", source),
+        w.work(f"{key}.count_least", "n_min", "Fewest modules in series", fewest, "", "physics"),
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hung:
+    """Modules on one input: the longest and the shortest of its strings, on a face that warms its cells."""
+
+    place: str
+    module: ModuleCard
+    longest: Figure
+    shortest: Figure
+    cell_rise: Figure
+    field: str = ""
+
+
+def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, air: Weather) -> Volts:
+    """Every voltage of one input, with the counts it allows."""
+    place, module = hung.place, hung.module
+    hot_cell = w.work(f"{key}.hot_cell", "T_cell", "Hottest cell", air.summer + hung.cell_rise, "°C", "cp.celltemp")
+    source = w.book.strings.voltage_source
+    cold = open_voltage(w, f"{key}.cold_v", f"Cold open-circuit voltage, {place}", hung.longest, module, air.coldest, source)
+    hot = working_voltage(w, f"{key}.hot_v", f"Hot operating voltage, {place}", hung.shortest, module, hot_cell)
+    top = limit(w, key, converter, tracker, module)
+    low, start = w.read(converter, f"trackers.{tracker.id}.v_min"), w.read(converter, f"trackers.{tracker.id}.v_start")
+    most, fewest = counts(w, key, module, top, low, start, (air.coldest, hot_cell))
+    return Volts(place=place, cold=cold, limit=top, hot=hot, low=low, start=start, most=most, fewest=fewest, field=hung.field)

@@ -1,0 +1,309 @@
+"""May these batteries make this bank, behind these devices, with these leads, in this place?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from gumboot.core.card.model import BatteryCard, InverterCard
+from gumboot.core.figure import Figure
+from gumboot.core.rules.register import Breach, rule
+
+HAIR = 1e-9
+AC_SAYS_NOTHING = "An AC rating says nothing about DC."
+# A daisy chain shares badly from the third battery on; taken off diagonally, from the fourth.
+MOST_DAISY, MOST_DIAGONAL = 2, 3
+LEAD_SPREAD = 0.1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Broken:
+    """A device in the battery circuit against the fault current at its place; ``breaks`` is None where its card does not say."""
+
+    where: str
+    device: str
+    fault: Figure
+    breaks: Figure | None
+    field: str = ""
+
+
+@rule("FUSE-INTERRUPT")
+def fuse_breaks(d: Broken) -> Breach | None:
+    """The fuse breaks what the bank can push into a fault."""
+    if d.breaks is not None and d.breaks.value >= d.fault.value:
+        return None
+    breaks = f"breaks {d.breaks.value:.0f} A" if d.breaks else "gives no interrupting rating"
+    text = f"The bank can push {d.fault.value:.0f} A into a fault; the {d.device} {breaks}."
+    return Breach(d.where, text, "Choose a fuse with a higher DC interrupting rating.", d.fault, d.breaks, d.field)
+
+
+@rule("BANK-BREAKER-INTERRUPT")
+def breaker_breaks(d: Broken) -> Breach | None:
+    """A battery's own breaker breaks the largest fault at its place: from its own cells, or from the others beside it."""
+    if d.breaks is not None and d.breaks.value >= d.fault.value:
+        return None
+    text = (
+        f"{d.fault.value:.0f} A may flow at a battery's own breaker; it breaks {d.breaks.value:.0f} A."
+        if d.breaks
+        else f"{d.device} does not say what its breaker breaks; {d.fault.value:.0f} A may flow there."
+    )
+    act = "Fit a fuse for each battery at the busbar, or ask the maker for the breaker's DC interrupting rating."
+    return Breach(d.where, text, act, d.fault, d.breaks, d.field)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stands:
+    """A device or bars against the highest battery voltage; ``rated`` is None where the card is silent about DC."""
+
+    where: str
+    thing: str
+    title: str
+    top: Figure
+    rated: Figure | None
+    field: str = ""
+
+
+@rule("DC-VOLTAGE")
+def dc_voltage(s: Stands) -> Breach | None:
+    """The DC rating is given, and covers the battery's highest voltage."""
+    if s.rated is not None and s.rated.value >= s.top.value:
+        return None
+    text = (
+        f"The battery reaches {s.top.value:g} V; the {s.thing} rated {s.rated.value:g} V DC."
+        if s.rated
+        else f"{s.title} gives no DC rating; the battery reaches {s.top.value:g} V."
+    )
+    chosen = "a device" if s.thing.startswith("device") else "bars"
+    act = f"Choose {chosen} with a DC rating above the battery's voltage. {AC_SAYS_NOTHING}"
+    return Breach(s.where, text, act, s.top, s.rated, s.field)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Count:
+    """Units of a bank against what the maker allows; ``least`` is None where any number from one on will do."""
+
+    number: Figure
+    least: Figure | None
+    most: Figure
+
+
+@rule("BANK-COUNT")
+def count(c: Count) -> Breach | None:
+    """No more batteries than the maker allows in one bank."""
+    if c.number.value <= c.most.value:
+        return None
+    text = f"{c.number.value:.0f} batteries; the maker allows {c.most.value:.0f}."
+    return Breach("bank", text, "Take batteries off.", c.number, c.most)
+
+
+@rule("BANK-SERIES")
+def series(c: Count) -> Breach | None:
+    """As many units in series as the maker allows."""
+    lowest = c.least.value if c.least is not None else 1.0
+    if lowest <= c.number.value <= c.most.value:
+        return None
+    text = f"{c.number.value:.0f} units stand in series; the maker allows {lowest:.0f} to {c.most.value:.0f}."
+    limit = c.most if c.number.value > c.most.value else c.least
+    return Breach("bank", text, "Change the number of units.", c.number, limit)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Window:
+    """The bank's voltages against the inverter's battery port."""
+
+    bottom: Figure
+    top: Figure
+    low: Figure
+    high: Figure
+
+
+@rule("BANK-WINDOW")
+def window(w: Window) -> Breach | None:
+    """The battery lives within the inverter's window."""
+    if w.low.value <= w.bottom.value and w.top.value <= w.high.value:
+        return None
+    above = w.top.value > w.high.value
+    text = f"The battery works from {w.bottom.value:g} to {w.top.value:g} V; the inverter takes {w.low.value:g} to {w.high.value:g} V."
+    act = "Choose a battery inside the inverter's window."
+    return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, "equipment.battery")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair:
+    """A battery and the inverter it is to stand beside."""
+
+    battery: BatteryCard
+    inverter: InverterCard
+
+
+@rule("BANK-CHEMISTRY")
+def chemistry(p: Pair) -> Breach | None:
+    """The inverter has settings for the battery's chemistry."""
+    if p.battery.chemistry in p.inverter.battery.chemistries:
+        return None
+    text = f"The battery is {p.battery.chemistry}; the inverter has settings for {', '.join(p.inverter.battery.chemistries)}."
+    return Breach("bank", text, "Choose a battery whose chemistry the inverter can be set for.", field="equipment.battery")
+
+
+@rule("BANK-LIST")
+def listed(p: Pair) -> Breach | None:
+    """The battery is on the maker's list where there is one; what docks is joined by the maker's own plug, and only the list tells."""
+    names = p.inverter.battery.accepts
+    if p.battery.id in names or not (names or p.inverter.bank_internal):
+        return None
+    text = f"{p.battery.title} is not on the battery list of {p.inverter.title}."
+    act = f"Choose one of: {', '.join(names) or 'none is listed; ask the maker'}."
+    return Breach("bank", text, act, field="equipment.battery")
+
+
+@rule("BANK-DOCK")
+def docks(p: Pair) -> Breach | None:
+    """What docks inside belongs into a unit that takes docked modules, and the other way round."""
+    if p.inverter.bank_internal == (p.battery.arrangement == "docked"):
+        return None
+    text = (
+        f"{p.battery.title} docks inside a unit of its maker; {p.inverter.title} takes none inside."
+        if p.battery.arrangement == "docked"
+        else f"{p.inverter.title} takes only its own modules inside; {p.battery.title} stands outside."
+    )
+    return Breach("bank", text, "Choose a battery and an inverter that belong together.", field="equipment.battery")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cabling:
+    """How the batteries of a parallel bank are joined, and the lengths of their leads."""
+
+    count: int
+    style: str
+    lengths_m: Sequence[float]
+    first: str
+
+
+@rule("BANK-DAISY")
+def daisy(c: Cabling) -> Breach | None:
+    """Above two batteries busbars, or a diagonal take-off to three."""
+    if c.style == "busbar" or c.count <= (MOST_DIAGONAL if c.style == "diagonal" else MOST_DAISY):
+        return None
+    text = f"{c.count} batteries are daisy-chained: the nearest one works hardest."
+    act = "Use busbars with equal leads, or take off diagonally."
+    return Breach("bank", text, act, field="bank.cabling", level="stop" if c.count > MOST_DIAGONAL else "caution")
+
+
+@rule("BANK-LEADS")
+def equal_leads(c: Cabling) -> Breach | None:
+    """The leads to the busbar are alike within a tenth of the longest."""
+    lengths = c.lengths_m
+    if not lengths or max(lengths) - min(lengths) <= LEAD_SPREAD * max(lengths) + HAIR:
+        return None
+    text = "The leads to the busbar differ by more than a tenth: the shortest one carries the most."
+    return Breach("bank", text, "Make all leads of one length.", field=f"runs.{c.first}.length_m")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Precharge:
+    """Whether a pre-charge path is fitted."""
+
+    fitted: bool
+
+
+@rule("BANK-PRECHARGE")
+def precharge(p: Precharge) -> Breach | None:
+    """A pre-charge path is fitted."""
+    if p.fitted:
+        return None
+    text = "No pre-charge: closing the battery switch onto empty capacitors welds contacts and trips the BMS."
+    return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field="bank.precharge")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cold:
+    """The coldest air of the place against the coldest cell that may be charged."""
+
+    coldest: Figure
+    least: Figure
+
+
+@rule("BANK-COLD")
+def cold_charging(c: Cold) -> Breach | None:
+    """The place does not fall below what the cells may be charged at."""
+    if c.coldest.value >= c.least.value:
+        return None
+    text = f"The place falls to {c.coldest.value:g} °C; the cells may be charged from {c.least.value:g} °C."
+    act = "Choose a warmer place, a heated battery, or set the charge limit to zero when cold."
+    return Breach("bank", text, act, c.coldest, c.least, "site.room_low_c")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Share:
+    """What the hardest-working battery of a bank carries."""
+
+    name: str
+    share: Figure
+    whole: Figure | None
+    one: Figure
+
+
+@rule("BANK-SHARE")
+def share(s: Share) -> Breach | None:
+    """No battery carries more than its own continuous current."""
+    if s.share.value <= s.one.value + HAIR:
+        return None
+    of_all = f" of {s.whole.value:.1f} A" if s.whole else ""
+    text = f"{s.name} would carry {s.share.value:.1f} A{of_all}; one battery gives {s.one.value:g} A."
+    act = "Make the leads alike, use busbars, add a battery, or lower the inverter's battery current."
+    return Breach("bank", text, act, s.share, s.one, "bank.cabling")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Weakest:
+    """The weakest link between cells and inverter against the design current."""
+
+    title: str
+    amps: Figure
+    design: Figure
+
+
+@rule("BANK-WEAK")
+def weakest_link(w: Weakest) -> Breach | None:
+    """Every link carries the design current."""
+    if w.amps.value >= w.design.value:
+        return None
+    text = f"Full output draws {w.design.value:.1f} A at the lowest voltage; {w.title} carries {w.amps.value:.1f} A."
+    return Breach(w.title, text, "Strengthen that link, or lower the inverter's battery current.", w.design, w.amps)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cable:
+    """Length of the battery cable against the maker's longest."""
+
+    length: Figure
+    most: Figure
+
+
+@rule("BANK-LENGTH")
+def cable_length(c: Cable) -> Breach | None:
+    """The battery cable is no longer than the inverter's maker allows."""
+    if c.length.value <= c.most.value:
+        return None
+    text = f"The battery cable is {c.length.value:g} m long; the inverter's maker allows {c.most.value:g} m."
+    return Breach("bat-main", text, "Stand the battery nearer to the inverter.", c.length, c.most, "runs.bat-main.length_m")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Guarded:
+    """The overcurrent device between bank and inverter, or none."""
+
+    where: str
+    device: Figure | None
+
+
+@rule("BANK-DEVICE")
+def device_between(g: Guarded) -> Breach | None:
+    """An overcurrent device stands between bank and inverter."""
+    if g.device is not None:
+        return None
+    text = "No overcurrent device stands between the bank and the inverter."
+    return Breach(g.where, text, "Fit a DC fuse or breaker at the bank.", field="equipment.switch_fuse")
+
+
+PAIRED = (chemistry, listed, docks)

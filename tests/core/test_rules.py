@@ -193,17 +193,16 @@ def test_two_conductors_under_one_clamp() -> None:
 def test_too_hot_for_the_insulation_refuses_to_size() -> None:
     # 85 °C is the last band of the 90 °C column; the job accepts no hotter route, so a lower column shows it.
     from gumboot.core.ledger import Ledger
-    from gumboot.core.plan import sizing
+    from gumboot.core.plan.circuits.sizing import factors_of
+    from gumboot.core.rulebook.books.wiring import Laying
+    from tests.rules.cases import f
 
-    job = edited({"runs.pv-pv1.ambient_c": 85})
-    ledger = Ledger(job, shelf())
-    run = next(r for r in job.runs if r.id == "pv-pv1")
-    assert sizing._factors(ledger, "pv-pv1", run, sizing.wiring("nec")) is not None
-    assert not ledger.findings
-    hotter = run.model_copy(update={"ambient_c": 85.1})
-    ledger = Ledger(job.model_copy(update={"runs": [hotter if r.id == run.id else r for r in job.runs]}), shelf())
-    assert sizing._factors(ledger, "pv-pv1", hotter, sizing.wiring("nec")) is None
-    assert [f.code for f in ledger.findings] == ["COND-TOO-HOT"]
+    run = next(r for r in edited({}).runs if r.id == "pv-pv1")
+    for ambient, codes_found in ((85, []), (85.1, ["COND-TOO-HOT"])):
+        ledger = Ledger(edited({}), shelf())
+        laying = Laying(ambient=f("T_a", ambient, "°C"), together=f("n", 2, ""))
+        assert (factors_of(ledger, "pv-pv1", run, laying) is None) == bool(codes_found)
+        assert [x.code for x in ledger.findings] == codes_found
 
 
 def test_no_single_conductor_suffices() -> None:

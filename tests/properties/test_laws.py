@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from gumboot.core import units
 from gumboot.core.plan.links import dip_positions
-from gumboot.core.plan.sizing_nec import smallest_size, usable_ampacity_a
+from gumboot.core.rulebook.books.wiring_nec import smallest_size, usable_ampacity_a
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
 from gumboot.core.rulebook.north_american.photovoltaic import string_voltage_v
@@ -43,7 +43,7 @@ def test_colder_never_lowers_string_voltage(count: int, voc: float, beta: float,
 def test_a_bigger_load_never_shrinks_a_conductor(design: float, more: float, f_a: float, f_g: float) -> None:
     def size(current: float) -> int:
         return nec.conductor(
-            smallest_size(current, 1.25 * current, next_standard_a(1.25 * current), 75, max(f_a, 0.6), max(f_g, 0.7))
+            smallest_size((current, 1.25 * current, next_standard_a(1.25 * current)), 75, (max(f_a, 0.6), max(f_g, 0.7)))
         ).ordinal
 
     assert size(design + more) >= size(design)
@@ -52,7 +52,7 @@ def test_a_bigger_load_never_shrinks_a_conductor(design: float, more: float, f_a
 @given(st.floats(1, 150), factor, factor)
 def test_the_chosen_size_carries_its_current_and_is_protected(design: float, f_a: float, f_g: float) -> None:
     f_a, f_g, device = max(f_a, 0.7), max(f_g, 0.7), next_standard_a(1.25 * design)
-    size = smallest_size(design, 1.25 * design, device, 75, f_a, f_g)
+    size = smallest_size((design, 1.25 * design, device), 75, (f_a, f_g))
     assert usable_ampacity_a(size, 75, f_a, f_g) >= design - 1e-6
     assert nec.ampacity_a(size, 75) >= 1.25 * design - 1e-6
     assert device <= largest_device_a(size, usable_ampacity_a(size, 75, f_a, f_g))

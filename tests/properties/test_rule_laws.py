@@ -84,9 +84,11 @@ def test_equalising_is_symmetric(a: float, b: float, cell: float, lead: float) -
 @given(st.floats(0.1, 500), st.floats(0.1, 300), st.sampled_from(iec.SIZES), st.floats(0.1, 1))
 def test_a_drop_fed_back_is_a_rise_and_three_phases_lose_least(amps: float, metres: float, size: str, cosine: float) -> None:
     r = iec.resistance_ohm_per_km(size)
-    drop = conductors.drop_v(amps, metres, r, 0.08, cosine, "single-phase")
-    assert conductors.drop_v(-amps, metres, r, 0.08, cosine, "single-phase") == pytest.approx(-drop)
-    assert conductors.drop_v(amps, metres, r, 0.08, cosine, "three-phase") == pytest.approx(drop * math.sqrt(3) / 2)
+    drop = conductors.reactive_drop_v(amps, metres, (r, 0.08), cosine, "single-phase")
+    assert conductors.reactive_drop_v(-amps, metres, (r, 0.08), cosine, "single-phase") == pytest.approx(-drop)
+    assert conductors.reactive_drop_v(amps, metres, (r, 0.08), cosine, "three-phase") == pytest.approx(drop * math.sqrt(3) / 2)
+    # At unity power factor the reactance costs nothing.
+    assert conductors.reactive_drop_v(amps, metres, (r, 0.08), 1.0, "DC") == pytest.approx(conductors.drop_v(amps, metres, r, "DC"))
 
 
 @given(st.floats(0, 100), st.floats(0, 100), st.floats(0.1, 100), st.floats(0.1, 10))

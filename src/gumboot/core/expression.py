@@ -205,6 +205,12 @@ def square_root(part: Amount) -> Amount:
     return _called("sqrt", part)
 
 
+def root_three(like: Amount) -> Amount:
+    """The square root of three, as a number or as a working: as what it stands beside."""
+    three: Expression | float = Number(3.0) if isinstance(like, Expression) else 3.0
+    return square_root(cast(Amount, three))
+
+
 def total(parts: Sequence[Amount], nothing: Amount) -> Amount:
     """The sum of parts in their order; ``nothing`` where there are none."""
     if not parts:

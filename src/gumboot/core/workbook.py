@@ -14,6 +14,7 @@ from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding, Level
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import RuleBook
+from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import RULES, Asked
 
@@ -65,6 +66,10 @@ class Workbook:
             if part.key not in figures:
                 figures[part.key] = part
         return self.keep(Figure(key, symbol, name, value, unit, source, formula, given, label, limits))
+
+    def put(self, key: str, draft: Draft) -> Figure:
+        """Keep what a clause worked out under a key."""
+        return self.work(key, draft.symbol, draft.name, draft.value, draft.unit, draft.source, label=draft.label, limits=draft.limits)
 
     def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""

@@ -10,8 +10,8 @@ from markupsafe import Markup
 
 from gumboot.core.card.model import BatteryCard, InverterCard
 from gumboot.core.figure import Figure
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.sizing import Sized
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification

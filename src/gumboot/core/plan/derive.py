@@ -11,6 +11,7 @@ from gumboot.core.job import Job
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, plan_bank, plan_supply
 from gumboot.core.plan.circuits import CircuitsPlan, plan_circuits
+from gumboot.core.plan.circuits.station import Known
 from gumboot.core.plan.connection import plan_connection
 from gumboot.core.plan.coupling import plan_coupling
 from gumboot.core.plan.labels import Label, plan_labels
@@ -77,7 +78,7 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     supply = plan_supply(ledger)
     strings = plan_strings(ledger)
     loads = plan_loads(ledger, supply.delivered, supply.power_w)
-    circuits = plan_connection(ledger, plan_circuits(ledger, strings, supply, loads), loads)
+    circuits = plan_connection(ledger, plan_circuits(ledger, Known(strings, supply, loads)), loads)
     plan_shock(ledger, circuits)
     plan_raceways(ledger, circuits)
     plan_coupling(ledger, supply)

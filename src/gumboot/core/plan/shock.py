@@ -9,8 +9,8 @@ from gumboot.core.errors import OutOfRange
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.sizing import Sized
-from gumboot.core.plan.sizing_iec import bare, insulation_of
+from gumboot.core.plan.circuits.parts import Sized
+from gumboot.core.rulebook.books.wiring_iec import bare, insulation_of
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family.earthing import (
     FIRE_LIMIT_MA,
@@ -32,7 +32,7 @@ TYPE_RANK = {"AC": 0, "A": 1, "F": 2, "B": 3}
 
 
 def _earth_ohm_km(ledger: Ledger, sized: Sized) -> Figure:
-    limit = iec.LIMIT_C[insulation_of(sized.run)]
+    limit = iec.LIMIT_C[insulation_of(sized.run.insulation)]
     return ledger.work(
         f"circuits.{sized.circuit.id}.earth_ohm_per_km",
         "r_e",
@@ -118,7 +118,7 @@ def _check_heat(ledger: Ledger, sized: Sized, before: Figure) -> None:
     """Whether the earth conductor bears the heat of a fault at the near end of its circuit, until the device has tripped."""
     if sized.earth is None or sized.run.device_kind != "breaker":
         return
-    cid, insulation = sized.circuit.id, insulation_of(sized.run)
+    cid, insulation = sized.circuit.id, insulation_of(sized.run.insulation)
     volts = ledger.read(ledger.card("inverter"), "leg_v", "U_0", "Voltage to earth", "V")
     bears = factor_k(sized.run.material, insulation)
     k = ledger.keep(

@@ -12,7 +12,7 @@ from gumboot.core.figure import Figure, card_value
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.sizing import Sized
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.topology import End, instances
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.rulebook.north_american.raceway import bending_space_mm

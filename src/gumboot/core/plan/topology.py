@@ -9,8 +9,9 @@ from typing import Literal
 
 from gumboot.core.card.model import AcLeg, Tracker
 from gumboot.core.card.parts import Role
+from gumboot.core.errors import WrongCard
 from gumboot.core.ledger import Ledger
-from gumboot.core.seats import Converter
+from gumboot.core.seats import Converter, Enclosed
 
 Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "backup", "generator", "pv-ac"]
 LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
@@ -80,6 +81,15 @@ def instances(ledger: Ledger) -> dict[str, str]:
     return places
 
 
+def card_at(ledger: Ledger, place: str) -> Enclosed:
+    """The card of a placed thing. Raises WrongCard for a place whose card has no terminals."""
+    role = instances(ledger)[place]
+    card = getattr(ledger.seats, role)
+    if not isinstance(card, Enclosed):
+        raise WrongCard(f"Nothing lands at {place}: its card has no terminals. Choose another card at equipment.{role}.")
+    return card
+
+
 @dataclass(frozen=True, slots=True)
 class Input:
     """A PV input with the place and the card that hold it."""
@@ -124,7 +134,7 @@ def _ac(
     """An AC circuit from its source's port to its load's. A board keeps neutrals and earths on its bars."""
 
     def end(place: str, port: str, terminal: str) -> End:
-        if ledger.card(instances(ledger)[place]).kind == "board":
+        if card_at(ledger, place).kind == "board":
             return End(place, "BARS", f"{terminal} {circuit}") if terminal in ("N", "E") else End(place, port, terminal)
         return End(place, "EARTH", port) if terminal == "E" else End(place, port, terminal)
 
@@ -140,7 +150,7 @@ def _ac(
 
 
 def _battery(ledger: Ledger) -> list[Circuit]:
-    units, card, inverter = ledger.job.bank.units, ledger.card("battery"), ledger.card("inverter")
+    units, card, inverter = ledger.job.bank.units, ledger.seats.battery, ledger.seats.inverter
     if card.arrangement == "docked" or inverter.bank_internal:
         return []
     boxed = ledger.has("busbar_box")
@@ -166,13 +176,13 @@ def _battery(ledger: Ledger) -> list[Circuit]:
 
 def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
     """All circuits: PV runs, battery, grid, what passes the transfer equipment, backed-up feed, generator, AC-coupled PV."""
-    inverter = ledger.card("inverter")
+    inverter = ledger.seats.inverter
     used = {s.tracker for s in ledger.job.strings}
     found = [_pv(i.place, i.tracker.id, i.tracker.port) for i in inputs(ledger) if i.tracker.id in used and ledger.has("roof_box")]
     found += _battery(ledger)
     lines, ports = inverter.phases, {port.id for port in inverter.ports}
     grid = ledger.job.site.supply != "none" and ledger.has("main_board")
-    style = ledger.card("transfer").style if ledger.has("transfer") else ""
+    style = ledger.seats.transfer.style if ledger.seats.transfer is not None else ""
     board, feed = ("main-board", "BREAKER"), ("sub-board", "MAIN")
     if style == "gateway":
         if grid:
@@ -195,7 +205,7 @@ def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
         found.append(_ac(ledger, "backup", "Backed-up feed", "backup", ("inverter", "LOAD"), feed, lines))
     if ledger.has("generator"):
         found.append(_ac(ledger, "generator-feed", "Generator feed", "generator", ("generator", "OUT"), ("inverter", "GEN"), lines))
-    if ledger.has("pv_inverter"):
-        pv_lines = ledger.card("pv_inverter").phases
+    if ledger.seats.pv_inverter is not None:
+        pv_lines = ledger.seats.pv_inverter.phases
         found.append(_ac(ledger, "pv-ac", "PV inverter feed", "pv-ac", ("pv-inverter", "AC"), ("sub-board", "PV"), pv_lines))
     return tuple(found)

@@ -8,8 +8,8 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import Run
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.plan.sizing import Sized
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.north_american.conductors import SIZES

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 from gumboot.core.card.model import BatteryCard, InverterCard, ModuleCard
 from gumboot.core.figure import Figure
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.sizing import Sized
 from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification

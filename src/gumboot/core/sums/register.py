@@ -9,7 +9,7 @@ from typing import Any
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books import book
-from gumboot.core.sums import battery, conductors, fixing, sources
+from gumboot.core.sums import battery, conductors, fixing, raceways, sources
 from gumboot.core.sums.ask import Answer, Ask, check_question
 from gumboot.core.workbook import Workbook
 
@@ -40,7 +40,7 @@ _ALL = (
     Sum("voltage-drop", "Conductors", "Voltage drop or rise", conductors.Drop, conductors.drop),
     Sum("next-device", "Conductors", "Next device", conductors.NextDevice, conductors.next_device),
     Sum("earth-conductor", "Conductors", "Earth conductor", conductors.Earth, conductors.earth),
-    Sum("conduit-fill", "Conductors", "Conduit fill", conductors.ConduitFill, conductors.conduit_fill),
+    Sum("conduit-fill", "Conductors", "Conduit fill", raceways.ConduitFill, raceways.conduit_fill),
     Sum("busbar", "Grid and PV", "Busbar rule", sources.Busbar, sources.busbar),
     Sum("feeder-tap", "Grid and PV", "Feeder or tap", sources.FeederTap, sources.feeder_tap, ("nec",)),
     Sum("dwelling-load", "Grid and PV", "Dwelling load", sources.DwellingLoad, sources.dwelling_load, ("nec",)),

@@ -10,7 +10,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.fits import check_fits
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
 from gumboot.core.plan.bank.supply import BankSupply, bank_volts, floor_of_charge
-from gumboot.core.plan.sizing import Sized
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
 

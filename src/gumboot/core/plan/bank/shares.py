@@ -6,7 +6,7 @@ from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import BankSupply, bank_volts
-from gumboot.core.plan.sizing import Sized
+from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
 

@@ -12,7 +12,11 @@ from typing import Literal
 
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.books.bank import BANK, BankClauses
+from gumboot.core.rulebook.books.raceways import IecRaceways, NecRaceways, RacewayClauses
 from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
+from gumboot.core.rulebook.books.wiring import WiringClauses
+from gumboot.core.rulebook.books.wiring_iec import IecWiring
+from gumboot.core.rulebook.books.wiring_nec import NecWiring
 from gumboot.core.rulebook.loader import HERE
 
 Family = Literal["nec", "iec"]
@@ -54,11 +58,23 @@ class RuleBook:
         return _STRINGS[self.family]
 
     @property
+    def wiring(self) -> WiringClauses:
+        """Clauses of conductors."""
+        return _WIRING[self.family]
+
+    @property
+    def raceways(self) -> RacewayClauses:
+        """Clauses of raceways."""
+        return _RACEWAYS[self.family]
+
+    @property
     def bank(self) -> BankClauses:
         """Clauses of the battery circuit."""
         return BANK[self.family]
 
 
+_WIRING: dict[Family, WiringClauses] = {"nec": NecWiring(), "iec": IecWiring()}
+_RACEWAYS: dict[Family, RacewayClauses] = {"nec": NecRaceways(), "iec": IecRaceways()}
 _STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}
 
 

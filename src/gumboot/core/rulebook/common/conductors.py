@@ -2,24 +2,35 @@
 
 from __future__ import annotations
 
-import math
 from typing import Literal
+
+from gumboot.core.expression import Amount, root_three, square_root
 
 Circuit = Literal["DC", "single-phase", "split-phase", "three-phase"]
 # A two-wire circuit loses along both wires; a balanced three-phase one along one wire, seen between lines as root three.
-PATHS = {"DC": 2.0, "single-phase": 2.0, "split-phase": 2.0, "three-phase": math.sqrt(3.0)}
 
 
-def drop_v(
-    current_a: float, length_m: float, r_ohm_per_km: float, x_ohm_per_km: float = 0.0, power_factor: float = 1.0, circuit: Circuit = "DC"
-) -> float:
-    """Voltage drop in V along a route of ``length_m``: b I L (r cos phi + x sin phi) (IEC 60364-5-52 Annex G, NEC Chapter 9 Table 9 note 2).
+def drop_v(current_a: Amount, length_m: Amount, r_ohm_per_km: Amount, circuit: Circuit = "DC") -> Amount:
+    """Voltage drop in V along a route of ``length_m`` at unity power factor: b I L r (IEC 60364-5-52 Annex G).
 
     Between the lines of a three-phase or the outer lines of a split-phase circuit, else between the two wires. A negative
     current is fed back, and its drop a rise.
     """
-    sine = math.sqrt(max(0.0, 1.0 - power_factor * power_factor))
-    return PATHS[circuit] * current_a * length_m / 1000.0 * (r_ohm_per_km * power_factor + x_ohm_per_km * sine)
+    along = length_m / 1000.0 * r_ohm_per_km * current_a
+    return root_three(along) * along if circuit == "three-phase" else 2.0 * along
+
+
+def reactive_drop_v(
+    current_a: Amount, length_m: Amount, impedance: tuple[Amount, Amount], power_factor: Amount, circuit: Circuit
+) -> Amount:
+    """Voltage drop in V with reactance: b I L (r cos phi + x sin phi) (IEC 60364-5-52 Annex G, NEC Chapter 9 Table 9 note 2).
+
+    ``impedance`` is resistance and reactance, ohm/km.
+    """
+    r, x = impedance
+    sine = square_root(1.0 - power_factor**2)
+    along = length_m / 1000.0 * (r * power_factor + x * sine) * current_a
+    return root_three(along) * along if circuit == "three-phase" else 2.0 * along
 
 
 def neutral_current_a(leg1_a: float, leg2_a: float) -> float:
@@ -32,12 +43,12 @@ def leg_drop_v(leg_a: float, other_leg_a: float, length_m: float, r_ohm_per_km: 
     return length_m / 1000.0 * r_ohm_per_km * (leg_a + (leg_a - other_leg_a))
 
 
-def warm_conductor_c(ambient_c: float, limit_c: float, current_a: float, capacity_a: float) -> float:
+def warm_conductor_c(ambient_c: Amount, limit_c: float, current_a: Amount, capacity_a: Amount) -> Amount:
     """Conductor temperature in °C at a load: ambient plus the square of the load's share of the capacity (IEC 60364-5-52 523)."""
     return ambient_c + (limit_c - ambient_c) * (current_a / capacity_a) ** 2
 
 
-def far_fault_current_a(source_v: float, source_fault_a: float, cable_ohm: float) -> float:
+def far_fault_current_a(source_v: Amount, source_fault_a: Amount, cable_ohm: Amount) -> Amount:
     """Prospective fault current in A at the far end of a cable, from the fault current at its near end.
 
     Source impedance and cable resistance are added as numbers: the true current lies at or above this, so it judges whether a

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 
 Insulation = Literal["PVC", "XLPE"]
@@ -57,21 +58,21 @@ def capacity_a(size_mm2: str, method: Method, insulation: Insulation = "PVC", lo
         ) from None
 
 
-def _banded(rows: list[tuple[float, dict[str, str]]], value: float, column: str, quantity: str, unit: str, table: str) -> float:
+def _banded(rows: list[tuple[float, dict[str, str]]], value: Amount, column: str, quantity: str, unit: str, table: str) -> Amount:
     for bound, row in rows:
-        if value <= bound + 1e-9 and row[column]:
-            return float(row[column])
+        if float(value) <= bound + 1e-9 and row[column]:
+            return named(f"row of {table} for {{0}}", float(row[column]), value)
     most = max(bound for bound, row in rows if row[column])
     raise OutOfRange(
         quantity,
-        f"{value:g} {unit}",
+        f"{float(value):g} {unit}",
         f"up to {most:g} {unit}",
         f"IEC 60364-5-52 {table}",
         "Re-route the conductor or choose another insulation.",
     )
 
 
-def ambient_factor(ambient_c: float, insulation: Insulation, in_ground: bool = False) -> float:
+def ambient_factor(ambient_c: Amount, insulation: Insulation, in_ground: bool = False) -> Amount:
     """Factor for the ambient: air from 30 °C (Table B.52.14), ground from 20 °C (B.52.15). The next hotter row is taken.
 
     Raises OutOfRange where the table gives none.
@@ -80,18 +81,19 @@ def ambient_factor(ambient_c: float, insulation: Insulation, in_ground: bool = F
     return _banded(rows, ambient_c, insulation.lower(), "ambient temperature", "°C", table)
 
 
-def soil_factor(resistivity_km_per_w: float, direct: bool = False) -> float:
+def soil_factor(resistivity_km_per_w: Amount, direct: bool = False) -> Amount:
     """Factor for the soil's thermal resistivity, from 2.5 K m/W (Table B.52.16). The next drier row is taken. Raises OutOfRange above 3."""
     return _banded(_SOIL, resistivity_km_per_w, "direct" if direct else "in_duct", "soil resistivity", "K m/W", "Table B.52.16")
 
 
-def grouping_factor(circuits: int, single_layer: bool = False) -> float:
+def grouping_factor(circuits: Amount, single_layer: bool = False) -> Amount:
     """Factor for circuits or multi-core cables together (Table B.52.17, items 1 and 2). Raises OutOfRange outside 1 to 20."""
-    if circuits >= 1:
+    count = float(circuits)
+    if count >= 1:
         for row in _GROUPING:
-            if circuits <= int(row["circuits_max"]):
-                return float(row["single_layer" if single_layer else "bunched"])
-    raise OutOfRange("circuits together", circuits, "1 to 20", "IEC 60364-5-52 Table B.52.17", "Split the run.")
+            if count <= int(row["circuits_max"]):
+                return named("row of Table B.52.17 for {0}", float(row["single_layer" if single_layer else "bunched"]), circuits)
+    raise OutOfRange("circuits together", f"{count:g}", "1 to 20", "IEC 60364-5-52 Table B.52.17", "Split the run.")
 
 
 def resistance_20c_ohm_per_km(size_mm2: str, material: str = "copper", flexible: bool = False) -> float:
@@ -109,6 +111,11 @@ def resistance_20c_ohm_per_km(size_mm2: str, material: str = "copper", flexible:
     return float(text)
 
 
+def warmed_ohm_per_km(at_20c_ohm_per_km: Amount, material: str, conductor_c: float) -> Amount:
+    """Resistance in ohm/km of a conductor at a temperature, from that at 20 °C, by the linear law (IEC 60228 and IEC 60909-0)."""
+    return at_20c_ohm_per_km * (1.0 + ALPHA[material] * (conductor_c - 20.0))
+
+
 def resistance_ohm_per_km(size_mm2: str, material: str = "copper", conductor_c: float = 70.0, flexible: bool = False) -> float:
-    """Resistance in ohm/km of the warm conductor by the linear law (IEC 60228 and IEC 60909-0)."""
-    return resistance_20c_ohm_per_km(size_mm2, material, flexible) * (1.0 + ALPHA[material] * (conductor_c - 20.0))
+    """Resistance in ohm/km of the warm conductor."""
+    return warmed_ohm_per_km(resistance_20c_ohm_per_km(size_mm2, material, flexible), material, conductor_c)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.expression import Amount, square_root
 from gumboot.core.rulebook.loader import read_table
 
 System = Literal["TN-S", "TN-C-S", "TT", "IT"]
@@ -33,11 +33,11 @@ def factor_k(material: str = "copper", insulation: str = "PVC", laid: str = "cor
         ) from None
 
 
-def adiabatic_area_mm2(fault_a: float, time_s: float, k: float) -> float:
+def adiabatic_area_mm2(fault_a: Amount, time_s: Amount, k: Amount) -> Amount:
     """Least protective conductor in mm2 by heat: sqrt(I^2 t) / k, for at most 5 s (543.1.2). Raises OutOfRange above."""
-    if not 0 < time_s <= 5:
-        raise OutOfRange("disconnection time", f"{time_s} s", "above 0 to 5 s", "IEC 60364-5-54 543.1.2", "Disconnect within 5 s.")
-    return math.sqrt(fault_a * fault_a * time_s) / k
+    if not 0 < float(time_s) <= 5:
+        raise OutOfRange("disconnection time", f"{float(time_s)} s", "above 0 to 5 s", "IEC 60364-5-54 543.1.2", "Disconnect within 5 s.")
+    return square_root(fault_a**2 * time_s) / k
 
 
 def disconnection_time_s(to_earth_v: float, system: System, final_circuit: bool = True) -> float:
@@ -55,12 +55,12 @@ def disconnection_time_s(to_earth_v: float, system: System, final_circuit: bool 
     )
 
 
-def loop_impedance_max_ohm(to_earth_v: float, trip_a: float, margin: float = 1.0) -> float:
+def loop_impedance_max_ohm(to_earth_v: Amount, trip_a: Amount, margin: float = 1.0) -> Amount:
     """Largest earth-fault loop impedance in ohm: margin U0 / Ia (411.4.4; BS 7671 takes 0.95 for a low supply)."""
     return margin * to_earth_v / trip_a
 
 
-def residual_resistance_max_ohm(residual_ma: float) -> float:
+def residual_resistance_max_ohm(residual_ma: Amount) -> Amount:
     """Largest electrode resistance in ohm behind a residual device: 50 V / I_dn (411.5.3)."""
     return TOUCH_VOLTAGE_V / (residual_ma / 1000.0)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 
 DeviceFamily = Literal["breaker", "gG fuse", "gPV fuse"]
@@ -19,13 +20,17 @@ CURVES = {
 OVERLOAD_FACTOR = 1.45
 
 
-def next_rating_a(minimum_a: float, family: DeviceFamily = "breaker") -> float:
+def next_rating_a(minimum_a: Amount, family: DeviceFamily = "breaker") -> Amount:
     """Smallest standard rating in A (IEC 60898-1, IEC 60269-2, IEC 60269-6). Raises OutOfRange when exhausted."""
     for rating in RATINGS_A[family]:
-        if rating >= minimum_a - 1e-9:
-            return rating
+        if rating >= float(minimum_a) - 1e-9:
+            return named(f"next {family} rating from {{0}}", rating, minimum_a)
     raise OutOfRange(
-        "device rating", f"{minimum_a:.0f} A", f"up to {RATINGS_A[family][-1]:g} A", f"standard {family} ratings", "Split the circuit."
+        "device rating",
+        f"{float(minimum_a):.0f} A",
+        f"up to {RATINGS_A[family][-1]:g} A",
+        f"standard {family} ratings",
+        "Split the circuit.",
     )
 
 
@@ -50,7 +55,7 @@ def least_capacity_a(rating_a: float, family: DeviceFamily = "breaker") -> float
     return max(rating_a, operating_current_a(rating_a, family) / OVERLOAD_FACTOR)
 
 
-def instant_trip_a(rating_a: float, curve: Curve) -> float:
+def instant_trip_a(rating_a: Amount, curve: Curve) -> Amount:
     """Current in A that surely trips the breaker at once: 5, 10 or 20 times its rating (IEC 60898-1). Raises NotInTable."""
     try:
         return CURVES[curve][1] * rating_a

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.units import M_PER_FOOT, MM2_PER_KCMIL
 
@@ -74,17 +75,17 @@ def ampacity_a(size: str, column_c: Column, material: str = "copper") -> float:
     return conductor(size, material).ampacity_a[column_c]
 
 
-def ambient_factor(ambient_c: float, column_c: Column) -> float:
+def ambient_factor(ambient_c: Amount, column_c: Column) -> Amount:
     """Correction factor for the ambient temperature (Table 310.15(B)(1)(1)).
 
     Raises OutOfRange where the table gives no factor: the insulation may not be used there.
     """
     for row in _AMBIENT:
-        if ambient_c <= float(row["ambient_max_c"]) and row[f"factor_{column_c}c"]:
-            return float(row[f"factor_{column_c}c"])
+        if float(ambient_c) <= float(row["ambient_max_c"]) and row[f"factor_{column_c}c"]:
+            return named("row of Table 310.15(B)(1)(1) for {0}", float(row[f"factor_{column_c}c"]), ambient_c)
     raise OutOfRange(
         "ambient temperature",
-        f"{ambient_c} °C",
+        f"{float(ambient_c)} °C",
         f"within the {column_c} °C column",
         "NEC 2023 Table 310.15(B)(1)(1)",
         "Re-route the conductor through a cooler place or use a hotter-rated insulation.",
@@ -100,14 +101,15 @@ def rooftop_ambient_c(ambient_c: float, height_mm: float) -> float:
     return ambient_c + (ROOFTOP_ADDER_K if height_mm < ROOFTOP_HEIGHT_MM else 0.0)
 
 
-def grouping_factor(current_carrying: int) -> float:
+def grouping_factor(current_carrying: Amount) -> Amount:
     """Adjustment factor for the number of current-carrying conductors in one raceway (Table 310.15(C)(1))."""
-    if current_carrying < 1:
-        raise OutOfRange("conductors in the raceway", current_carrying, "1 or more", "NEC 2023 Table 310.15(C)(1)", "Count them.")
+    count = float(current_carrying)
+    if count < 1:
+        raise OutOfRange("conductors in the raceway", f"{count:g}", "1 or more", "NEC 2023 Table 310.15(C)(1)", "Count them.")
     for row in _GROUPING:
-        if current_carrying <= int(row["conductors_max"]):
-            return float(row["factor"])
-    raise OutOfRange("conductors in the raceway", current_carrying, "up to 400", "NEC 2023 Table 310.15(C)(1)", "Split the run.")
+        if count <= int(row["conductors_max"]):
+            return named("row of Table 310.15(C)(1) for {0}", float(row["factor"]), current_carrying)
+    raise OutOfRange("conductors in the raceway", f"{count:g}", "up to 400", "NEC 2023 Table 310.15(C)(1)", "Split the run.")
 
 
 def terminal_column_c(device_a: float, terminal_rating_c: int) -> Column:
@@ -115,11 +117,6 @@ def terminal_column_c(device_a: float, terminal_rating_c: int) -> Column:
     if terminal_rating_c >= 75 or device_a > 100:
         return 75
     return 60
-
-
-def derated_ampacity_a(size: str, insulation_c: Column, ambient_c: float, current_carrying: int, material: str = "copper") -> float:
-    """Ampacity in A after ambient and grouping factors, from the insulation's own column (310.15)."""
-    return ampacity_a(size, insulation_c, material) * ambient_factor(ambient_c, insulation_c) * grouping_factor(current_carrying)
 
 
 def parallel_sets_allowed(size: str, material: str = "copper") -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.errors import OutOfRange
+from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 
 STANDARD_A = tuple(float(r["rating_a"]) for r in read_table("north_american/tables/standard_ratings.csv"))
@@ -14,12 +15,12 @@ for _row in read_table("north_american/tables/small_conductor_ceiling.csv"):
 CONTINUOUS_FACTOR = 1.25
 
 
-def next_standard_a(minimum_a: float) -> float:
+def next_standard_a(minimum_a: Amount) -> Amount:
     """Smallest standard rating in A at or above ``minimum_a`` (Table 240.6(A)). Raises OutOfRange when exhausted."""
     for rating in STANDARD_A:
-        if rating >= minimum_a - 1e-9:
-            return rating
-    raise OutOfRange("device rating", f"{minimum_a:.0f} A", "up to 600 A", "NEC 2023 Table 240.6(A)", "Split the circuit.")
+        if rating >= float(minimum_a) - 1e-9:
+            return named("next standard rating from {0}", rating, minimum_a)
+    raise OutOfRange("device rating", f"{float(minimum_a):.0f} A", "up to 600 A", "NEC 2023 Table 240.6(A)", "Split the circuit.")
 
 
 def largest_device_a(size: str, usable_ampacity_a: float, material: str = "copper") -> float:
@@ -28,6 +29,6 @@ def largest_device_a(size: str, usable_ampacity_a: float, material: str = "coppe
     return min(device_a, SMALL_CEILING_A[material].get(size, device_a))
 
 
-def continuous_minimum_a(continuous_a: float, other_a: float = 0.0, fully_rated: bool = False) -> float:
+def continuous_minimum_a(continuous_a: Amount, other_a: Amount, fully_rated: bool = False) -> Amount:
     """Least device rating in A: 125 % of continuous load and all of the rest; 100 % where the assembly is listed for it (210.20(A), 215.3)."""
-    return (1.0 if fully_rated else CONTINUOUS_FACTOR) * continuous_a + other_a
+    return continuous_a + other_a if fully_rated else CONTINUOUS_FACTOR * continuous_a + other_a

@@ -1,0 +1,80 @@
+"""What do the PV runs, the battery leads and the battery main carry?"""
+
+from __future__ import annotations
+
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v, bank_volts
+from gumboot.core.plan.circuits.laid import run_for
+from gumboot.core.plan.circuits.parts import Demand
+from gumboot.core.plan.strings import StringsPlan
+from gumboot.core.plan.topology import Circuit
+from gumboot.core.rules import bank as rules
+
+
+def continuous(ledger: Ledger, circuit: Circuit, design: Figure) -> Figure:
+    """What conductor and device are chosen for before factors, by the book."""
+    draft = ledger.book.wiring.continuous(design, run_for(ledger, circuit).fully_rated)
+    return design if draft is None else ledger.put(f"circuits.{circuit.id}.continuous_a", draft)
+
+
+def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
+    """A PV run; None while its input is not worked out."""
+    tracker = next((t for t in plan.trackers if f"pv-{t.tracker.id.lower()}" == circuit.id), None)
+    if tracker is None:
+        return None
+    before_factors = tracker.maximum_a
+    if (found := ledger.book.strings.conductor_current(tracker.maximum_a)) is not None:
+        key, name = f"circuits.{circuit.id}.continuous_a", "125 % of the maximum circuit current"
+        before_factors = ledger.work(key, "I_c", name, found[0], "A", found[1])
+    alone = len(tracker.strings) == 1
+    return Demand(
+        design_a=tracker.maximum_a,
+        continuous_a=before_factors,
+        volts=tracker.hot_v,
+        drop_a=tracker.operating_a,
+        needs_device=False,
+        device_place="none: one string cannot feed a fault with more than its own current"
+        if alone
+        else "string fuses where others can feed a fault",
+    )
+
+
+def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
+    """The lead of one battery of a parallel bank."""
+    card = ledger.seats.battery
+    design, own = ledger.read(card, "discharge_a"), ledger.stated(card, "breaker_a")
+    return Demand(
+        design_a=design,
+        continuous_a=continuous(ledger, circuit, design),
+        volts=bank_nominal_v(ledger),
+        maker_min=card.lead_min,
+        maker_source=f"card:{card.id}:lead_min",
+        fixed_device_a=own,
+        needs_device=own is not None,
+        device_place="in the battery",
+    )
+
+
+def main_device(ledger: Ledger) -> Figure | None:
+    """The overcurrent device between bank and inverter."""
+    seats = ledger.seats
+    if seats.switch_fuse is not None:
+        return ledger.read(seats.switch_fuse, "rated_a")
+    return ledger.stated(seats.battery, "breaker_a")
+
+
+def of_main(ledger: Ledger, circuit: Circuit, supply: BankSupply) -> Demand:
+    """The battery main, and the links between blocks in series."""
+    inverter, device = ledger.seats.inverter, main_device(ledger)
+    ledger.ask(rules.device_between, rules.Guarded(where="bat-main", device=device))
+    return Demand(
+        design_a=supply.design_a,
+        continuous_a=continuous(ledger, circuit, supply.design_a),
+        volts=bank_volts(ledger, "v_low_operating"),
+        maker_min=inverter.battery.conductor_min,
+        maker_source=f"card:{inverter.id}:battery.conductor_min",
+        fixed_device_a=device,
+        needs_device=device is not None,
+        device_place="in the switch-fuse" if ledger.seats.switch_fuse is not None else "in the battery",
+    )

@@ -1,0 +1,66 @@
+"""What a circuit must carry, and a circuit with its conductors."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Run
+from gumboot.core.plan.topology import Circuit
+from gumboot.core.rulebook.common import conductors as common
+
+
+@dataclass(frozen=True, kw_only=True)
+class Demand:
+    """What a circuit must carry, before any conductor is chosen."""
+
+    design_a: Figure
+    continuous_a: Figure
+    volts: Figure
+    maker_min: str = ""
+    maker_source: str = ""
+    fixed_device_a: Figure | None = None
+    needs_device: bool = True
+    device_place: str = ""
+    flow: common.Circuit = "DC"
+    drop_a: Figure | None = None
+    terminal_min: str = ""
+    terminal_source: str = ""
+
+    @property
+    def losing_a(self) -> Figure:
+        """The current whose loss along the run is judged: the design current where no other is said."""
+        return self.drop_a or self.design_a
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sized:
+    """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it."""
+
+    circuit: Circuit
+    run: Run
+    demand: Demand
+    device: Figure | None
+    code_size: Figure
+    required: Figure
+    installed: Figure
+    ampacity: Figure
+    table_ampacity: Figure
+    ambient_factor: Figure
+    grouping_factor: Figure
+    earth: Figure | None
+    earth_required: Figure | None
+    drop: Figure
+    drop_pct: Figure
+    length: Figure
+    ohm_per_km: Figure
+
+    @property
+    def size(self) -> str:
+        """Trade size that will be pulled."""
+        return self.installed.label
+
+    @property
+    def earth_size(self) -> str:
+        """Trade size of the earth conductor that will be pulled; empty where none is."""
+        return self.earth.label if self.earth else ""

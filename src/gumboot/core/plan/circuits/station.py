@@ -1,0 +1,101 @@
+"""Every circuit of the installation whose answers are there, sized."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v
+from gumboot.core.plan.circuits import demand_ac, demand_dc
+from gumboot.core.plan.circuits.laid import run_for
+from gumboot.core.plan.circuits.parts import Demand, Sized
+from gumboot.core.plan.circuits.sizing import size_circuit
+from gumboot.core.plan.loads import LoadsPlan
+from gumboot.core.plan.strings import StringsPlan
+from gumboot.core.plan.topology import Circuit, card_at, circuits
+from gumboot.core.sizes import area_mm2
+
+
+@dataclass(frozen=True)
+class CircuitsPlan:
+    """All circuits; ``sized`` lacks those whose answers are missing."""
+
+    all: tuple[Circuit, ...]
+    sized: dict[str, Sized]
+    busbar_sum: Figure | None = None
+    busbar_limit: Figure | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What is worked out before the circuits are sized."""
+
+    strings: StringsPlan | None
+    supply: BankSupply
+    loads: LoadsPlan
+
+
+def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
+    """The lowest temperature rating of the terminals that a circuit lands on."""
+    return min(card_at(ledger, e.place).terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends)
+
+
+def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
+    """The demand with the smallest conductor that every terminal of the run can clamp."""
+    least, source = "", ""
+    for core in circuit.cores:
+        for end in core.ends if core.role != "earth" else ():
+            card = card_at(ledger, end.place)
+            smallest = card.terminal(end.port, end.terminal).size_min
+            if not least or area_mm2(smallest) > area_mm2(least):
+                least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
+    return replace(demand, terminal_min=least, terminal_source=source)
+
+
+def _upstream(ledger: Ledger, sized: dict[str, Sized]) -> list[Figure]:
+    """Devices that feed the backed-up side in pass-through."""
+    transfer = ledger.seats.transfer
+    feeders = ("through", "inverter-out") if transfer is not None and transfer.style == "manual" else ("grid",)
+    return [device for name in feeders if name in sized and (device := sized[name].device)]
+
+
+def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Sized]) -> Demand | None:
+    match circuit.kind:
+        case "pv":
+            return demand_dc.of_pv(ledger, circuit, known.strings) if known.strings else None
+        case "battery-unit":
+            return demand_dc.of_unit(ledger, circuit)
+        case "battery" | "interlink":
+            return demand_dc.of_main(ledger, circuit, known.supply)
+        case "grid":
+            return demand_ac.of_grid(ledger, circuit, known.loads)
+        case "through":
+            return demand_ac.of_through(ledger, circuit, known.loads)
+        case "backup":
+            return demand_ac.of_backup(ledger, circuit, known.loads, _upstream(ledger, sized))
+        case "generator":
+            return demand_ac.of_generator(ledger, circuit)
+        case "pv-ac":
+            return demand_ac.of_pv_inverter(ledger, circuit)
+
+
+def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
+    """Size every circuit whose answers are there."""
+    everything = circuits(ledger)
+    sized: dict[str, Sized] = {}
+    if ledger.job.strings and ledger.seats.roof_box is None:
+        ledger.gap("equipment.roof_box", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
+    for circuit in everything:
+        if not any(r.id == circuit.id for r in ledger.job.runs):
+            ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
+            continue
+        demand = _demand(ledger, circuit, known, sized)
+        if demand is None:
+            continue
+        demand = _with_terminals(ledger, circuit, demand)
+        done = size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_c(ledger, circuit))
+        if done:
+            sized[circuit.id] = done
+    bank_nominal_v(ledger)
+    return CircuitsPlan(everything, sized)

@@ -65,6 +65,26 @@ def start_voltage(v: Volts) -> Breach | None:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Counts:
+    """Fewest and most modules in series that an input allows."""
+
+    fewest: Figure
+    most: Figure
+
+
+@rule("PV-NO-COUNT")
+def some_string(c: Counts) -> Breach | None:
+    """Some number of modules fits between the window and the limit."""
+    if c.fewest.value <= c.most.value:
+        return None
+    text = (
+        f"No string works: it needs at least {c.fewest.value:.0f} modules to reach the window, "
+        f"and {c.most.value:.0f} are the most in the cold."
+    )
+    return Breach("string", text, "Choose another module, or an input with a wider window.", c.most, c.fewest)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Amps:
     """Currents of one input. ``others`` are strings that land on the terminal which a bridge would take."""
 

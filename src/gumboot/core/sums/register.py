@@ -9,7 +9,7 @@ from typing import Any
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books import book
-from gumboot.core.sums import battery, conductors, fixing, raceways, sources
+from gumboot.core.sums import battery, conductors, fixing, photovoltaic, raceways, sources
 from gumboot.core.sums.ask import Answer, Ask, check_question
 from gumboot.core.workbook import Workbook
 
@@ -44,15 +44,15 @@ _ALL = (
     Sum("busbar", "Grid and PV", "Busbar rule", sources.Busbar, sources.busbar),
     Sum("feeder-tap", "Grid and PV", "Feeder or tap", sources.FeederTap, sources.feeder_tap, ("nec",)),
     Sum("dwelling-load", "Grid and PV", "Dwelling load", sources.DwellingLoad, sources.dwelling_load, ("nec",)),
-    Sum("string-range", "Grid and PV", "String range", sources.StringRange, sources.string_range),
-    Sum("droop", "Grid and PV", "Droop curtailment", sources.DroopAsk, sources.droop),
+    Sum("string-range", "Grid and PV", "String range", photovoltaic.StringRange, photovoltaic.string_range),
+    Sum("droop", "Grid and PV", "Droop curtailment", photovoltaic.DroopAsk, photovoltaic.droop),
     Sum("battery-current", "Battery", "Battery current", battery.BatteryCurrent, battery.battery_current),
     Sum("bank-sharing", "Battery", "Bank sharing", battery.BankSharing, battery.bank_sharing),
     Sum("fault-current", "Battery", "Fault current", battery.FaultCurrent, battery.fault_current),
     Sum("equalising-current", "Battery", "Equalising current", battery.Equalising, battery.equalising),
     Sum("precharge", "Battery", "Pre-charge", battery.Precharge, battery.precharge),
     Sum("longest-lead", "Battery", "Longest lead", battery.LongestLead, battery.longest_lead),
-    Sum("autonomy", "Battery", "Autonomy", sources.Autonomy, sources.autonomy),
+    Sum("autonomy", "Battery", "Autonomy", photovoltaic.Autonomy, photovoltaic.autonomy),
     Sum("anchor-load", "Wall and wire", "Anchor load", fixing.AnchorLoad, fixing.anchor_load),
     Sum("torque", "Wall and wire", "Torque conversion", fixing.Torque, fixing.torque),
     Sum("dip-address", "Wall and wire", "DIP address", fixing.DipAddress, fixing.dip_address),

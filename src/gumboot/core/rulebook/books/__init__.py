@@ -12,6 +12,7 @@ from typing import Literal
 
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.books.bank import BANK, BankClauses
+from gumboot.core.rulebook.books.boards import BoardClauses, IecBoards, NecBoards
 from gumboot.core.rulebook.books.raceways import IecRaceways, NecRaceways, RacewayClauses
 from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
 from gumboot.core.rulebook.books.wiring import WiringClauses
@@ -68,6 +69,11 @@ class RuleBook:
         return _RACEWAYS[self.family]
 
     @property
+    def boards(self) -> BoardClauses:
+        """Clauses of boards that several sources feed."""
+        return _BOARDS[self.family]
+
+    @property
     def bank(self) -> BankClauses:
         """Clauses of the battery circuit."""
         return BANK[self.family]
@@ -75,6 +81,7 @@ class RuleBook:
 
 _WIRING: dict[Family, WiringClauses] = {"nec": NecWiring(), "iec": IecWiring()}
 _RACEWAYS: dict[Family, RacewayClauses] = {"nec": NecRaceways(), "iec": IecRaceways()}
+_BOARDS: dict[Family, BoardClauses] = {"nec": NecBoards(), "iec": IecBoards()}
 _STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}
 
 

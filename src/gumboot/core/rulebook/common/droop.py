@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.errors import NotInTable
+from gumboot.core.expression import Amount, largest, least
 from gumboot.core.rulebook.loader import read_table
 
 
@@ -43,11 +44,11 @@ def droop(standard: str) -> Droop:
         raise NotInTable("standard", standard, ", ".join(DROOPS), "published default settings", "Choose one of these.") from None
 
 
-def power_share(frequency_hz: float, begins_hz: float, zero_hz: float) -> float:
+def power_share(frequency_hz: Amount, begins_hz: Amount, zero_hz: Amount) -> Amount:
     """Share 0 to 1 of its power that the PV inverter gives at a frequency, falling in a straight line."""
-    return min(1.0, max(0.0, (zero_hz - frequency_hz) / (zero_hz - begins_hz)))
+    return least(1.0, largest(0.0, (zero_hz - frequency_hz) / (zero_hz - begins_hz)))
 
 
-def frequency_for(share: float, begins_hz: float, zero_hz: float) -> float:
+def frequency_for(share: float, begins_hz: Amount, zero_hz: Amount) -> Amount:
     """Frequency in Hz at which the PV inverter gives a share 0 to 1 of its power."""
     return zero_hz - share * (zero_hz - begins_hz)

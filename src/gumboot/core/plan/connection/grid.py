@@ -1,0 +1,103 @@
+"""What does the network ask: what it brings, what its fault current demands of devices, what may be fed in?"""
+
+from __future__ import annotations
+
+from gumboot.core.figure import Figure, constant
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.connection.boards import sources_together
+from gumboot.core.rulebook.common.conductors import far_fault_current_a
+from gumboot.core.rules import connection as rules
+
+WARM = constant("k_h", "Share of its rating that a breaker in a closed box carries for hours", 0.8, "", "cp.heat")
+
+
+def supply_kind(ledger: Ledger) -> None:
+    """Whether the network brings the live conductors that the inverter's grid terminals ask for."""
+    inverter = ledger.seats.inverter
+    facts = rules.Supply(title=inverter.title, output=inverter.output, brings=ledger.job.site.supply)
+    ledger.ask(rules.supply_fits, facts)
+
+
+def _far_fault(ledger: Ledger, plan: CircuitsPlan, fault: Figure) -> None:
+    """Fault current at the far end of the grid feed, line to neutral: what its device still must see."""
+    sized = plan.sized.get("grid")
+    if sized is None:
+        return
+    loop = 2 * sized.length / 1000 * sized.ohm_per_km
+    ledger.work(
+        "circuits.grid.fault_far_a",
+        "I_kf",
+        "Least fault current at the inverter's end of the grid feed",
+        far_fault_current_a(ledger.read(ledger.seats.inverter, "leg_v"), fault, loop / sized.run.sets if sized.run.sets > 1 else loop),
+        "A",
+        ledger.book.boards.fault_source,
+        limits="Line to neutral, warm conductors, impedances added as numbers.",
+    )
+
+
+def interrupting(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """The grid's fault current against the breakers fitted."""
+    fault = ledger.asked("site.grid_fault_a")
+    if fault is None:
+        return
+    _far_fault(ledger, plan, fault)
+    breaks = ledger.decided("site.main_board_interrupting_a")
+    facts = rules.Fault(fault=fault, breaks=breaks, series=ledger.job.site.series_rating)
+    ledger.ask(rules.board_breaks, facts)
+    ledger.ask(rules.series_marked, facts)
+
+
+def _fastening(ledger: Ledger) -> None:
+    fastened = ledger.job.site.backfed_fastened
+    if fastened is None:
+        question = "Is the inverter's breaker fastened and suitable for back-feed?"
+        ledger.gap("site.backfed_fastened", "survey", question, "Whether the breaker can be pulled off live")
+    ledger.ask(rules.backfed, rules.Fastened(fastened=fastened))
+
+
+def _warm_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """What each AC device carries for hours in a closed box."""
+    for cid, sized in plan.sized.items():
+        if sized.device is None or sized.circuit.is_dc:
+            continue
+        name = "What the device carries for hours in a closed box"
+        cool = ledger.work(f"circuits.{cid}.device_cool", "I_h", name, WARM * sized.device, "A", "cp.heat")
+        field = f"runs.{sized.run.id}.device_a"
+        facts = rules.Warm(circuit=cid, amps=sized.demand.design_a, device=sized.device, cool=cool, field=field)
+        ledger.ask(rules.runs_cool, facts)
+
+
+def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """The grid breaker against the maker's most and its fastening, and every device by heat, where the book asks so."""
+    grid, inverter, clauses = plan.sized.get("grid"), ledger.seats.inverter, ledger.book.boards
+    if grid and grid.device:
+        most = ledger.read(inverter, "grid_device_max_a")
+        ledger.ask(rules.maker_allows_device, rules.Against(found=grid.device, most=most))
+    if grid and clauses.asks_fastening and inverter.role != "off-grid":
+        _fastening(ledger)
+    if clauses.loads_device_warm:
+        _warm_devices(ledger, plan)
+
+
+def network_limits(ledger: Ledger) -> None:
+    """Connect-and-tell class and imbalance between phases."""
+    book, sources = ledger.book, sources_together(ledger)
+    if book.notify_a is not None:
+        limit = ledger.keep(constant("I_not", "Connect-and-tell class, per phase", book.notify_a, "A", "en.50549.16"))
+        ledger.ask(rules.notification, rules.Against(found=sources, most=limit))
+    one_on_three = ledger.job.site.supply == "three phase" and ledger.seats.inverter.output == "single phase"
+    if book.imbalance_a is not None and one_on_three:
+        name = "Difference between phases at most"
+        limit = ledger.keep(constant("I_unb", name, book.imbalance_a, "A", book.imbalance_source))
+        ledger.ask(rules.imbalance, rules.Unbalanced(source=sources, most=limit, clause=book.imbalance_source))
+
+
+def export(ledger: Ledger) -> None:
+    """Whether what the network permits can be held: by the inverter's size, or by a limit that it can be set to."""
+    permit, inverter = ledger.job.site.export_limit_w, ledger.seats.inverter
+    if permit is None:
+        return
+    settable = any(r.key == "export_w" and r.low <= permit for r in inverter.settings)
+    output = ledger.read(inverter, "output_w")
+    ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable))

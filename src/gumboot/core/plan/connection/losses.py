@@ -1,0 +1,77 @@
+"""What is lost from the main board to the backed-up board, and how far does the voltage rise at full export?"""
+
+from __future__ import annotations
+
+from gumboot.core.expression import total
+from gumboot.core.figure import Figure, constant
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.plan.connection.boards import sources_together
+from gumboot.core.plan.loads import LoadsPlan
+from gumboot.core.rulebook.common.conductors import drop_v
+from gumboot.core.rules import conductors as rules
+
+
+def leg_drop(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> None:
+    """Drop of the heavier leg to neutral on a split-phase feed: its own wire and the neutral's share, kept apart."""
+    sized = plan.sized.get("backup")
+    if sized is None or sized.demand.flow != "split-phase":
+        return
+    volts = ledger.read(ledger.seats.inverter, "leg_v")
+    heavy, light = sorted(loads.running.values(), key=lambda f: -f.value)
+    neutral = ledger.work(
+        "circuits.backup.neutral_a",
+        "I_N",
+        "Neutral current of the backed-up feed",
+        (heavy - light) / volts,
+        "A",
+        "physics",
+        limits="The difference of the legs; 240 V loads do not use the neutral.",
+    )
+    lost = 100 * sized.length / 1000 * sized.ohm_per_km * (heavy / volts + neutral) / volts
+    ledger.work("circuits.backup.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
+
+
+def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
+    parts = [plan.sized[cid].drop_pct for cid in ("grid", "through", "backup") if cid in plan.sized]
+    if len(parts) < 2:
+        return
+    lost = ledger.work(
+        "circuits.drop_total_pct",
+        "dv_sum",
+        "Drop from main board to backed-up board",
+        total(parts, parts[0]),
+        "%",
+        ledger.book.drop_source,
+        limits="Each segment at its own design current: more than flows at once.",
+    )
+    limit = ledger.keep(constant("dv_all", "Drop from the origin at most", ledger.book.drop_total_pct, "%", ledger.book.drop_source))
+    ledger.ask(rules.drop_in_all, rules.Lost(where="backup", pct=lost, most=limit, field="runs.grid.length_m"))
+
+
+def _exported(ledger: Ledger, cid: str, sized: Sized) -> Figure:
+    """What flows towards the supply along a segment at full export."""
+    if cid == "grid":
+        return sources_together(ledger)
+    return sized.demand.design_a if cid == "pv-ac" else ledger.read(ledger.seats.inverter, "output_current_a")
+
+
+def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
+    over = sized.ohm_per_km / sized.run.sets if sized.run.sets > 1 else sized.ohm_per_km
+    volts = drop_v(_exported(ledger, cid, sized), sized.length, over, sized.demand.flow)
+    name = f"Voltage rise at full export, {sized.circuit.title.lower()}"
+    holds = "Unity power factor, warm conductor."
+    key = f"circuits.{cid}.rise_pct"
+    return ledger.work(key, "dr", name, 100 * volts / sized.demand.volts, "%", ledger.book.rise_source, limits=holds)
+
+
+def rise(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Voltage rise at full export, each segment from the source to the point of supply, and their sum."""
+    parts = [_segment(ledger, cid, plan.sized[cid]) for cid in ("pv-ac", "through", "grid") if cid in plan.sized]
+    if not parts or "grid" not in plan.sized:
+        return
+    name, source = "Voltage rise from source to supply", ledger.book.rise_source
+    gained = ledger.work("circuits.rise_pct", "dr", name, total(parts, parts[0]), "%", source)
+    limit = ledger.keep(constant("dr_max", "Voltage rise at most", ledger.book.rise_limit_pct, "%", source))
+    ledger.ask(rules.rise_held, rules.Lost(where="grid", pct=gained, most=limit, field="runs.grid.length_m"))

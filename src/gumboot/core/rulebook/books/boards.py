@@ -1,0 +1,81 @@
+"""What the books say of a board that two sources feed: what its busbar sees, and what it may carry."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from gumboot.core.expression import Expression
+from gumboot.core.figure import Figure
+from gumboot.core.rulebook.iec_family.connection import board_current_a
+from gumboot.core.rulebook.north_american import connection as nec
+
+
+class BoardClauses(Protocol):
+    """A family's clauses of boards. ``rule`` is the code of the rule that judges a busbar; sources are keys of the register."""
+
+    rule: str
+    source: str
+    fault_source: str
+    demand_name: str
+    limit_name: str
+    limit_holds: str
+    bar: str
+    act: str
+    has_connections: bool
+    asks_fastening: bool
+    loads_device_warm: bool
+
+    def demand(self, main: Figure, sources: Figure) -> Expression:
+        """What a busbar sees of its main device and its sources."""
+
+    def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
+        """What a busbar may carry."""
+
+    def largest_main(self, busbar: Figure, sources: Figure, case: nec.BusbarCase) -> Expression | None:
+        """The largest main device beside sources; None where the book has no such derating."""
+
+
+class NecBoards:
+    """NEC 705.11 to 705.13."""
+
+    rule, source, fault_source = "BUS-120", "nec.705.12", "physics"
+    demand_name, limit_name = "Main device and 125 % of the sources", "What the busbar allows"
+    limit_holds = "120 % only with the two feeds at opposite ends or in a centre-fed dwelling board; otherwise the plain rating."
+    bar = "the busbar"
+    act = "Move the breaker to the far end, reduce the main device, or connect on the supply side."
+    # The supply side and a power control are ways of their own; a back-fed plug-in breaker is asked about.
+    has_connections, asks_fastening, loads_device_warm = True, True, False
+
+    def demand(self, main: Figure, sources: Figure) -> Expression:
+        """705.12(B)(1) and (2)."""
+        return nec.busbar_demand_a(main, sources)
+
+    def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
+        """705.12(B)."""
+        return nec.busbar_limit_a(busbar, case)
+
+    def largest_main(self, busbar: Figure, sources: Figure, case: nec.BusbarCase) -> Expression | None:
+        """What a main-breaker derate must reach."""
+        return nec.largest_main_a(busbar, sources, case)
+
+
+class IecBoards:
+    """IEC 60364-7-712 and 551.7.2."""
+
+    rule, source, fault_source = "GRID-MAIN-SWITCH", "iec.712.main", "iec.43.434"
+    demand_name, limit_name, limit_holds = "Main device and sources", "What the busbar carries", ""
+    bar = "busbar and main switch"
+    act = "Reduce the main device, or connect the inverter ahead of this board."
+    has_connections, asks_fastening, loads_device_warm = False, False, True
+
+    def demand(self, main: Figure, sources: Figure) -> Expression:
+        """Supply and sources together."""
+        return board_current_a(main, sources)
+
+    def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
+        """The rating itself."""
+        return busbar
+
+    def largest_main(self, busbar: Figure, sources: Figure, case: nec.BusbarCase) -> Expression | None:
+        """No such derating."""
+        return None

@@ -195,7 +195,7 @@ def test_loop_impedance_as_published(curve: overcurrent.Curve, rating: float, oh
 # BS 7671 Table 41.5 (from memory).
 @pytest.mark.parametrize(("residual", "ohm"), [(30, 1667), (100, 500), (300, 167), (500, 100)])
 def test_electrode_resistance_as_published(residual: float, ohm: float) -> None:
-    assert earthing.residual_resistance_max_ohm(residual) == pytest.approx(ohm, abs=0.5)
+    assert earthing.residual_resistance_max_ohm(earthing.TOUCH_VOLTAGE_V, residual) == pytest.approx(ohm, abs=0.5)
 
 
 def test_disconnection_times() -> None:

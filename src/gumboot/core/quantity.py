@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from types import UnionType
+from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
@@ -54,6 +55,37 @@ class Quantity:
         schema = handler(core_schema)
         words = self.described.replace("{title}", "the thing").replace("{id}", "the thing")
         return {**schema, "description": words, "x-unit": self.unit, "x-symbol": self.symbol}
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """An answer in words, or yes and no: what it is called, and what waits for it."""
+
+    name: str
+    holds_up: str = ""
+
+    def __get_pydantic_json_schema__(self, core_schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return {**handler(core_schema), "description": self.name}
+
+
+def declared(model: type[BaseModel], field: str) -> Quantity | Choice:
+    """What is declared beside a field. Raises BadFigure where nothing is."""
+    for note in model.model_fields[field].metadata:
+        if isinstance(note, Quantity | Choice):
+            return note
+    raise BadFigure(f"{model.__name__}.{field} is not declared; declare it beside the field")
+
+
+def options(model: type[BaseModel], field: str) -> tuple[str, ...]:
+    """The answers that a field takes in words; yes and no for one that is true or false; none for a number or a free text."""
+    annotation = model.model_fields[field].annotation
+    kinds = get_args(annotation) if get_origin(annotation) in (Union, UnionType) else (annotation,)
+    for kind in kinds:
+        if get_origin(kind) is Literal:
+            return tuple(str(x) for x in get_args(kind))
+        if kind is bool:
+            return "yes", "no"
+    return ()
 
 
 @lru_cache(maxsize=256)

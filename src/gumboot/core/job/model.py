@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
 from gumboot.core.limits import check_size
-from gumboot.core.quantity import Quantity
+from gumboot.core.quantity import Choice, Quantity
 
 Leg = Literal["L1", "L2", "L3", "L1+L2", "L1+L2+L3"]
 NAME = r"^[A-Za-z0-9-]{1,40}$"
@@ -57,12 +57,20 @@ class Site(Frozen):
     export_limit_w: Annotated[float | None, Quantity("P_exp", "Export the utility permits", "W", holds_up="The export limit")] = Field(
         None, ge=0
     )
-    internet: Literal["wired", "wifi", "mobile", "none"] | None = None
-    utility_approval: str | None = Field(None, max_length=200, description="Utility's approval reference")
-    building_approval: str | None = Field(None, max_length=200)
-    neutral_bond: Literal["main board", "both boards", "none"] = "main board"
-    supply: Literal["split phase", "single phase", "three phase", "none"] = Field("split phase", description="What the network brings")
-    connection: Literal["load side", "supply side", "controlled"] = Field("load side", description="Where the inverter joins the supply")
+    internet: Annotated[Literal["wired", "wifi", "mobile", "none"] | None, Choice("Internet at the spot", "Remote access and alarms")] = (
+        None
+    )
+    utility_approval: Annotated[str | None, Choice("Utility's approval reference", "Letting the grid in")] = Field(None, max_length=200)
+    building_approval: Annotated[str | None, Choice("Building permit reference", "Hand-over")] = Field(None, max_length=200)
+    neutral_bond: Annotated[
+        Literal["main board", "both boards", "none"], Choice("Neutral is bonded to earth at", "One bond in every mode")
+    ] = "main board"
+    supply: Annotated[
+        Literal["split phase", "single phase", "three phase", "none"], Choice("What the network brings", "Which circuits there are")
+    ] = Field("split phase")
+    connection: Annotated[
+        Literal["load side", "supply side", "controlled"], Choice("Where the inverter joins the supply", "Which connection rule holds")
+    ] = Field("load side")
     busbar_case: Literal["sum", "opposite ends", "sum of devices", "centre fed"] | None = Field(
         None, description="Busbar case of NEC 705.12(B); empty follows busbar_opposite_end"
     )
@@ -78,9 +86,15 @@ class Site(Frozen):
         ),
     ] = Field(None, gt=0)
     series_rating: Literal["not used", "marked", "unmarked"] = Field("not used", description="Series rating relied on at the main board")
-    backfed_fastened: bool | None = Field(None, description="The inverter's plug-in breaker is fastened and suitable for back-feed")
-    rapid_shutdown: bool | None = Field(None, description="Rapid shutdown of the array is fitted with its initiator")
-    earthing: Literal["TN-S", "TN-C-S", "TT", "IT"] = Field("TN-C-S", description="Earthing arrangement of the supply")
+    backfed_fastened: Annotated[
+        bool | None, Choice("Inverter's breaker is fastened and suitable for back-feed", "Whether it can be pulled off live")
+    ] = None
+    rapid_shutdown: Annotated[
+        bool | None, Choice("Rapid shutdown of the array is fitted", "Whether a fire crew can make the roof dead")
+    ] = None
+    earthing: Annotated[Literal["TN-S", "TN-C-S", "TT", "IT"], Choice("Earthing arrangement of the supply", "How a fault is cleared")] = (
+        Field("TN-C-S")
+    )
     loop_ohm: Annotated[
         float | None, Quantity("Z_e", "Earth-fault loop impedance at the origin", "ohm", holds_up="Whether a fault trips in time")
     ] = Field(None, gt=0, le=2000)
@@ -90,7 +104,9 @@ class Site(Frozen):
     electrode_size: str | None = Field(None, description="Grounding electrode conductor fitted")
     service_size: str | None = Field(None, description="Largest service conductor")
     rod_only: bool = Field(True, description="The electrode is a rod, pipe or plate alone")
-    island_electrode: bool | None = Field(None, description="An earth electrode of the installation's own stands for the island")
+    island_electrode: Annotated[
+        bool | None, Choice("An earth electrode of the installation's own stands for the island", "The island's earth reference")
+    ] = None
     cell_today_c: Annotated[
         float | None,
         Quantity(
@@ -170,14 +186,20 @@ class Wall(Frozen):
     """The wall and what stands on it."""
 
     title: str = "Wall"
-    room: Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"] = "garage"
+    room: Annotated[
+        Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"],
+        Choice("Kind of place", "How much battery may stand here"),
+    ] = "garage"
     width_mm: Annotated[float | None, Quantity("W", "Width of the wall", "mm", holds_up="The elevation", station="wall")] = Field(
         None, gt=500, le=20000
     )
     height_mm: Annotated[float | None, Quantity("H", "Height of the wall", "mm", holds_up="The elevation", station="wall")] = Field(
         None, gt=500, le=6000
     )
-    surface: Literal["timber cladding", "plasterboard", "masonry", "cement board"] | None = None
+    surface: Annotated[
+        Literal["timber cladding", "plasterboard", "masonry", "cement board"] | None,
+        Choice("Surface of the wall", "Backing board and anchors"),
+    ] = None
     free_depth_mm: Annotated[
         float | None,
         Quantity("d_free", "Free floor in front of the equipment", "mm", holds_up="Whether there is room to work", station="wall"),
@@ -197,7 +219,9 @@ class Wall(Frozen):
     condition: Literal[1, 2, 3] = Field(1, description="What faces the equipment: 1 insulated, 2 earthed, 3 live parts")
     openings: list[Opening] = []
     anchor: Anchor = Anchor()
-    masonry: Literal["concrete", "solid units", "hollow units"] | None = Field(None, description="What a masonry wall is made of")
+    masonry: Annotated[
+        Literal["concrete", "solid units", "hollow units"] | None, Choice("What the masonry is", "Whether anchors hold in it")
+    ] = None
     render_mm: Annotated[float, Quantity("t_r", "Render or plaster that bears nothing", "mm")] = Field(0, ge=0, le=100)
     placements: list[Placement] = []
 
@@ -347,7 +371,9 @@ class Backup(Frozen):
     """How the backed-up board may be joined to the grid around the inverter, and which school of backing up is followed."""
 
     school: Literal["sub-board", "whole house", "manual transfer"] = "sub-board"
-    bypass: Literal["none", "interlocked", "breaker without interlock"] = "none"
+    bypass: Annotated[
+        Literal["none", "interlocked", "breaker without interlock"], Choice("Bypass from the grid to the backed-up board", "First power")
+    ] = "none"
 
 
 class PinPair(Frozen):

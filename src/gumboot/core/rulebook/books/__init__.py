@@ -14,6 +14,7 @@ from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.books.bank import BANK, BankClauses
 from gumboot.core.rulebook.books.boards import BoardClauses, IecBoards, NecBoards
 from gumboot.core.rulebook.books.raceways import IecRaceways, NecRaceways, RacewayClauses
+from gumboot.core.rulebook.books.shock import IecShock, NecShock, ShockClauses
 from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
 from gumboot.core.rulebook.books.wiring import WiringClauses
 from gumboot.core.rulebook.books.wiring_iec import IecWiring
@@ -74,6 +75,11 @@ class RuleBook:
         return _BOARDS[self.family]
 
     @property
+    def shock(self) -> ShockClauses:
+        """Clauses of protection against shock."""
+        return _SHOCK[self.family]
+
+    @property
     def bank(self) -> BankClauses:
         """Clauses of the battery circuit."""
         return BANK[self.family]
@@ -82,6 +88,7 @@ class RuleBook:
 _WIRING: dict[Family, WiringClauses] = {"nec": NecWiring(), "iec": IecWiring()}
 _RACEWAYS: dict[Family, RacewayClauses] = {"nec": NecRaceways(), "iec": IecRaceways()}
 _BOARDS: dict[Family, BoardClauses] = {"nec": NecBoards(), "iec": IecBoards()}
+_SHOCK: dict[Family, ShockClauses] = {"nec": NecShock(), "iec": IecShock()}
 _STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}
 
 

@@ -60,9 +60,9 @@ def loop_impedance_max_ohm(to_earth_v: Amount, trip_a: Amount, margin: float = 1
     return margin * to_earth_v / trip_a
 
 
-def residual_resistance_max_ohm(residual_ma: Amount) -> Amount:
-    """Largest electrode resistance in ohm behind a residual device: 50 V / I_dn (411.5.3)."""
-    return TOUCH_VOLTAGE_V / (residual_ma / 1000.0)
+def residual_resistance_max_ohm(touch_v: Amount, residual_ma: Amount) -> Amount:
+    """Largest electrode resistance in ohm behind a residual device: touch voltage that may stand (50 V) / I_dn (411.5.3)."""
+    return touch_v / (residual_ma / 1000.0)
 
 
 def residual_type(waveform: Literal["pulsating", "smooth"], internal_monitoring: bool, maker_allows_a: bool) -> str:

@@ -1,0 +1,37 @@
+"""Has the island an earth of its own where it needs one, and is the electrode conductor large enough?"""
+
+from __future__ import annotations
+
+from gumboot.core import sizes
+from gumboot.core.ledger import Ledger
+from gumboot.core.rulebook.north_american.earthing import electrode_size
+from gumboot.core.rules import shock as rules
+
+
+def check_island_earth(ledger: Ledger) -> None:
+    """The island's earth, where the book says that it loses the supply's."""
+    site, transfer = ledger.job.site, ledger.seats.transfer
+    switched = transfer is not None and transfer.neutral_switched
+    why = ledger.book.shock.island_earth(earthing=site.earthing, off_grid=site.supply == "none", neutral_switched=switched)
+    if not why:
+        return
+    if site.island_electrode is None:
+        question = "Does an earth electrode of the installation's own stand for the island?"
+        ledger.gap("site.island_electrode", "survey", question, "Whether the island has an earth reference")
+    ledger.ask(rules.island_earth, rules.IslandEarth(stands=site.island_electrode, needed_because=why))
+
+
+def check_electrode(ledger: Ledger) -> None:
+    """The electrode conductor by the largest service conductor, where the book has that table."""
+    site = ledger.job.site
+    if not ledger.book.shock.judges_electrode or site.electrode_size is None:
+        return
+    if site.service_size is None:
+        ledger.gap("site.service_size", "survey", "Largest service conductor?", "Size of the electrode conductor")
+        return
+    needed, name = electrode_size(site.service_size, rod_only=site.rod_only), "Electrode conductor required"
+    area, holds = sizes.area_mm2(needed), "To a rod alone 6 AWG copper suffices."
+    required = ledger.work("circuits.electrode_required", "A_g", name, area, "mm2", "nec.250.66", label=needed, limits=holds)
+    pulled, name = sizes.area_mm2(site.electrode_size), "Electrode conductor fitted"
+    fitted = ledger.given("site.electrode_size", "A_gi", name, pulled, "mm2", site.electrode_size)
+    ledger.ask(rules.electrode_large_enough, rules.Electrode(fitted=fitted, required=required, service=site.service_size))

@@ -1,0 +1,73 @@
+"""Do the chosen cards belong together: inverter and grid, gateway, generator, boards and their places?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card.model import BoardCard, InverterCard
+from gumboot.core.rules.register import Breach, rule
+
+# The port that each place of a board cannot do without.
+PORT_OF_PLACE = {"roof_box": "EARTH", "busbar_box": "BATTERIES", "sub_board": "MAIN", "main_board": "BREAKER"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Beside:
+    """An inverter with what is chosen beside it."""
+
+    inverter: InverterCard
+    supply: str
+    has_transfer: bool
+    has_generator: bool
+
+    @property
+    def ports(self) -> set[str]:
+        """Its ports by id."""
+        return {p.id for p in self.inverter.ports}
+
+
+@rule("INV-GRID")
+def has_its_grid(b: Beside) -> Breach | None:
+    """An inverter that cannot stand alone has a grid."""
+    if b.supply != "none" or b.inverter.role in ("off-grid", "hybrid"):
+        return None
+    text = f"{b.inverter.title} needs a grid; the network brings none."
+    return Breach("inverter", text, "Choose an inverter that forms its own grid.", field="equipment.inverter")
+
+
+@rule("INV-TRANSFER")
+def has_its_gateway(b: Beside) -> Breach | None:
+    """An inverter with one AC port has its transfer box or gateway chosen with it."""
+    if "AC" not in b.ports or b.has_transfer:
+        return None
+    text = f"{b.inverter.title} has one AC port: it needs its transfer box or gateway."
+    return Breach("inverter", text, "Choose its transfer box or gateway.", field="equipment.transfer")
+
+
+@rule("GEN-PORT")
+def has_generator_input(b: Beside) -> Breach | None:
+    """A generator joins an inverter that has an input for it."""
+    if not b.has_generator or "GEN" in b.ports:
+        return None
+    text = f"{b.inverter.title} has no generator input."
+    return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field="equipment.generator")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
+    """A board at one of the places that boards have."""
+
+    board: BoardCard
+    role: str
+
+
+@rule("BOARD-PORTS")
+def has_the_terminals(p: Placed) -> Breach | None:
+    """A board has the terminals that its place asks for."""
+    if PORT_OF_PLACE[p.role] in {port.id for port in p.board.ports}:
+        return None
+    text = f"{p.board.title} has not the terminals for this place."
+    return Breach(p.role.replace("_", " "), text, "Choose a board made for this place.", field=f"equipment.{p.role}")
+
+
+BESIDE = (has_its_grid, has_its_gateway, has_generator_input)

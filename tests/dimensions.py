@@ -13,7 +13,17 @@ from gumboot.core.figure import Figure
 REGISTRY: Any = pint.UnitRegistry()
 NOTHING = REGISTRY.parse_expression("1").dimensionality
 # As the program writes them, as the library reads them.
-WRITTEN = {"": "1", "%": "1", "%/K": "1/kelvin", "°C": "kelvin", "K": "kelvin", "A s^0.5/mm2": "ampere * second ** 0.5 / millimeter ** 2"}
+WRITTEN = {
+    "": "1",
+    "%": "1",
+    "%/K": "1/kelvin",
+    "°C": "kelvin",
+    "K": "kelvin",
+    "m/s2": "meter / second ** 2",
+    "lbf in": "lbf * inch",
+    "lbf ft": "lbf * foot",
+    "A s^0.5/mm2": "ampere * second ** 0.5 / millimeter ** 2",
+}
 
 
 class Mixed(Exception):

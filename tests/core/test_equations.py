@@ -8,8 +8,8 @@ from gumboot.core import units
 from gumboot.core.card.parts import DataPort, Pin
 from gumboot.core.errors import OutOfRange
 from gumboot.core.plan.links import DipBlock, dip_positions, lead_cores
-from gumboot.core.plan.screws import withdrawal_n_per_mm
 from gumboot.core.plan.wall import Rect
+from gumboot.core.plan.wall.fixing import withdrawal_n_per_mm
 from gumboot.core.rulebook.common import bank
 from gumboot.core.rulebook.common.insulation import InsulationTest, insulation_test
 from gumboot.core.rulebook.north_american import battery, connection

@@ -107,14 +107,22 @@ def quantity(model: type[BaseModel], field: str) -> Quantity:
         raise BadFigure(f"{model.__name__}.{field} is not declared as a quantity; declare it beside the field") from None
 
 
+# What items of lists are addressed by.
+NAMED_BY = ("id", "channel", "base")
+
+
+def _names(item: Any) -> tuple[Any, ...]:
+    return tuple(getattr(item, name, None) for name in NAMED_BY)
+
+
 def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
-    """Owner, field and value at a path; a list is stepped into by the id (or the channel) of its item. Raises KeyError."""
+    """Owner, field and value at a path; a list is stepped into by the id of its item, or what stands for it. Raises KeyError."""
     node: Any = root
     owner: BaseModel = root
     field = ""
     for part in path.split("."):
         if isinstance(node, list | tuple):
-            node = next((i for i in node if getattr(i, "id", None) == part or getattr(i, "channel", None) == part), None)
+            node = next((i for i in node if part in _names(i)), None)
             if node is None:
                 raise KeyError(path)
         else:

@@ -7,9 +7,10 @@ import re
 from gumboot.core.errors import BadUnit, OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.plan.links import T568B, dip_positions
-from gumboot.core.plan.screws import Screws, screw_use
-from gumboot.core.sums.ask import Ask, count, quantity, words
-from gumboot.core.units import lbf_ft_from_nm, lbf_in_from_nm
+from gumboot.core.plan.wall.fixing import Hung, Screws, screw_use
+from gumboot.core.rules import wall as wall_rules
+from gumboot.core.sums.ask import Ask, count, quantity, told, words
+from gumboot.core.units import NM_PER_LBF_FT, NM_PER_LBF_IN
 from gumboot.core.workbook import Workbook
 
 _PIN = re.compile(r"^\s*(\d)\s*[:=]\s*(.+?)\s*$")
@@ -18,65 +19,55 @@ _PIN = re.compile(r"^\s*(\d)\s*[:=]\s*(.+?)\s*$")
 class AnchorLoad(Ask):
     """Use of the top screws that hold a box on timber."""
 
-    mass: float = quantity("kg", "Weight of the box", gt=0, le=1000)
-    depth: float = quantity("mm", "Depth of the box", gt=0, le=2000)
-    height: float = quantity("mm", "Top screws above the box's lower edge", gt=0, le=5000)
-    screws: int = count("Screws in timber", ge=1, le=40)
-    top: int = count("Screws in the top row", ge=1, le=40)
-    diameter: float = quantity("mm", "Screw diameter", gt=2, le=20)
-    length: float = quantity("mm", "Screw length", gt=10, le=300)
-    through: float = quantity("mm", "Board and bracket that it goes through", ge=0, le=200)
-    gravity: float = quantity("", "Specific gravity of the timber", gt=0.3, lt=0.8)
-    shear: float = quantity("N", "Allowable shear of one screw, by its maker", gt=0)
+    mass: float = quantity("kg", "Weight of the box", symbol="m", gt=0, le=1000)
+    depth: float = quantity("mm", "Depth of the box", symbol="d", gt=0, le=2000)
+    height: float = quantity("mm", "Top screws above the box's lower edge", symbol="h", gt=0, le=5000)
+    screws: int = count("Screws in timber", symbol="n", ge=1, le=40)
+    top: int = count("Screws in the top row", symbol="n_t", ge=1, le=40)
+    diameter: float = quantity("mm", "Screw diameter", symbol="D", gt=2, le=20)
+    length: float = quantity("mm", "Screw length", symbol="L", gt=10, le=300)
+    through: float = quantity("mm", "Board and bracket that it goes through", symbol="b", ge=0, le=200)
+    gravity: float = quantity("", "Specific gravity of the timber", symbol="G", gt=0.3, lt=0.8)
+    shear: float = quantity("N", "Allowable shear of one screw, by its maker", symbol="Z", gt=0)
 
 
 def anchor_load(w: Workbook, q: AnchorLoad) -> Figure:
     """Use of the top screws; 1 is full."""
-    g = {
-        "m": w.given("mass", "m", "Weight", q.mass, "kg"),
-        "d": w.given("depth", "d", "Depth", q.depth, "mm"),
-        "h": w.given("height", "h", "Top screws above the lower edge", q.height, "mm"),
-        "n": w.given("screws", "n", "Screws in timber", q.screws, ""),
-        "n_t": w.given("top", "n_t", "Screws in the top row", q.top, ""),
-        "D": w.given("diameter", "D", "Screw diameter", q.diameter, "mm"),
-        "L": w.given("length", "L", "Screw length", q.length, "mm"),
-        "b": w.given("through", "b", "Goes through", q.through, "mm"),
-        "G": w.given("gravity", "G", "Specific gravity", q.gravity, ""),
-        "Z": w.given("shear", "Z", "Allowable shear", q.shear, "N"),
-    }
-    screws = Screws(g["m"], g["d"], g["h"], g["n"], g["n_t"], g["G"], g["D"], g["L"], g["b"], g["Z"])
-    ratio = screw_use(w, "anchor", "anchor", screws)
+    hung = Hung(
+        mass=told(w, q, "mass"), depth=told(w, q, "depth"), arm=told(w, q, "height"), n_all=told(w, q, "screws"), n_top=told(w, q, "top")
+    )
+    screws = Screws(
+        gravity=told(w, q, "gravity"),
+        diameter=told(w, q, "diameter"),
+        length=told(w, q, "length"),
+        through=told(w, q, "through"),
+        lateral=told(w, q, "shear"),
+    )
+    ratio = screw_use(w, "anchor", "anchor", hung, screws)
     if ratio is None:
         raise OutOfRange("screw length", f"{q.length:g} mm", f"more than {q.through:g} mm", "NDS 2018 12.2", "Use a longer screw.")
-    w.verdict(
-        "WALL-ANCHOR-OVER",
-        ratio.value <= 1,
-        "screws",
-        f"The top screws are used to {100 * ratio.value:.0f} %.",
-        "Use more or thicker screws.",
-        found=ratio,
-    )
+    w.ask(wall_rules.screws_hold, wall_rules.Held(box="the box", used=ratio, field=""))
     return ratio
 
 
 class Torque(Ask):
     """A torque in every unit that labels print."""
 
-    torque: float = quantity("N m", "Torque", gt=0, le=2000)
+    torque: float = quantity("N m", "Torque", symbol="M", gt=0, le=2000)
 
 
 def torque(w: Workbook, q: Torque) -> Figure:
     """Torque in N m, with lbf in and lbf ft beside it, exact by definition."""
-    nm = w.given("torque", "M", "Torque", q.torque, "N m")
-    w.work("lbf_in", "M_in", "In pound-force inches", lbf_in_from_nm(q.torque), "lbf in", "nist.811", "M / 0.1129848290276167", (nm,))
-    w.work("lbf_ft", "M_ft", "In pound-force feet", lbf_ft_from_nm(q.torque), "lbf ft", "nist.811", "M / 1.3558179483314004", (nm,))
-    return w.work("nm", "M_Nm", "In newton metres", q.torque, "N m", "nist.811", "M", (nm,), label=f"{q.torque:.2f} N m")
+    nm = told(w, q, "torque")
+    w.work("lbf_in", "M_in", "In pound-force inches", nm / NM_PER_LBF_IN, "lbf in", "nist.811")
+    w.work("lbf_ft", "M_ft", "In pound-force feet", nm / NM_PER_LBF_FT, "lbf ft", "nist.811")
+    return w.work("nm", "M_Nm", "In newton metres", nm, "N m", "nist.811", label=f"{q.torque:.2f} N m")
 
 
 class DipAddress(Ask):
     """Positions of the DIP switches for an address."""
 
-    address: int = count("Address", ge=0, le=255)
+    address: int = count("Address", symbol="a", ge=0, le=255)
     switches: int = count("Switches of the block", ge=1, le=8)
 
 
@@ -85,11 +76,9 @@ def dip_address(w: Workbook, q: DipAddress) -> tuple[Figure, tuple[str, ...]]:
     if q.address >= 2**q.switches:
         raise OutOfRange("address", q.address, f"0 to {2**q.switches - 1}", f"{q.switches} switches", "Use a smaller address.")
     places = dip_positions(q.address, q.switches)
-    number = w.given("address", "a", "Address", q.address, "")
     binary = "".join("1" if on else "0" for on in reversed(places))
-    figure = w.work(
-        "dip", "a_set", "Address set", float(q.address), "", "cp.dip", "a", (number,), limits=f"In binary {binary}: switch 1 is the least."
-    )
+    limits = f"In binary {binary}: switch 1 is the least."
+    figure = w.work("dip", "a_set", "Address set", told(w, q, "address"), "", "cp.dip", limits=limits)
     return figure, tuple(f"switch {i + 1}: {'on' if on else 'off'}" for i, on in enumerate(places))
 
 

@@ -13,6 +13,7 @@ from typing import Literal
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.books.bank import BANK, BankClauses
 from gumboot.core.rulebook.books.boards import BoardClauses, IecBoards, NecBoards
+from gumboot.core.rulebook.books.place import IecPlace, NecPlace, PlaceClauses
 from gumboot.core.rulebook.books.raceways import IecRaceways, NecRaceways, RacewayClauses
 from gumboot.core.rulebook.books.shock import IecShock, NecShock, ShockClauses
 from gumboot.core.rulebook.books.strings import IecStrings, NecStrings, StringClauses
@@ -80,6 +81,11 @@ class RuleBook:
         return _SHOCK[self.family]
 
     @property
+    def place(self) -> PlaceClauses:
+        """Clauses of where a battery stands."""
+        return _PLACE[self.family]
+
+    @property
     def bank(self) -> BankClauses:
         """Clauses of the battery circuit."""
         return BANK[self.family]
@@ -89,6 +95,7 @@ _WIRING: dict[Family, WiringClauses] = {"nec": NecWiring(), "iec": IecWiring()}
 _RACEWAYS: dict[Family, RacewayClauses] = {"nec": NecRaceways(), "iec": IecRaceways()}
 _BOARDS: dict[Family, BoardClauses] = {"nec": NecBoards(), "iec": IecBoards()}
 _SHOCK: dict[Family, ShockClauses] = {"nec": NecShock(), "iec": IecShock()}
+_PLACE: dict[Family, PlaceClauses] = {"nec": NecPlace(), "iec": IecPlace()}
 _STRINGS: dict[Family, StringClauses] = {"nec": NecStrings(), "iec": IecStrings()}
 
 

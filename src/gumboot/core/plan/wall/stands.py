@@ -1,0 +1,83 @@
+"""Has a box its clearances, its board, its eye level, and room for its conduits to sweep?"""
+
+from __future__ import annotations
+
+from gumboot.core.errors import NotInTable
+from gumboot.core.figure import constant
+from gumboot.core.job.model import Opening, Run
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.wall.parts import Box
+from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.rulebook.books.raceways import BOXES
+from gumboot.core.rulebook.iec_family.raceway import bend_radius_mm as iec_sweep_mm
+from gumboot.core.rulebook.north_american.raceway import bend_radius_mm
+from gumboot.core.rules import wall as rules
+
+EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
+EYE_HIGH = constant("y_max", "Highest screen read without a stool", 1750, "mm", "cp.eye")
+
+
+def outline(opening: Opening) -> Rect:
+    """An opening as a rectangle on the wall."""
+    return Rect(opening.x_mm, opening.y_mm, opening.width_mm, opening.height_mm)
+
+
+def check_clearances(ledger: Ledger, box: Box, others: list[Box], wall: Rect) -> None:
+    """Other boxes, openings and the wall's edge against a box's clearance."""
+
+    def ask(other: str, title: str, kind: str, clear: bool) -> None:
+        facts = rules.Beside(box=box.id, title=box.title, other=other, other_title=title, kind=kind, clear=clear)
+        ledger.ask(rules.clearances, facts)
+
+    for other in others:
+        ask(other.id, other.title, "box", not box.clear.meets(other.rect))
+    for opening in ledger.job.wall.openings:
+        ask(opening.id, opening.title, "opening", not box.clear.meets(outline(opening)))
+    ask("the wall's edge", "", "edge", box.clear.inside(wall))
+
+
+def check_backing(ledger: Ledger, box: Box) -> None:
+    """Cement board behind a box on a timber surface."""
+    wall = ledger.job.wall
+    board = wall.board
+    covered = (
+        board is not None
+        and board.material == "cement board"
+        and box.rect.inside(Rect(board.x_mm, board.y_mm, board.width_mm, board.height_mm))
+    )
+    facts = rules.Backed(box=box.id, title=box.title, surface=wall.surface or "", covered=covered, has_board=board is not None)
+    ledger.ask(rules.board_behind, facts)
+
+
+def check_screen(ledger: Ledger, box: Box) -> None:
+    """A screen at eye level."""
+    if box.screen is not None:
+        ledger.ask(rules.eye_level, rules.Screen(box=box.id, height=box.screen, low=EYE_LOW, high=EYE_HIGH))
+
+
+def sweep_mm(run: Run) -> float | None:
+    """Room that the sweep of a run's conduit takes below a box; None without a round conduit, or for a size no table holds."""
+    if not run.raceway_size or run.raceway is None or run.raceway in BOXES:
+        return None
+    try:
+        return iec_sweep_mm(float(run.raceway_size)) if run.raceway == "conduit" else bend_radius_mm(run.raceway_size)
+    except (NotInTable, ValueError):
+        return None
+
+
+def check_sweeps(ledger: Ledger, boxes: list[Box]) -> None:
+    """Whether the widest conduit that comes into the inverter from below has room to sweep there."""
+    box = next((b for b in boxes if b.id == "inverter"), None)
+    if box is None or (ledger.seats.inverter.bank_internal and box.rect.y == 0):
+        # A cabinet that stands on the floor with its batteries inside is entered from the side or the top.
+        return
+    sweeps = [(sweep, run) for run in ledger.job.runs if (sweep := sweep_mm(run)) is not None]
+    if not sweeps:
+        return
+    most, run = max(sweeps, key=lambda pair: pair[0])
+    under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
+    name = f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}"
+    need = ledger.work("wall.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
+    free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
+    room = ledger.work("wall.sweep_room", "h_b", "Room below the inverter", free, "mm", "arith", limits=limits)
+    ledger.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))

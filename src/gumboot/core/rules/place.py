@@ -1,0 +1,108 @@
+"""May a battery stand here: in this room, of this energy, this far from doors, exits and its neighbours?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.rules.register import Breach, rule
+
+# Half a millimetre: what a tape is read to.
+TAPE_MM = 0.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Room:
+    """The room, what lies behind the wall, and whether a barrier stands between."""
+
+    room: str
+    habitable_behind: bool
+    barrier: bool
+
+
+@rule("PLACE-ROOM")
+def not_habitable(r: Room) -> Breach | None:
+    """No battery stands in a habitable room."""
+    if r.room != "habitable room":
+        return None
+    text = "A habitable room is no place for the bank."
+    return Breach("room", text, "Choose a garage, utility room, or outside.", field="wall.room")
+
+
+@rule("PLACE-BARRIER")
+def barrier_between(r: Room) -> Breach | None:
+    """A non-combustible barrier stands between the battery and a habitable room behind its wall."""
+    if not r.habitable_behind or r.barrier:
+        return None
+    text = "A habitable room lies behind this wall, and no non-combustible barrier stands between."
+    act = "Put a non-combustible barrier behind and around the battery as the book asks, or choose another wall."
+    return Breach("room", text, act, field="wall.barrier")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Energy:
+    """Energy of a unit, or of all that stands in one place, against the most that is allowed."""
+
+    energy: Figure
+    most: Figure
+
+
+@rule("PLACE-ENERGY")
+def energy_of_place(e: Energy) -> Breach | None:
+    """No more energy stands in one place than the book allows."""
+    if e.energy.value <= e.most.value:
+        return None
+    text = f"{e.energy.value / 1000:.1f} kWh stand here; {e.most.value / 1000:.0f} kWh is the most."
+    return Breach("room", text, "Share the bank between places.", e.energy, e.most)
+
+
+@rule("PLACE-UNIT")
+def energy_of_unit(e: Energy) -> Breach | None:
+    """No unit holds more energy than the book allows at a dwelling."""
+    if e.energy.value <= e.most.value:
+        return None
+    text = f"One unit holds {e.energy.value / 1000:.1f} kWh; {e.most.value / 1000:.0f} kWh is the most for a unit at a dwelling."
+    act = "Take smaller units, apart from one another as their listing says."
+    return Breach("battery", text, act, e.energy, e.most, "equipment.battery")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Away:
+    """Distance of a battery from an opening, an exit or another battery against the least that is asked."""
+
+    box: str
+    title: str
+    other: str
+    other_title: str
+    gap: Figure
+    least: Figure
+
+
+def _too_near(a: Away) -> Breach | None:
+    if a.gap.value >= a.least.value - TAPE_MM:
+        return None
+    text = f"{a.title} is {a.gap.value:.0f} mm from {a.other_title}; {a.least.value:.0f} mm is asked."
+    field = f"wall.placements.{a.box}.x_mm"
+    return Breach(f"{a.box} and {a.other}", text, "Move the battery away from it.", a.gap, a.least, field)
+
+
+@rule("PLACE-OPENING")
+def from_openings(a: Away) -> Breach | None:
+    """A battery stands away from doors, windows and appliances."""
+    return _too_near(a)
+
+
+@rule("PLACE-EXIT")
+def from_exits(a: Away) -> Breach | None:
+    """A battery stands away from exits."""
+    return _too_near(a)
+
+
+@rule("PLACE-SPACING")
+def from_each_other(a: Away) -> Breach | None:
+    """Batteries stand apart as their fire test or the book asks."""
+    if a.gap.value >= a.least.value - TAPE_MM:
+        return None
+    text = f"{a.box} and {a.other} stand {a.gap.value:.0f} mm apart; {a.least.value:.0f} mm is asked."
+    act = "Move them apart, or choose a battery whose fire test allows less."
+    return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f"wall.placements.{a.other}.x_mm")

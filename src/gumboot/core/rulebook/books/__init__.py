@@ -53,6 +53,9 @@ class RuleBook:
     room_limits: str
     working_mm: float
     working_source: str
+    torque_source: str
+    bending_source: str
+    standby_source: str
     left_to_local: str
 
     @property

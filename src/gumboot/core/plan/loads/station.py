@@ -1,0 +1,117 @@
+"""The Loads station."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Load
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.loads.hours import autonomy
+from gumboot.core.plan.loads.powers import running, starting
+from gumboot.core.rules import loads as rules
+
+
+@dataclass(frozen=True)
+class Timed:
+    """Power that may be held for a time: of one leg and of all."""
+
+    seconds: float
+    leg: Figure
+    total: Figure
+
+
+@dataclass(frozen=True, kw_only=True)
+class LoadsPlan:
+    """Per-leg running and starting power of the backed-up side, and hours carried by starting hour."""
+
+    running: dict[str, Figure]
+    starting: dict[str, Figure]
+    running_total: Figure
+    house_total: Figure
+    starting_total: Figure
+    leg_limit: Figure
+    leg_surge_limit: Figure
+    total_limit: Figure
+    surge_limit: Figure
+    energy: Figure
+    profile_w: tuple[float, ...]
+    carried: tuple[Figure, ...]
+    timed: tuple[Timed, ...] = ()
+
+    @property
+    def shortest(self) -> Figure:
+        """Hours carried by the worst starting hour."""
+        return min(self.carried, key=lambda f: f.value)
+
+
+def _timed(ledger: Ledger) -> tuple[Timed, ...]:
+    """Every timed overload of the card, the shortest first."""
+    inverter = ledger.seats.inverter
+    source, rows = f"card:{inverter.id}:overloads", []
+    for i, overload in enumerate(sorted(inverter.overloads, key=lambda o: o.seconds)):
+        held = f"for {overload.seconds:g} s"
+        leg_key, all_key = (
+            ("loads.leg_surge_limit", "loads.surge_limit")
+            if i == 0
+            else (f"loads.timed.{overload.seconds:g}.leg", f"loads.timed.{overload.seconds:g}.total")
+        )
+        leg = ledger.work(leg_key, "P_leg_s", f"Power of one leg {held}", overload.leg_watts, "W", source)
+        rows.append(Timed(overload.seconds, leg, ledger.work(all_key, "P_inv_s", f"Power of all {held}", overload.watts, "W", source)))
+    return tuple(rows)
+
+
+def _legs(ledger: Ledger, backed: list[Load], shortest: Timed, limit: Figure) -> tuple[dict[str, Figure], dict[str, Figure]]:
+    """Each leg running and starting, judged."""
+    runs: dict[str, Figure] = {}
+    starts: dict[str, Figure] = {}
+    for leg in ledger.seats.inverter.phases:
+        runs[leg] = running(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
+        starts[leg] = starting(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, runs[leg])
+        ledger.ask(rules.leg_running, rules.Carried(where=leg, power=runs[leg], most=limit))
+        facts = rules.Carried(where=leg, power=starts[leg], most=shortest.leg, seconds=shortest.seconds)
+        ledger.ask(rules.leg_starting, facts)
+    return runs, starts
+
+
+def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank_power: Figure) -> None:
+    """The whole backed-up side, running and starting, and each load's leg."""
+    runs, starts = powers
+    inverter, side = ledger.seats.inverter, "backed-up side"
+    ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=ledger.read(inverter, "output_w")))
+    ledger.ask(rules.all_starting, rules.Carried(where=side, power=starts, most=shortest.total, seconds=shortest.seconds))
+    ledger.ask(rules.bank_carries, rules.Carried(where="bank", power=runs, most=bank_power))
+    for load in backed:
+        facts = rules.OnLeg(title=load.title, leg=load.leg, gives=inverter.phases, field=f"loads.{load.id}.leg")
+        ledger.ask(rules.leg_exists, facts)
+
+
+def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
+    """Work out the Loads station. ``energy`` in Wh and ``bank_power`` in W are AC-side figures of the bank."""
+    if not ledger.job.loads:
+        waits = "Running and starting power, and how long the bank lasts"
+        ledger.gap("loads", "loads", "Which circuits has the house, and which are backed up?", waits)
+    backed = [x for x in ledger.job.loads if x.side == "backed"]
+    timed, leg_limit = _timed(ledger), ledger.read(ledger.seats.inverter, "leg_w")
+    runs, starts = _legs(ledger, backed, timed[0], leg_limit)
+    house = [x for x in ledger.job.loads if x.side == "house"]
+    house_total = running(ledger, "loads.running.house", "Running on the house side", house, None)
+    total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
+    start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, total)
+    _check_all(ledger, backed, (total, start), timed[0], bank_power)
+    profile, carried = autonomy(ledger, backed, energy)
+    return LoadsPlan(
+        running=runs,
+        starting=starts,
+        running_total=total,
+        house_total=house_total,
+        starting_total=start,
+        leg_limit=leg_limit,
+        leg_surge_limit=timed[0].leg,
+        total_limit=ledger.read(ledger.seats.inverter, "output_w"),
+        surge_limit=timed[0].total,
+        energy=energy,
+        profile_w=profile,
+        carried=carried,
+        timed=timed,
+    )

@@ -1,0 +1,76 @@
+"""One conductor end in one terminal."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card import Terminal
+from gumboot.core.figure import Figure
+from gumboot.core.plan.topology import End
+from gumboot.core.seats import Enclosed
+
+# Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
+LIVE = (
+    "This end cannot be switched off: no meter will read zero here. Land the other end first and prove the conductor dead there. "
+    "One pole at a time, the other insulated; insulated tools, gloves, eye protection, no jewellery."
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Termination:
+    """One conductor end in one terminal. ``id`` is built from names only, so unrelated edits never change it."""
+
+    id: str
+    place: str
+    place_title: str
+    port: str
+    port_title: str
+    terminal: Terminal
+    circuit: str
+    circuit_title: str
+    role: str
+    size: str
+    colour: str
+    wire_class: str
+    preparation: str
+    torque: Figure | None
+    torque_low: Figure | None
+    torque_high: Figure | None
+    live_method: str = ""
+
+    @property
+    def title(self) -> str:
+        """What a person calls it: port and terminal."""
+        return f"{self.port_title} {self.terminal.title}"
+
+
+def termination_id(end: End, circuit: str) -> str:
+    """Stable identity from place, port, terminal and circuit."""
+    terminal = (
+        end.terminal.replace("+", "pos").replace("-", "neg")
+        if len(end.terminal) == 1
+        else end.terminal.replace(" +", "-pos").replace(" -", "-neg")
+    )
+    return ".".join(part.lower().replace(" ", "-") for part in (end.place, end.port, terminal, circuit))
+
+
+def preparation(terminal: Terminal, size: str) -> str:
+    """How a conductor end is made ready for a terminal."""
+    strip = f"strip {terminal.strip_mm:g} mm"
+    if terminal.end == "lug":
+        return f"{strip} · crimp lug {terminal.lug_hole}, {size} barrel"
+    if terminal.end == "ferrule":
+        return f"{strip} · ferrule for {size}"
+    if terminal.end == "spring":
+        return f"{strip} · no ferrule, push to the stop"
+    return f"{strip} · bare, open the clamp fully first"
+
+
+def live_method(card: Enclosed, place: str, role: str) -> str:
+    """How an end is landed that nobody can switch off; nothing for one that is proved dead."""
+    if role == "earth":
+        return ""
+    cells = card.kind == "battery" and card.breaker_a is None and card.arrangement != "stack"
+    daylight = place == "roof" and role in ("positive", "negative")
+    own = "" if card.kind == "generator" else card.live_method
+    return (own or LIVE) if cells or daylight else ""

@@ -1,0 +1,84 @@
+"""Does the backed-up side fit the inverter and the bank, leg by leg, running and starting?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.rules.register import Breach, rule
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Carried:
+    """Power of a leg, or of all, against what carries it; ``seconds`` is how long a start is held."""
+
+    where: str
+    power: Figure
+    most: Figure
+    seconds: float = 0.0
+
+
+@rule("LOAD-LEG-OVER")
+def leg_running(c: Carried) -> Breach | None:
+    """A leg carries what runs on it."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"{c.where} runs at {c.power.value:.0f} W; one leg of the inverter carries {c.most.value:.0f} W."
+    return Breach(c.where, text, f"Move a load from {c.where} to another leg, or back to the house side.", c.power, c.most)
+
+
+@rule("LOAD-LEG-SURGE")
+def leg_starting(c: Carried) -> Breach | None:
+    """A leg holds the largest start on it."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"{c.where} reaches {c.power.value:.0f} W at the largest start; the leg holds {c.most.value:.0f} W for {c.seconds:g} s."
+    act = "Let fewer loads start together, fit a soft starter, or move one to the other leg."
+    return Breach(c.where, text, act, c.power, c.most)
+
+
+@rule("LOAD-TOTAL-OVER")
+def all_running(c: Carried) -> Breach | None:
+    """The inverter carries all that runs."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"The backed-up side runs at {c.power.value:.0f} W; the inverter carries {c.most.value:.0f} W."
+    return Breach(c.where, text, "Move a load back to the house side.", c.power, c.most)
+
+
+@rule("LOAD-SURGE")
+def all_starting(c: Carried) -> Breach | None:
+    """The inverter holds the largest start of all."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"Starting reaches {c.power.value:.0f} W; the inverter holds {c.most.value:.0f} W for {c.seconds:g} s."
+    return Breach(c.where, text, "Let fewer loads start together or fit a soft starter.", c.power, c.most)
+
+
+@rule("LOAD-BANK-OVER")
+def bank_carries(c: Carried) -> Breach | None:
+    """The bank gives what runs at its lowest voltage."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"The backed-up side runs at {c.power.value:.0f} W; the bank gives {c.most.value:.0f} W at its lowest voltage."
+    return Breach(c.where, text, "Add a battery or move a load back to the house side.", c.power, c.most)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnLeg:
+    """A backed-up load and the legs that the inverter gives."""
+
+    title: str
+    leg: str
+    gives: Sequence[str]
+    field: str
+
+
+@rule("LOAD-NO-LEG")
+def leg_exists(x: OnLeg) -> Breach | None:
+    """A backed-up load is on legs that the inverter gives."""
+    if set(x.leg.split("+")) <= set(x.gives):
+        return None
+    text = f"{x.title} is on {x.leg}; this inverter gives {' and '.join(x.gives)}."
+    return Breach(x.title, text, "Put it on a leg that the inverter has.", field=x.field)

@@ -17,7 +17,7 @@ from gumboot.core.plan.prove import Check
 from gumboot.core.plan.settings import Setting
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.rulebook.books import book
-from gumboot.core.rules import RULES
+from gumboot.core.rules.readings import READ, Reading
 from gumboot.core.sim.ct_readings import Channel, CtVerdict, MeterTest, MeterVerdict, solve
 from gumboot.core.survey_answers import unanswered
 
@@ -219,19 +219,14 @@ def _cleared(clearances: dict[str, Record], checks: dict[str, Judged]) -> dict[s
 def _reading_findings(plan: Plan, checks: dict[str, Judged], cleared: dict[str, Record]) -> tuple[Finding, ...]:
     """A finding for every reading outside its band, until it is measured again or a licence holder clears it."""
     family = book(plan.job.rule_book).family
-    return tuple(
-        Finding(
-            c.code,
-            "stop" if c.life else "caution",
-            c.station,
-            c.id,
-            f"{c.title}: {'; '.join(checks[c.id].faults)}.",
-            "Find the cause and mend it, then measure again.",
-            RULES[c.code].source_for(family),
-        )
-        for c in plan.all_checks()
-        if checks[c.id].faults and f"check:{c.id}" not in cleared
-    )
+    found = []
+    for c in plan.all_checks():
+        faults = () if f"check:{c.id}" in cleared else checks[c.id].faults
+        asked = READ[c.code]
+        breach = asked(Reading(check=c.id, title=c.title, faults=faults, life=c.life))
+        if breach is not None:
+            found.append(asked.finding(breach, family, c.station))
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)

@@ -92,22 +92,8 @@ class Workbook:
         breach = rule(facts)
         if breach is None:
             return True
-        entry = rule.entry
         self.open(breach.found, breach.limit)
-        self.findings.append(
-            Finding(
-                entry.code,
-                breach.level or entry.level,
-                entry.station,
-                breach.where,
-                breach.text,
-                breach.act,
-                breach.source or entry.source_for(self.book.family),
-                breach.found,
-                breach.limit,
-                breach.field,
-            )
-        )
+        self.findings.append(rule.finding(breach, self.book.family))
         return False
 
     def given(self, path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:

@@ -19,6 +19,7 @@ from gumboot.core.plan.links import LinksPlan, plan_links
 from gumboot.core.plan.live_checks import plan_live_checks
 from gumboot.core.plan.loads import LoadsPlan, plan_loads
 from gumboot.core.plan.power_up import PowerUpPlan, plan_power_up
+from gumboot.core.plan.power_up.steps import Ready
 from gumboot.core.plan.prove import Check, plan_prove
 from gumboot.core.plan.raceways import plan_raceways
 from gumboot.core.plan.sensing import SensingPlan, plan_sensing
@@ -88,7 +89,7 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     links = plan_links(ledger)
     sensing = plan_sensing(ledger)
     checks = plan_prove(ledger, strings, circuits, links)
-    power_up = plan_power_up(ledger, bank, checks, circuits)
+    power_up = plan_power_up(Ready(ledger=ledger, bank=bank, checks=checks, plan=circuits))
     main = circuits.sized.get("bat-main")
     settings = plan_settings(ledger, bank, loads, links, main.ampacity if main else None)
     live = plan_live_checks(ledger, power_up)

@@ -25,28 +25,28 @@ class Label:
 
 def kinds_of(ledger: Ledger) -> set[str]:
     """What this system has that asks for labels."""
-    job = ledger.job
-    grid = job.site.supply != "none" and ledger.card("inverter").role != "off-grid"
+    job, seats = ledger.job, ledger.seats
+    grid = job.site.supply != "none" and seats.inverter.role != "off-grid"
     return {
         "battery",
         "backup",
         *(("pv",) if job.strings else ()),
         *(("grid",) if grid else ()),
-        *(("generator",) if ledger.has("generator") else ()),
-        *(("coupled",) if ledger.has("pv_inverter") else ()),
+        *(("generator",) if seats.generator is not None else ()),
+        *(("coupled",) if seats.pv_inverter is not None else ()),
         *(("earth",) if job.site.island_electrode else ()),
     }
 
 
 def plan_labels(ledger: Ledger, strings: StringsPlan | None, supply: BankSupply) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, its figures put in."""
-    nominal = bank_nominal_v(ledger)
+    nominal, bonded = bank_nominal_v(ledger), ledger.seats.inverter.neutral_bond == "relay"
     coldest = max((t.cold_v for t in strings.trackers), key=lambda f: f.value, default=None) if strings else None
     put = {
         "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),
         "bank_v": (f"{nominal.value:g} V DC", nominal),
         "fault_a": (f"{supply.fault_a.value:.0f} A", supply.fault_a),
-        "bond": ("bonded by the inverter only" if ledger.card("inverter").neutral_bond == "relay" else "bonded once, at the board", None),
+        "bond": ("bonded by the inverter only" if bonded else "bonded once, at the board", None),
     }
     words, kinds = {key: text for key, (text, _) in put.items()}, kinds_of(ledger)
     return tuple(

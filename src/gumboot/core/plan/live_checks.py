@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gumboot.core.figure import constant
+from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.power_up import PowerUpPlan
 from gumboot.core.plan.prove import Check
@@ -14,75 +14,69 @@ THERMAL = constant("T_max", "Lug or breaker at full power at most", 75, "°C", "
 SOC = constant("dS", "Difference between the two displays at most", 1, "%", "cp.soc")
 
 
+def _look(key: str, title: str, why: str, after: str = "") -> Check:
+    return Check(id=key, station="live-checks", title=title, unit="", why=why, after=after)
+
+
+def _charge(after: str) -> Check:
+    return Check(
+        id="soc-agree",
+        station="live-checks",
+        title="State of charge at inverter and battery",
+        unit="%",
+        why="A zero or a blank means no link; displays lag 5 to 10 s. Read both; the difference is worked out.",
+        high=SOC,
+        code="READ-SOC",
+        shows=("inverter shows", "battery shows"),
+        after=after,
+    )
+
+
+def _thermal(after: str) -> Check:
+    return Check(
+        id="thermal",
+        station="live-checks",
+        title="Hottest lug or breaker after 10 min at full power",
+        unit="°C",
+        why="A loose lug shows as heat.",
+        high=THERMAL,
+        caution="Live parts behind covers: look with a camera, do not touch.",
+        code="READ-HEAT",
+        measures="signed",
+        after=after,
+    )
+
+
+def _export(limit: Figure, after: str) -> Check:
+    return Check(
+        id="export",
+        station="live-checks",
+        title="Export at full sun",
+        unit="W",
+        why="Never above the permit, whichever sign the display gives to export.",
+        high=limit,
+        code="READ-EXPORT",
+        measures="magnitude",
+        after=after,
+    )
+
+
 def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]:
     """Live checks in order, each after the step of first power that makes it possible."""
-    steps = [s.id for s in power_up.steps]
+    steps, battery = [s.id for s in power_up.steps], ledger.seats.battery
     last = steps[-1] if steps else NEVER
-    grid = "grid-breaker" if "grid-breaker" in steps else last
-    off_grid = ledger.job.site.supply == "none"
-    linked = bool(ledger.card("battery").data_ports) and ledger.card("battery").arrangement != "docked"
-    soc = [
-        Check(
-            "soc-agree",
-            "live-checks",
-            "State of charge at inverter and battery",
-            "%",
-            "A zero or a blank means no link; displays lag 5 to 10 s. Read both; the difference is worked out.",
-            None,
-            SOC,
-            code="READ-SOC",
-            shows=("inverter shows", "battery shows"),
-            after="inverter-on" if steps else NEVER,
-        )
-    ]
-    thermal = [
-        Check(
-            "thermal",
-            "live-checks",
-            "Hottest lug or breaker after 10 min at full power",
-            "°C",
-            "A loose lug shows as heat.",
-            None,
-            THERMAL,
-            caution="Live parts behind covers: look with a camera, do not touch.",
-            code="READ-HEAT",
-            measures="signed",
-            after=last,
-        ),
-    ]
-    outage = [
-        Check(
-            "outage", "live-checks", "Main switch opened: the backed-up side held", "", "Which loads dropped, and for how long?", after=grid
-        ),
-        Check("return", "live-checks", "Grid returned and was taken back", "", "The inverter waits its reconnection time.", after=grid),
-    ]
-    rows = [*(soc if linked else []), *thermal, *([] if off_grid else outage)]
-    if not off_grid and ledger.job.site.export_limit_w is not None:
-        limit = ledger.decided("site.export_limit_w", "P_exp", "Export the utility permits", "W")
-        rows.append(
-            Check(
-                "export",
-                "live-checks",
-                "Export at full sun",
-                "W",
-                "Never above the permit, whichever sign the display gives to export.",
-                None,
-                limit,
-                code="READ-EXPORT",
-                measures="magnitude",
-                after=last,
-            )
-        )
-    rows += [
-        Check(
-            "alarms",
-            "live-checks",
-            "Alarm list empty, fault log read, firmware noted",
-            "",
-            "A fault today is a call-out tomorrow.",
-            after=last,
-        ),
-        Check("serials", "live-checks", "Serial numbers written down", "", "Warranty needs them."),
-        Check("owner", "live-checks", "Owner shown how to shut down", "", f"Off order: {', '.join(power_up.off_order).lower()}."),
-    ]
-    return tuple(rows)
+    grid, off_grid = "grid-breaker" if "grid-breaker" in steps else last, ledger.job.site.supply == "none"
+    linked = bool(battery.data_ports) and battery.arrangement != "docked"
+    rows = [_charge("inverter-on" if steps else NEVER)] if linked else []
+    rows.append(_thermal(last))
+    if not off_grid:
+        rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
+        rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))
+        if ledger.job.site.export_limit_w is not None:
+            rows.append(_export(ledger.decided("site.export_limit_w"), last))
+    return (
+        *rows,
+        _look("alarms", "Alarm list empty, fault log read, firmware noted", "A fault today is a call-out tomorrow.", last),
+        _look("serials", "Serial numbers written down", "Warranty needs them."),
+        _look("owner", "Owner shown how to shut down", f"Off order: {', '.join(power_up.off_order).lower()}."),
+    )

@@ -15,7 +15,7 @@ from typing import Generic, TypeVar, cast
 
 from gumboot.core.errors import BadRule
 from gumboot.core.figure import Figure
-from gumboot.core.finding import Level
+from gumboot.core.finding import Finding, Level
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +78,22 @@ class Asked(Generic[F]):
     def entry(self) -> Rule:
         """Its row of the register."""
         return RULES[self.code]
+
+    def finding(self, breach: Breach, family: str, station: str = "") -> Finding:
+        """A breach as the finding of a plan or of a reading: with level, station and clause of the register where it has none of its own."""
+        entry = self.entry
+        return Finding(
+            code=entry.code,
+            level=breach.level or entry.level,
+            station=station or entry.station,
+            where=breach.where,
+            text=breach.text,
+            act=breach.act,
+            source=breach.source or entry.source_for(family),
+            found=breach.found,
+            limit=breach.limit,
+            field=breach.field,
+        )
 
 
 ASKED: dict[str, Asked[object]] = {}

@@ -8,6 +8,7 @@ from gumboot.core.errors import BadUnit, OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.plan.links import T568B, dip_positions
 from gumboot.core.plan.wall.fixing import Hung, Screws, screw_use
+from gumboot.core.rules import links
 from gumboot.core.rules import wall as wall_rules
 from gumboot.core.sums.ask import Ask, count, quantity, told, words
 from gumboot.core.units import NM_PER_LBF_FT, NM_PER_LBF_IN
@@ -108,13 +109,7 @@ def pin_out(w: Workbook, q: PinOut) -> tuple[Figure, tuple[str, ...]]:
     shared = [signal for signal in first if signal in second]
     lines = [f"{signal}: pin {first[signal]} to pin {second[signal]}, {T568B[first[signal]]}" for signal in shared]
     alone = sorted((set(first) | set(second)) - set(shared))
-    w.verdict(
-        "LINK-LEAD",
-        bool(shared) and not alone,
-        "lead",
-        f"{', '.join(alone) or 'No signal'} stands at one end only.",
-        "Look the sockets up on both cards: leave it open only where a card says so.",
-    )
+    w.ask(links.lead_joins_like, links.Lead(where="lead", alone=alone, joins_any=bool(shared), field=""))
     figure = w.work(
         "cores",
         "n",

@@ -1,0 +1,83 @@
+"""Which address and which terminator has each battery along the bus, and which pins does its lead join?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.card.parts import DataPort
+from gumboot.core.job.model import BatteryUnit
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.links.switches import DipBlock, dip_block
+from gumboot.core.rules import links as rules
+
+# Core colours by pin of an eight-way plug wired T568B (ANSI/TIA-568).
+T568B = {1: "white/orange", 2: "orange", 3: "white/green", 4: "blue", 5: "white/blue", 6: "green", 7: "white/brown", 8: "brown"}
+
+
+@dataclass(frozen=True)
+class LeadCore:
+    """One core of the battery lead."""
+
+    signal: str
+    inverter_pin: int
+    battery_pin: int
+    colour: str
+
+
+@dataclass(frozen=True)
+class ChainUnit:
+    """One battery on the bus: the address wanted and set, as switch positions from switch 1."""
+
+    unit: BatteryUnit
+    wanted_address: int
+    wanted_dip: tuple[bool, ...]
+    set_dip: tuple[bool, ...]
+    wants_terminator: bool
+
+
+def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCore, ...]:
+    """Pair the pins of like signal; colours follow the inverter's plug."""
+    theirs = {p.signal: p.pin for p in battery_port.pins}
+    return tuple(LeadCore(p.signal, p.pin, theirs[p.signal], T568B[p.pin]) for p in inverter_port.pins if p.signal in theirs)
+
+
+def chain_of(ledger: Ledger) -> tuple[ChainUnit, ...]:
+    """The batteries along the bus, with the addresses and terminators that their places want."""
+    battery, units = ledger.seats.battery, ledger.job.bank.units
+    if battery.arrangement == "stack":
+        # Modules of a stack find their own addresses through its plugs: one battery on the bus.
+        return (ChainUnit(units[0], 1, (), (), True),)
+    block, last, found = dip_block(battery), len(units) - 1, []
+    for i, u in enumerate(units):
+        wanted = block.shown(i + 1, i == last)
+        # An address that cannot be shown is a stop: the picture then shows what to set.
+        found.append(ChainUnit(u, i + 1, wanted, block.shown(u.dip_address, u.terminator) or wanted, i == last))
+    return tuple(found)
+
+
+def _address(chain: tuple[ChainUnit, ...], i: int, block: DipBlock) -> rules.Address:
+    c = chain[i]
+    return rules.Address(
+        unit=c.unit.id,
+        address=c.unit.dip_address,
+        wanted=c.wanted_address,
+        switches=block.addressing if block.switches else 0,
+        lowest=block.offset,
+        most=block.most,
+        taken=any(other.unit.dip_address == c.unit.dip_address for other in chain[:i]),
+        placed=bool(c.wanted_dip),
+    )
+
+
+def check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
+    """Addresses and terminators along the bus."""
+    block = dip_block(ledger.seats.battery)
+    whole = rules.Address(
+        unit="chain", address=0, wanted=len(chain), switches=block.addressing if block.switches else 0, lowest=block.offset, most=block.most
+    )
+    ledger.ask(rules.address_in_range, whole)
+    for i, c in enumerate(chain):
+        facts = _address(chain, i, block)
+        for rule in rules.ADDRESSED:
+            ledger.ask(rule, facts)
+        ledger.ask(rules.ends_terminated, rules.Terminated(unit=c.unit.id, fitted=c.unit.terminator, wanted=c.wants_terminator))

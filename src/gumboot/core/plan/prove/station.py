@@ -1,0 +1,96 @@
+"""The dead measurements in the order in which they are made."""
+
+from __future__ import annotations
+
+from gumboot.core.figure import Figure, constant
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.plan.links import LinksPlan
+from gumboot.core.plan.prove.bank import DEAD, bank_checks, dead_dc
+from gumboot.core.plan.prove.check import Check
+from gumboot.core.plan.prove.strings import string_checks
+from gumboot.core.plan.strings import StringsPlan
+
+CONTINUITY = constant("R_max", "Earth continuity at most", 1.0, "ohm", "iec.60364.6", "Subtract the test leads.")
+JOINTS = Check(
+    id="look-joints",
+    station="prove",
+    title="Every joint looked at and pulled lightly",
+    unit="",
+    why="Factory joints come loose as well: look at the battery breaker's busbar bolts.",
+)
+OPEN = Check(
+    id="look-open",
+    station="prove",
+    title="Every switch and breaker open and locked",
+    unit="",
+    why="Nothing may close by itself while hands are inside.",
+    life=True,
+    caution="Lock and tag. Eye protection, insulating gloves, safety shoes, no jewellery.",
+    code="READ-LOCKED",
+)
+DEAD_AC = Check(
+    id="dead-grid",
+    station="prove",
+    title="Inverter GRID and LOAD terminals, every pair",
+    unit="V",
+    why="No foreign voltage.",
+    high=DEAD,
+    life=True,
+    caution="Prove the tester on a known source before and after.",
+    code="READ-DEAD",
+    measures="magnitude",
+)
+GLANDS = Check(
+    id="look-glands",
+    station="prove",
+    title="Unused glands blanked, covers on, labels in place",
+    unit="",
+    why="Water and fingers find an open gland.",
+)
+
+
+def _earth(sized: Sized) -> Check:
+    return Check(
+        id=f"earth-{sized.circuit.id}",
+        station="prove",
+        title=f"Earth continuity, {sized.circuit.title}",
+        unit="ohm",
+        why="A fault must find its way back.",
+        high=CONTINUITY,
+        life=True,
+        code="READ-EARTH",
+    )
+
+
+def _bus(ledger: Ledger, bus: str, pair: Figure) -> Check:
+    low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", "cp.terminator", limits="60 ohm less a tenth.")
+    high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", "cp.terminator", limits="60 ohm and a tenth.")
+    return Check(
+        id="bus-pair",
+        station="prove",
+        title=f"Resistance across the dead {bus} pair",
+        unit="ohm",
+        why="60: both terminators. 120: one missing. 40: one too many.",
+        low=low,
+        high=high,
+        expected=pair,
+        code="READ-BUS",
+    )
+
+
+def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
+    """Dead measurements in the order they are made."""
+    earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
+    bus = [_bus(ledger, links.inverter_port.bus, links.pair_ohm)] if links.inverter_port and links.pair_ohm else []
+    return (
+        JOINTS,
+        OPEN,
+        DEAD_AC,
+        *dead_dc(ledger),
+        *earths,
+        *bank_checks(ledger),
+        *string_checks(ledger, strings),
+        *bus,
+        GLANDS,
+    )

@@ -1,0 +1,9 @@
+"""What is set in the inverter, and why each value?
+
+``line`` is one line of the sheet, ``limits`` the currents, ``thresholds`` the voltages, ``tariff`` the hours, ``sheet`` all of them.
+"""
+
+from gumboot.core.plan.settings.line import Setting
+from gumboot.core.plan.settings.sheet import SettingsPlan, plan_settings, supply_text
+
+__all__ = ["Setting", "SettingsPlan", "plan_settings", "supply_text"]

@@ -1,0 +1,36 @@
+"""One line of the settings sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gumboot.core.errors import BadFigure
+from gumboot.core.figure import Figure
+
+
+@dataclass(frozen=True, kw_only=True)
+class Setting:
+    """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given.
+
+    ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a
+    difference would touch: one that guards something counts only when a licence holder agrees to it.
+    """
+
+    key: str
+    group: str
+    title: str
+    why: str
+    figure: Figure | None = None
+    text: str = ""
+    choices: tuple[str, ...] = ()
+    also: tuple[str, ...] = ()
+    guards: Literal["", "life", "licence", "grid"] = ""
+    time: bool = False
+
+    @property
+    def amount(self) -> Figure:
+        """The figure of a numeric line. Raises BadFigure for a line of words."""
+        if self.figure is None:
+            raise BadFigure(f"{self.key} is set in words")
+        return self.figure

@@ -1,0 +1,188 @@
+"""Does each setting stand within battery, inverter, device and cable, in the right order, at a sensible hour?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gumboot.core.figure import Figure
+from gumboot.core.rules.register import Breach, rule
+
+HAIR = 1e-9
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """A current that is asked for against the most that every link allows."""
+
+    what: str
+    asked: Figure
+    most: Figure
+    field: str
+
+
+def _within(w: Wanted) -> Breach | None:
+    if w.asked.value <= w.most.value + HAIR:
+        return None
+    text = f"{w.asked.value:g} A is asked; the weakest link allows {w.most.value:.1f} A."
+    return Breach(w.what, text, f"Set {w.most.value:.0f} A or less.", w.asked, w.most, w.field)
+
+
+@rule("SET-CHARGE-OVER")
+def charge_within(w: Wanted) -> Breach | None:
+    """The charge limit stays within bank, inverter, device and cable."""
+    return _within(w)
+
+
+@rule("SET-DISCHARGE-OVER")
+def discharge_within(w: Wanted) -> Breach | None:
+    """The discharge limit stays within bank, inverter, device and cable."""
+    return _within(w)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GridCharge:
+    """Charge current from the grid against the charge limit."""
+
+    amps: Figure
+    limit: Figure
+
+
+@rule("SET-GRID-CHARGE")
+def grid_charge_within(g: GridCharge) -> Breach | None:
+    """Charging from the grid stays within the charge limit."""
+    if g.amps.value <= g.limit.value:
+        return None
+    text = f"{g.amps.value:g} A from the grid is above the charge limit of {g.limit.value:.0f} A."
+    return Breach("grid charge", text, "Lower it.", g.amps, g.limit, "settings.grid_charge_a")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Equalised:
+    """Whether equalising is switched on, and for which chemistry."""
+
+    on: bool
+    chemistry: str
+
+
+@rule("SET-EQUALISE")
+def no_equalising(e: Equalised) -> Breach | None:
+    """Only a flooded lead-acid bank is equalised."""
+    if not e.on or e.chemistry == "lead-acid flooded":
+        return None
+    text = f"Equalising is switched on for a {e.chemistry} battery: it overcharges cells that cannot vent."
+    return Breach("equalise", text, "Switch equalising off.", field="settings.equalise")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Neighbours:
+    """Two thresholds that must rise in this order; ``may_equal`` where both may be one value."""
+
+    titles: tuple[str, str]
+    below: Figure
+    above: Figure
+    may_equal: bool
+    field: str
+
+
+@rule("SET-ORDER")
+def thresholds_rise(n: Neighbours) -> Breach | None:
+    """Thresholds rise in their order."""
+    if n.below.value < n.above.value or (n.may_equal and n.below.value == n.above.value):
+        return None
+    text = f"{n.titles[0]} is {n.below.value:g} V and {n.titles[1]} {n.above.value:g} V: they must rise in this order."
+    act = "Use the card's value for the one that was changed."
+    return Breach(f"{n.titles[0]} and {n.titles[1]}", text, act, n.below, n.above, n.field)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Threshold:
+    """A threshold against the voltages between which the battery lives."""
+
+    title: str
+    volts: Figure
+    low: Figure
+    high: Figure
+    field: str
+
+
+@rule("SET-VOLTAGE-RANGE")
+def within_the_battery(t: Threshold) -> Breach | None:
+    """A threshold lies between the battery's lowest and highest voltage."""
+    if t.low.value <= t.volts.value <= t.high.value:
+        return None
+    text = f"{t.title} is {t.volts.value:g} V; the battery lives between {t.low.value:g} and {t.high.value:g} V."
+    return Breach(t.title, text, "Use the card's value.", t.volts, t.high, t.field)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Accepted:
+    """A value against what the inverter accepts."""
+
+    title: str
+    value: Figure
+    low: float
+    high: float
+    unit: str
+
+
+@rule("SET-RANGE")
+def inverter_accepts(a: Accepted) -> Breach | None:
+    """The inverter accepts the value."""
+    if a.low <= a.value.value <= a.high:
+        return None
+    text = f"{a.title} is {a.value.value:g} {a.unit}; the inverter accepts {a.low:g} to {a.high:g}."
+    return Breach(a.title, text, "Choose a value the inverter accepts.", a.value)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Overlap:
+    """Tariff windows that share an hour, none where each hour has one price."""
+
+    titles: tuple[str, ...]
+    field: str = ""
+
+
+@rule("SET-TARIFF-OVERLAP")
+def one_price_an_hour(o: Overlap) -> Breach | None:
+    """No hour has two prices."""
+    if len(o.titles) < 2:
+        return None
+    both = " and ".join(o.titles)
+    return Breach(both, f"{both} overlap: one hour has two prices.", "End one where the other begins.", field=o.field)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Window:
+    """A tariff window: its kind, and whether the grid charges in it."""
+
+    id: str
+    title: str
+    kind: str
+    grid_charge: bool
+
+
+@rule("SET-TARIFF-PEAK")
+def not_at_the_peak(w: Window) -> Breach | None:
+    """The grid charges at no peak price."""
+    if not (w.grid_charge and w.kind == "peak"):
+        return None
+    text = f"{w.title} charges from the grid at the dearest price."
+    return Breach(w.title, text, "Charge off-peak.", field=f"settings.tariff.{w.id}.grid_charge")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reserve:
+    """Hours that the reserve carries against those that are wished."""
+
+    hours: Figure
+    wish: Figure
+
+
+@rule("SET-RESERVE-SHORT")
+def reserve_carries(r: Reserve) -> Breach | None:
+    """The reserve carries the outage that is wished."""
+    if r.hours.value >= r.wish.value:
+        return None
+    text = f"The reserve carries {r.hours.value:.1f} h; {r.wish.value:g} h are wished."
+    act = "Raise the reserve, back up less, or add a battery."
+    return Breach("reserve", text, act, r.hours, r.wish, "settings.reserve_pct")

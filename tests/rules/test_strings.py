@@ -46,6 +46,8 @@ CASES = [
          "strings.S1.modules"),
     Case(rules.start_voltage, VOLTS, {"hot": f("hot", 199.9, "V")}, "PV1", "the tracker starts at 200 V", "at least 5 modules", "hot", "start",
          "strings.S1.modules"),
+    Case(rules.some_string, rules.Counts(fewest=f("lo", 11, ""), most=f("hi", 11, "")), {"fewest": f("lo", 12, "")}, "string",
+         "at least 12 modules to reach the window, and 11 are the most", "wider window", "hi", "lo"),
     Case(rules.tracker_current, AMPS, {"operating": f("op", 13.1)}, "PV1", "work at 13.1 A; above 13 A", "fewer strings", "op", "op_most"),
     Case(rules.tracker_short_circuit, AMPS, {"maximum": f("max", 17.1)}, "PV1", "may see 17.1 A; the input is built for 17 A",
          "fewer strings in parallel on this tracker or choose another module", "max", "max_most"),

@@ -1,0 +1,129 @@
+"""The rules of site, wall, place, belonging and coupling at their limits."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import shelf
+from gumboot.core.card.model import BoardCard, InverterCard
+from gumboot.core.rules import belonging, coupling, place, site
+from gumboot.core.rules import wall as rules
+from tests.rules.cases import Case, f, prove
+
+
+def inverter(**changes: Any) -> InverterCard:
+    card = shelf()["plover-6s"]
+    assert isinstance(card, InverterCard)
+    return card.model_copy(update=changes)
+
+
+def without(*ports: str) -> InverterCard:
+    return inverter(title="Plover", ports=[p for p in inverter().ports if p.id not in ports])
+
+
+def one_port() -> InverterCard:
+    card = inverter(title="Plover")
+    return card.model_copy(update={"ports": [*card.ports, card.ports[0].model_copy(update={"id": "AC"})]})
+
+
+BOARD = shelf()["trough-300"]
+assert isinstance(BOARD, BoardCard)
+MISSED = rules.Missed(box="inverter", holes=[], worst=None, off_mm=9, room_mm=7, side="left")
+BESIDE = rules.Beside(box="a", title="A", other="b", other_title="B", kind="box", clear=True)
+BACKED = rules.Backed(box="a", title="A", surface="timber cladding", covered=True, has_board=True)
+SCREEN = rules.Screen(box="a", height=f("h", 1300, "mm"), low=f("lo", 1300, "mm"), high=f("hi", 1750, "mm"))
+AWAY = place.Away(box="a", title="A", other="b", other_title="Door", gap=f("gap", 913.5, "mm"), least=f("least", 914, "mm"))
+ROOM = place.Room(room="garage", habitable_behind=True, barrier=True)
+ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"))
+OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), supply="none", has_transfer=False, has_generator=False)
+POWER = coupling.Power(power=f("p", 5000, "W"), most=f("m", 5000, "W"))
+
+CASES = [
+    Case(site.cool_enough, site.Air(air=f("t", 50, "°C"), limit=f("m", 50, "°C")), {"air": f("t", 50.1, "°C")}, "inverter",
+         "reaches 50.1 °C; the inverter works to 50 °C", "cooler place", "t", "m", "site.room_high_c"),
+    Case(site.warm_enough, site.Air(air=f("t", -20, "°C"), limit=f("m", -20, "°C")), {"air": f("t", -20.1, "°C")}, "inverter",
+         "falls to -20.1 °C; the inverter works from -20 °C", "warmer place", "t", "m", "site.room_low_c"),
+    Case(rules.hits_studs, MISSED, {"holes": ["h1", "h2"], "worst": f("x", 409, "mm")}, "inverter",
+         "h1 and h2 of inverter stand 9 mm off the stud's middle; 7 mm is the most", "Slide inverter 9 mm left", "x", "",
+         "wall.placements.inverter.x_mm"),
+    Case(rules.clearances, BESIDE, {"clear": False}, "a and b", "B stands within the clearance of A.", "Move one of them apart.",
+         field="wall.placements.a.x_mm"),
+    Case(rules.clearances, BESIDE, {"clear": False, "kind": "opening"}, "a and b", "B lies within the clearance of A.", "Move the box.",
+         field="wall.placements.a.x_mm"),
+    Case(rules.clearances, BESIDE, {"clear": False, "kind": "edge"}, "a and b", "A has no clearance to the edge", "Move the box.",
+         field="wall.placements.a.x_mm"),
+    Case(rules.board_behind, BACKED, {"covered": False}, "a", "A stands on timber cladding without cement board", "behind the whole box",
+         field="wall.board.width_mm"),
+    Case(rules.board_behind, BACKED, {"covered": False, "has_board": False}, "a", "without cement board", "behind the whole box",
+         field="wall.board"),
+    Case(rules.eye_level, SCREEN, {"height": f("h", 1299, "mm")}, "a", "The screen is 1299 mm above the floor.", "between 1300 and 1750 mm", "h",
+         "hi", "wall.placements.a.y_mm"),
+    Case(rules.eye_level, SCREEN, {"height": f("h", 1751, "mm")}, "a", "1751 mm", "between 1300 and 1750 mm", "h", "hi",
+         "wall.placements.a.y_mm"),
+    Case(rules.screws_hold, rules.Held(box="a", used=f("u", 1, "")), {"used": f("u", 1.01, "")}, "a", "The top screws of a are used to 101 %.",
+         "thicker screws", "u", "", "wall.anchor.diameter_mm"),
+    Case(rules.screws_hold, rules.Held(box="a", used=f("u", 1, "")), {"used": None}, "a", "does not reach the stud", "longer screw",
+         field="wall.anchor.length_mm"),
+    Case(rules.anchors_hold, rules.Held(box="a", used=f("u", 1, ""), base="concrete"), {"used": f("u", 1.01, "")}, "a",
+         "used to 101 % of what they bear in concrete", "spreads the load", "u", "", "equipment.anchor"),
+    Case(rules.rated_for_masonry, rules.Based(box="a", anchor="Limpet", masonry="hollow units", given=True), {"given": False}, "a",
+         "The card of Limpet gives no values for hollow units.", "rates for this masonry", field="equipment.anchor"),
+    Case(rules.long_enough, rules.Embedded(box="a", reached=f("r", 40, "mm"), wanted=f("w", 40, "mm")), {"reached": f("r", 39, "mm")}, "a",
+         "reaches 39 mm into what bears; its values hold from 40 mm", "longer anchor", "r", "w", "equipment.anchor"),
+    Case(rules.room_to_work, rules.Space(free=f("d", 914, "mm"), asked=f("m", 914, "mm")), {"free": f("d", 913, "mm")}, "room",
+         "913 mm are free in front; 914 mm are asked", "another wall", "d", "m", "wall.free_depth_mm"),
+    Case(rules.conduit_sweeps, rules.Sweep(box="inverter", run="grid", room=f("r", 150, "mm"), need=f("n", 150, "mm")),
+         {"room": f("r", 149, "mm")}, "inverter", "The conduit of grid sweeps in 150 mm; 149 mm are free", "angled entry", "r", "n",
+         "wall.placements.inverter.y_mm"),
+    Case(rules.one_person_lifts, rules.Lift(title="A", mass=f("m", 27, "kg"), most=f("x", 27, "kg")), {"mass": f("m", 27.1, "kg")}, "A",
+         "A weighs 27.1 kg", "Two people or a lift table", "m", "x"),
+    Case(place.not_habitable, ROOM, {"room": "habitable room"}, "room", "no place for the bank", "garage", field="wall.room"),
+    Case(place.barrier_between, ROOM, {"barrier": False}, "room", "A habitable room lies behind this wall", "non-combustible barrier",
+         field="wall.barrier"),
+    Case(place.energy_of_place, ENERGY, {"energy": f("e", 20100, "Wh")}, "room", "20.1 kWh stand here; 20 kWh is the most", "Share the bank", "e",
+         "m"),
+    Case(place.energy_of_unit, ENERGY, {"energy": f("e", 20100, "Wh")}, "battery", "One unit holds 20.1 kWh; 20 kWh", "smaller units", "e", "m",
+         "equipment.battery"),
+    Case(place.from_openings, AWAY, {"gap": f("gap", 913, "mm")}, "a and b", "A is 913 mm from Door; 914 mm is asked.", "away from it", "gap",
+         "least", "wall.placements.a.x_mm"),
+    Case(place.from_exits, AWAY, {"gap": f("gap", 913, "mm")}, "a and b", "A is 913 mm from Door", "away from it", "gap", "least",
+         "wall.placements.a.x_mm"),
+    Case(place.from_each_other, AWAY, {"gap": f("gap", 913, "mm")}, "a and b", "a and b stand 913 mm apart; 914 mm is asked", "Move them apart",
+         "gap", "least", "wall.placements.b.x_mm"),
+    Case(belonging.has_its_grid, OFF_GRID, {"inverter": inverter(title="Plover", role="AC-coupled")}, "inverter", "Plover needs a grid",
+         "forms its own grid", field="equipment.inverter"),
+    Case(belonging.has_its_gateway, OFF_GRID, {"inverter": one_port()}, "inverter", "it needs its transfer box or gateway",
+         "Choose its transfer box", field="equipment.transfer"),
+    Case(belonging.has_generator_input, OFF_GRID, {"inverter": without("GEN"), "has_generator": True}, "generator",
+         "Plover has no generator input.", "take the generator off", field="equipment.generator"),
+    Case(belonging.has_the_terminals, belonging.Placed(board=BOARD, role="busbar_box"), {"role": "main_board"}, "main board",
+         "has not the terminals for this place", "made for this place", field="equipment.main_board"),
+    Case(coupling.ratio, POWER, {"power": f("p", 5001, "W")}, "pv-inverter", "gives 5001 W; the battery inverter holds at most 5000 W",
+         "grid side", "p", "m", "equipment.pv_inverter"),
+    Case(coupling.bank_takes, POWER, {"power": f("p", 5001, "W")}, "pv-inverter", "5001 W would flow into the bank; it takes 5000 W",
+         "Add a battery", "p", "m"),
+    Case(coupling.falls_back, coupling.Droops(droop="EN 50549"), {"droop": ""}, "pv-inverter", "does not fall back with frequency",
+         "frequency response", field="equipment.pv_inverter"),
+    Case(coupling.shifts_far_enough, coupling.Shift(silent=f("s", 52, "Hz"), most=f("m", 52, "Hz")), {"most": f("m", 51.9, "Hz")}, "pv-inverter",
+         "shifted to 51.9 Hz at most; the PV inverter is silent from 52.00 Hz", "higher shift", "s", "m", "equipment.inverter"),
+    Case(coupling.shifts_far_enough, coupling.Shift(silent=f("s", 52, "Hz"), most=f("m", 52, "Hz")), {"most": None}, "pv-inverter",
+         "names no frequency shift", "higher shift", "s", "", "equipment.inverter"),
+    Case(coupling.starts_from_black, coupling.Black(reserve=f("r", 11, "%"), floor=f("fl", 10, "%"), inverter="I"), {"reserve": f("r", 10, "%")},
+         "pv-inverter", "The reserve of 10 % is all that the battery keeps (10 %)", "Raise the reserve above 10 %: I must hold", "r", "fl",
+         "settings.reserve_pct"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("case", CASES, ids=[f"{c.rule.code}-{i}" for i, c in enumerate(CASES)])
+def test_at_the_limit_and_just_beyond(case: Case) -> None:
+    prove(case)
+
+
+def test_what_is_not_asked_holds() -> None:
+    assert rules.board_behind(rules.Backed(box="a", title="A", surface="plasterboard", covered=False, has_board=False)) is None
+    assert rules.anchors_hold(rules.Held(box="a", used=None)) is None
+    assert place.barrier_between(place.Room(room="garage", habitable_behind=False, barrier=False)) is None
+    with_box = belonging.Beside(inverter=one_port(), supply="split phase", has_transfer=True, has_generator=False)
+    assert all(rule(with_box) is None for rule in belonging.BESIDE)

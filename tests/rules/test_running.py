@@ -1,0 +1,121 @@
+"""The rules of loads, links, sensing, settings, first power and readings at their limits."""
+
+from __future__ import annotations
+
+import pytest
+
+from gumboot.core.card.parts import Protocol
+from gumboot.core.rules import links, power_up, sensing
+from gumboot.core.rules import loads as load_rules
+from gumboot.core.rules import settings as rules
+from gumboot.core.rules.readings import READ, Reading
+from tests.rules.cases import Case, f, prove
+
+CARRIED = load_rules.Carried(where="L1", power=f("p", 3000, "W"), most=f("m", 3000, "W"), seconds=10)
+OVER = {"power": f("p", 3001, "W")}
+MINE = Protocol(number=3, name="Murre", bus="CAN", kbit_s=500, firmware_min="2.4")
+OTHER = Protocol(number=9, name="Gannet", bus="CAN", kbit_s=250)
+SPOKEN = links.Spoken(where="bat-1", wanted=MINE, spoken=MINE, common=MINE, field="x")
+CHOSEN = links.Spoken(where="inverter", wanted=MINE, common=MINE, shared=["3 Murre"], field="x")
+ADDRESS = links.Address(unit="bat-2", address=2, wanted=2, switches=4, lowest=0, most=15)
+CHAIN = links.Address(unit="chain", address=0, wanted=15, switches=4, lowest=0, most=15)
+LEAD = links.Lead(where="battery lead", made=frozenset({(4, 4)}), needed=frozenset({(4, 4)}))
+SITS = sensing.Sits(
+    channel="CT1", leg="L1", wanted_leg="L1", arrow="toward house", wanted_arrow="toward house", side="grid side of every load"
+)
+WANTED = rules.Wanted(what="charge limit", asked=f("a", 100), most=f("m", 100), field="settings.charge_a")
+NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, "V"), above=f("a", 48.1, "V"), may_equal=False, field="x")
+THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
+
+CASES = [
+    Case(load_rules.leg_running, CARRIED, OVER, "L1", "L1 runs at 3001 W; one leg of the inverter carries 3000 W.", "Move a load from L1", "p", "m"),
+    Case(load_rules.leg_starting, CARRIED, OVER, "L1", "L1 reaches 3001 W at the largest start; the leg holds 3000 W for 10 s.", "soft starter",
+         "p", "m"),
+    Case(load_rules.all_running, CARRIED, OVER, "L1", "The backed-up side runs at 3001 W; the inverter carries 3000 W.", "house side", "p", "m"),
+    Case(load_rules.all_starting, CARRIED, OVER, "L1", "Starting reaches 3001 W; the inverter holds 3000 W for 10 s.", "soft starter", "p", "m"),
+    Case(load_rules.bank_carries, CARRIED, OVER, "L1", "runs at 3001 W; the bank gives 3000 W at its lowest voltage", "Add a battery", "p", "m"),
+    Case(load_rules.leg_exists, load_rules.OnLeg(title="Pump", leg="L1+L2", gives=("L1", "L2"), field="x"), {"leg": "L3"}, "Pump",
+         "Pump is on L3; this inverter gives L1 and L2.", "a leg that the inverter has", field="x"),
+    Case(links.one_protocol, CHOSEN, {"common": None}, "inverter", "not one that the battery speaks", "Choose one of: 3 Murre.", field="x"),
+    Case(links.one_protocol, CHOSEN, {"wanted": None, "shared": ()}, "inverter", "not one that the battery speaks", "none in common", field="x"),
+    Case(links.one_protocol, SPOKEN, {"spoken": OTHER}, "bat-1", "bat-1 is set to Gannet; the inverter speaks Murre.", "Set protocol 3", field="x"),
+    Case(links.one_protocol, SPOKEN, {"spoken": None}, "bat-1", "an unknown protocol", "power-cycle it", field="x"),
+    Case(links.one_protocol, SPOKEN, {"spoken": MINE.model_copy(update={"kbit_s": 250.0})}, "bat-1", "is set to Murre", "Set protocol 3",
+         field="x"),
+    Case(links.one_protocol, SPOKEN, {"lacking_bus": "RS-485", "titles": ("I", "B")}, "bat-1", "I and B have no RS-485 socket in common",
+         "has a socket for", field="x"),
+    Case(links.firmware_suffices, links.Firmware(title="I", version="2.4", protocol=MINE), {"version": "2.3"}, "I",
+         "I comes with firmware 2.3; Murre needs 2.4.", "Bring it to that version", field="links.inverter_protocol"),
+    Case(links.firmware_suffices, links.Firmware(title="I", version="2.10", protocol=MINE), {"version": ""}, "I", "firmware unknown", "note it",
+         field="links.inverter_protocol"),
+    Case(links.address_in_range, ADDRESS, {"address": 16}, "bat-2", "is to have address 16; its 4 address switches show 0 to 15",
+         "Set its switches to 2", field="bank.units.bat-2.dip_address"),
+    Case(links.address_in_range, CHAIN, {"wanted": 16}, "chain", "16 batteries need an address each from 1; the 4 address switches show up to 15",
+         "Take batteries off this bus."),
+    Case(links.address_once, ADDRESS, {"taken": True}, "bat-2", "address 2, which another battery already has", "Set its switches to 2",
+         field="bank.units.bat-2.dip_address"),
+    Case(links.address_in_order, ADDRESS, {"address": 3}, "bat-2", "is set to address 3; in this place of the chain it is 2",
+         "Set its switches to 2", field="bank.units.bat-2.dip_address"),
+    Case(links.ends_terminated, links.Terminated(unit="b", fitted=True, wanted=True), {"fitted": False}, "b", "has no terminator: the bus echoes",
+         "the two ends only", field="bank.units.b.terminator"),
+    Case(links.ends_terminated, links.Terminated(unit="b", fitted=False, wanted=False), {"fitted": True}, "b", "middle of the bus",
+         "the two ends only", field="bank.units.b.terminator"),
+    Case(links.lead_joins_like, LEAD, {"made": frozenset({(4, 5)})}, "battery lead", "joins other pins", "Re-make it", field="links.lead_as_made"),
+    Case(links.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
+         field="links.lead_as_made"),
+    Case(links.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field="links.lead_as_made"),
+    Case(sensing.on_its_leg, SITS, {"leg": "L2"}, "CT1", "CT1 sits on L2; its channel measures L1.", "Move it to L1.", field="sensing.cts.CT1.leg"),
+    Case(sensing.right_way_round, SITS, {"arrow": "toward grid"}, "CT1", "points toward grid; this maker wants it toward house", "Turn the core",
+         field="sensing.cts.CT1.arrow"),
+    Case(sensing.before_everything, SITS, {"side": "inverter side"}, "CT1", "CT1 sits on the inverter side", "service conductors",
+         field="sensing.cts.CT1.side"),
+    Case(sensing.large_enough, sensing.Rated(rated=f("r", 100), main=f("m", 100)), {"main": f("m", 101)}, "CTs", "rated 100 A; the supply is 101 A",
+         "larger CTs", "r", "m", "equipment.ct"),
+    Case(rules.charge_within, WANTED, {"asked": f("a", 100.1)}, "charge limit", "100.1 A is asked; the weakest link allows 100.0 A.",
+         "Set 100 A or less.", "a", "m", "settings.charge_a"),
+    Case(rules.discharge_within, WANTED, {"asked": f("a", 101)}, "charge limit", "101 A is asked", "Set 100 A or less.", "a", "m",
+         "settings.charge_a"),
+    Case(rules.grid_charge_within, rules.GridCharge(amps=f("g", 30), limit=f("l", 30)), {"amps": f("g", 31)}, "grid charge",
+         "31 A from the grid is above the charge limit of 30 A", "Lower it.", "g", "l", "settings.grid_charge_a"),
+    Case(rules.no_equalising, rules.Equalised(on=True, chemistry="lead-acid flooded"), {"chemistry": "LFP"}, "equalise",
+         "switched on for a LFP battery", "Switch equalising off.", field="settings.equalise"),
+    Case(rules.thresholds_rise, NEIGHBOURS, {"above": f("a", 48, "V")}, "Cut off and Low alarm", "Cut off is 48 V and Low alarm 48 V",
+         "Use the card's value", "b", "a", "x"),
+    Case(rules.thresholds_rise, rules.Neighbours(titles=("Float", "Absorb"), below=f("b", 54, "V"), above=f("a", 54, "V"), may_equal=True,
+         field="x"), {"above": f("a", 53.9, "V")}, "Float and Absorb", "must rise in this order", "Use the card's value", "b", "a", "x"),
+    Case(rules.within_the_battery, THRESHOLD, {"volts": f("v", 54.1, "V")}, "Float", "Float is 54.1 V; the battery lives between 44 and 54 V",
+         "Use the card's value.", "v", "hi", "x"),
+    Case(rules.within_the_battery, THRESHOLD, {"volts": f("v", 43.9, "V")}, "Float", "43.9 V", "Use the card's value.", "v", "hi", "x"),
+    Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 100, "%"), low=10, high=100, unit="%"), {"value": f("v", 101, "%")},
+         "Reserve", "Reserve is 101 %; the inverter accepts 10 to 100", "accepts", "v"),
+    Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 10, "%"), low=10, high=100, unit="%"), {"value": f("v", 9, "%")},
+         "Reserve", "Reserve is 9 %", "accepts", "v"),
+    Case(rules.one_price_an_hour, rules.Overlap(titles=("Day",), field="x"), {"titles": ("Day", "Night")}, "Day and Night", "one hour has two prices",
+         "where the other begins", field="x"),
+    Case(rules.not_at_the_peak, rules.Window(id="w", title="Day", kind="shoulder", grid_charge=True), {"kind": "peak"}, "Day",
+         "Day charges from the grid at the dearest price", "Charge off-peak.", field="settings.tariff.w.grid_charge"),
+    Case(rules.reserve_carries, rules.Reserve(hours=f("h", 8, "h"), wish=f("w", 8, "h")), {"hours": f("h", 7.9, "h")}, "reserve",
+         "carries 7.9 h; 8 h are wished", "Raise the reserve", "h", "w", "settings.reserve_pct"),
+    Case(power_up.order_is_planned, power_up.Order(school="island first"), {"school": "grid first"}, "order",
+         "The inverter's card asks for 'grid first'", "licence holder present"),
+    *(Case(asked, Reading(check="c", title="T", faults=(), life=True), {"faults": ("a", "b")}, "c", "T: a; b.", "measure again", level="stop")
+      for asked in READ.values()),
+    Case(READ["READ-BUS"], Reading(check="c", title="T", faults=(), life=False), {"faults": ("a",)}, "c", "T: a.", "mend it", level="caution"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("case", CASES, ids=[f"{c.rule.code}-{i}" for i, c in enumerate(CASES)])
+def test_at_the_limit_and_just_beyond(case: Case) -> None:
+    prove(case)
+
+
+def test_what_is_not_asked_holds() -> None:
+    blind = links.Address(unit="b", address=99, wanted=1, switches=0, lowest=0, most=0, taken=True, placed=False)
+    assert all(rule(blind) is None for rule in links.ADDRESSED)
+    assert links.address_in_range(links.Address(unit="chain", address=0, wanted=99, switches=0, lowest=0, most=0)) is None
+    assert links.lead_joins_like(links.Lead(where="l", needed=frozenset({(1, 1)}))) is None
+    assert links.firmware_suffices(links.Firmware(title="t", version="", protocol=None)) is None
+    # Without a protocol in common the choice itself is told of, and each battery says nothing more.
+    assert links.one_protocol(links.Spoken(where="b", wanted=None)) is None
+    assert links.address_in_order(links.Address(unit="b", address=9, wanted=1, switches=4, lowest=0, most=15, taken=True)) is None
+    assert rules.not_at_the_peak(rules.Window(id="w", title="D", kind="peak", grid_charge=False)) is None

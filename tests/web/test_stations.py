@@ -33,7 +33,14 @@ def test_every_figure_on_a_page_opens_its_working(petra: Crew, station: str) -> 
 
 def test_working_shows_formula_numbers_and_clause(petra: Crew) -> None:
     panel = petra.client.get(f"/jobs/{petra.job}/working", params={"figure": "strings.PV1.cold_v"}).text
-    for words in ("455.5 V", "n · V_oc · (1 + beta · (T − 25))", "11 · 37.6", "690.7(A)(1)", "Record low air temperature", "from memory"):
+    for words in (
+        "455.5 V",
+        "n · V_oc · (1 + beta · (T_low − 25))",
+        "11 · 37.6",
+        "690.7(A)(1)",
+        "Record low air temperature",
+        "from memory",
+    ):
         assert words in panel
 
 

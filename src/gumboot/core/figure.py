@@ -18,7 +18,7 @@ class Figure(Expression):
     (``2/0 AWG``). It is not changed once it is made; ``checked`` refuses a bad one, and nothing enters a plan without passing it.
     """
 
-    __slots__ = ("_formula", "_given", "key", "label", "limits", "name", "source", "symbol", "unit", "work")
+    __slots__ = ("_given", "key", "label", "limits", "name", "source", "symbol", "unit", "work")
 
     def __init__(
         self,
@@ -28,15 +28,14 @@ class Figure(Expression):
         value: Expression | float,
         unit: str,
         source: str,
-        formula: str = "",
-        given: tuple[Figure, ...] = (),
+        *,
         label: str = "",
         limits: str = "",
     ) -> None:
         self.key, self.symbol, self.name, self.unit, self.source = key, symbol, name, unit, source
         self.label, self.limits = label, limits
         self.op, self.args, self.figures = "figure", (), (self,)
-        self._formula, self._given = formula, given
+        self._given: tuple[Figure, ...] | None = None
         self.work: Expression | None = None
         if isinstance(value, Expression):
             self.value, self.work = value.value, value
@@ -45,7 +44,7 @@ class Figure(Expression):
 
     def _rests_on(self) -> tuple[Figure, ...]:
         if self.work is None:
-            return self._given
+            return ()
         return tuple({f.key: f for f in self.work.figures}.values())
 
     def _symbols(self) -> dict[str, str]:
@@ -61,14 +60,14 @@ class Figure(Expression):
     def formula(self) -> str:
         """The working in the symbols of ``given``; empty for a number that was read, looked up or given."""
         if self.work is None:
-            return self._formula
+            return ""
         symbols = self._symbols()
         return self.work.shown(lambda f: symbols[f.key])
 
     @property
     def given(self) -> tuple[Figure, ...]:
         """The figures that its working names, each under the symbol it has there."""
-        if self.work is None:
+        if self._given is not None:
             return self._given
         symbols = self._symbols()
         return tuple(f if f.symbol == symbols[f.key] else f.renamed(symbol=symbols[f.key]) for f in self._rests_on())
@@ -103,12 +102,12 @@ class Figure(Expression):
     ) -> Figure:
         """The same figure under another key, symbol or name, where it is shown beside one of its own kind."""
         made = Figure.__new__(Figure)
-        for slot in ("value", "op", "args", "work", "unit", "source", "label", "limits", "_formula", "_given"):
+        for slot in ("value", "op", "args", "work", "unit", "source", "label", "limits", "_given"):
             setattr(made, slot, getattr(self, slot))
         made.key, made.symbol, made.name = key or self.key, symbol or self.symbol, name or self.name
         made.figures = (made,)
         if given is not None:
-            made._formula, made._given, made.work = self.formula, given, None
+            made._given = given
         return made
 
     def _all(self) -> tuple[object, ...]:
@@ -132,9 +131,6 @@ def checked(figure: Figure) -> Figure:
         raise BadFigure(f"{figure.key} is not finite")
     if not figure.source:
         raise BadFigure(f"{figure.key} has no source")
-    given = figure._given
-    if len(given) > 1 and len({g.symbol for g in given}) != len(given):
-        raise BadFigure(f"{figure.key} repeats a symbol among its given figures: {[g.symbol for g in given]}")
     return figure
 
 

@@ -11,12 +11,12 @@ from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import BadFigure, WrongCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure, card_value, checked, job_input
-from gumboot.core.finding import Finding, Level
+from gumboot.core.finding import Finding
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
-from gumboot.core.rules import RULES, Asked
+from gumboot.core.rules import Asked
 
 Facts = TypeVar("Facts")
 
@@ -29,21 +29,20 @@ class Workbook:
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
         self._known = sources()
-        self._inputs: dict[tuple[str, str, str], Figure] = {}
 
     def keep(self, figure: Figure) -> Figure:
-        """Register a figure under its key; a second figure of that key must have the same value."""
+        """Register a figure under its key; a second figure of that key must have the same value and name."""
         known = self.figures.get(figure.key)
         if known is figure:
             return figure
         source = figure.source
         # The whole check only where it can find something: this runs eight hundred times in a derivation.
-        if figure._given or not source or not isfinite(figure.value):
+        if not source or not isfinite(figure.value):
             checked(figure)
         if source not in self._known and not source.startswith(("input:", "card:")):
             raise BadFigure(f"{figure.key} names the unknown source '{source}'")
-        if known is not None and known.value != figure.value:
-            raise BadFigure(f"{figure.key} is worked out twice, as {known.value} and {figure.value}")
+        if known is not None and (known.value != figure.value or known.name != figure.name):
+            raise BadFigure(f"{figure.key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
         self.figures[figure.key] = figure
         return figure
 
@@ -55,31 +54,29 @@ class Workbook:
         value: Expression | float,
         unit: str,
         source: str,
-        formula: str = "",
-        given: tuple[Figure, ...] = (),
+        *,
         label: str = "",
         limits: str = "",
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
-        figures = self.figures
-        for part in value.figures if isinstance(value, Expression) else given:
-            if part.key not in figures:
-                figures[part.key] = part
-        return self.keep(Figure(key, symbol, name, value, unit, source, formula, given, label, limits))
+        if isinstance(value, Expression):
+            figures = self.figures
+            for part in value.figures:
+                if part.key not in figures:
+                    figures[part.key] = part
+        return self.keep(Figure(key, symbol, name, value, unit, source, label=label, limits=limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
         return self.work(key, draft.symbol, draft.name, draft.value, draft.unit, draft.source, label=draft.label, limits=draft.limits)
 
-    def read(self, card: AnyCard, field: str, symbol: str = "", name: str = "", unit: str = "") -> Figure:
+    def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
         found = card.figure(field)
         if found is None:
             owner, last, _ = locate(card, field)
-            title = name or quantity(type(owner), last).named(card)
+            title = quantity(type(owner), last).named(card)
             raise WrongCard(f"The card {card.title} gives no {title[:1].lower()}{title[1:]} ({field}). Choose a card that does.")
-        if symbol:
-            found = card_value(card.id, field, symbol, name, found.value, unit)
         return self.keep(found)
 
     def stated(self, card: AnyCard, field: str) -> Figure | None:
@@ -121,25 +118,3 @@ class Workbook:
         for figure in figures:
             if figure is not None and figure.key not in self.figures:
                 self.keep(figure)
-
-    def verdict(
-        self,
-        code: str,
-        ok: bool,
-        where: str,
-        text: str,
-        act: str,
-        *,
-        found: Figure | None = None,
-        limit: Figure | None = None,
-        field: str = "",
-        level: Level | None = None,
-        source: str = "",
-    ) -> bool:
-        """Record a finding when the check fails; returns whether it held."""
-        if not ok:
-            rule = RULES[code]
-            self.open(found, limit)
-            clause = source or rule.source_for(self.book.family)
-            self.findings.append(Finding(code, level or rule.level, rule.station, where, text, act, clause, found, limit, field))
-        return ok

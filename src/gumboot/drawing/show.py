@@ -91,11 +91,10 @@ def both(figure: Figure, system: str) -> tuple[str, str]:
 
 
 def substituted(figure: Figure) -> str:
-    """The formula with the numbers put in, as the working shows it."""
-    import re
-
-    values = {g.symbol: f"({plain_exact(g.value)})" if g.value < 0 else plain_exact(g.value) for g in figure.given}
-    return re.sub(r"[A-Za-z_]\w*", lambda m: values.get(m.group(0), m.group(0)), figure.formula)
+    """The working with the numbers put in."""
+    if figure.work is None:
+        return ""
+    return figure.work.shown(lambda f: f"({plain_exact(f.value)})" if f.value < 0 else plain_exact(f.value))
 
 
 def plain_exact(value: float) -> str:
@@ -105,6 +104,6 @@ def plain_exact(value: float) -> str:
 
 def pretty(formula: str) -> str:
     """A formula with the signs a person writes."""
-    return (
-        formula.replace("**", "^").replace(" * ", " · ").replace("*", "·").replace(" + 1e-9", "").replace(" - 1e-9", "").replace("-", "−")
-    )
+    text = formula.replace("**", "^").replace(" * ", " · ").replace(" + 1e-9", "").replace(" - 1e-9", "")
+    text = text.replace(" - ", " − ").replace("(-", "(−")
+    return f"−{text[1:]}" if text.startswith("-") else text

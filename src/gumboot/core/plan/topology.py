@@ -76,7 +76,7 @@ def instances(ledger: Ledger) -> dict[str, str]:
     """Every placed thing by instance id, with its equipment role."""
     places = ledger.places
     if not places:
-        places |= {place: role for place, role in SINGLE_PLACES.items() if ledger.has(role)}
+        places |= {place: role for place, role in SINGLE_PLACES.items() if getattr(ledger.seats, role) is not None}
         places.update({unit.id: "battery" for unit in ledger.job.bank.units})
     return places
 
@@ -153,10 +153,10 @@ def _battery(ledger: Ledger) -> list[Circuit]:
     units, card, inverter = ledger.job.bank.units, ledger.seats.battery, ledger.seats.inverter
     if card.arrangement == "docked" or inverter.bank_internal:
         return []
-    boxed = ledger.has("busbar_box")
+    boxed = ledger.seats.busbar_box is not None
     plus = End("busbar", "MAIN", "+") if boxed else End(units[0].id, "BATTERY", "+")
     minus = End("busbar", "MAIN", "-") if boxed else End(units[-1 if card.arrangement == "blocks" else 0].id, "BATTERY", "-")
-    fuse = (End("switch-fuse", "LINE", "+"), End("switch-fuse", "LOAD", "+")) if ledger.has("switch_fuse") else ()
+    fuse = (End("switch-fuse", "LINE", "+"), End("switch-fuse", "LOAD", "+")) if ledger.seats.switch_fuse is not None else ()
     earth = End("busbar", "EARTH", "main") if boxed else End(units[0].id, "CASE", "E")
     main = Circuit(
         "bat-main",
@@ -178,10 +178,12 @@ def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
     """All circuits: PV runs, battery, grid, what passes the transfer equipment, backed-up feed, generator, AC-coupled PV."""
     inverter = ledger.seats.inverter
     used = {s.tracker for s in ledger.job.strings}
-    found = [_pv(i.place, i.tracker.id, i.tracker.port) for i in inputs(ledger) if i.tracker.id in used and ledger.has("roof_box")]
+    found = [
+        _pv(i.place, i.tracker.id, i.tracker.port) for i in inputs(ledger) if i.tracker.id in used and ledger.seats.roof_box is not None
+    ]
     found += _battery(ledger)
     lines, ports = inverter.phases, {port.id for port in inverter.ports}
-    grid = ledger.job.site.supply != "none" and ledger.has("main_board")
+    grid = ledger.job.site.supply != "none" and ledger.seats.main_board is not None
     style = ledger.seats.transfer.style if ledger.seats.transfer is not None else ""
     board, feed = ("main-board", "BREAKER"), ("sub-board", "MAIN")
     if style == "gateway":
@@ -203,7 +205,7 @@ def circuits(ledger: Ledger) -> tuple[Circuit, ...]:
         if grid and "GRID" in ports:
             found.append(_ac(ledger, "grid", "Grid feed", "grid", board, ("inverter", "GRID"), lines))
         found.append(_ac(ledger, "backup", "Backed-up feed", "backup", ("inverter", "LOAD"), feed, lines))
-    if ledger.has("generator"):
+    if ledger.seats.generator is not None:
         found.append(_ac(ledger, "generator-feed", "Generator feed", "generator", ("generator", "OUT"), ("inverter", "GEN"), lines))
     if ledger.seats.pv_inverter is not None:
         pv_lines = ledger.seats.pv_inverter.phases

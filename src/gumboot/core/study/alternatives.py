@@ -5,18 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.errors import GumbootError
-from gumboot.core.figure import Figure
+from gumboot.core.figure import Figure, constant
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import Run
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.rulebook.books import book
-from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
-from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sizes import area_mm2
 
 # Copper weighs 8.89 g/cm3 (IACS annealed copper, 20 °C).
-COPPER_KG_PER_MM2_M = 8.89e-3
+COPPER = constant("rho", "Copper of a metre of a square millimetre", 8.89e-3, "kg/mm2/m", "physics", "IACS annealed copper, 20 °C.")
 
 
 @dataclass(frozen=True)
@@ -39,19 +37,9 @@ class Alternative:
         """How far the ampacity stands above the design current, as a figure."""
         if self.sized is None or self.headroom_pct is None:
             return None
-        given = (self.sized.ampacity.renamed(symbol="I_z"), self.sized.demand.design_a.renamed(symbol="I_d"))
-        return self.shown(
-            Figure(
-                f"headroom.{self.sized.circuit.id}",
-                "h",
-                "Ampacity above the design current",
-                self.headroom_pct,
-                "%",
-                "arith",
-                "100 * (I_z / I_d - 1)",
-                given,
-            )
-        )
+        above = 100 * (self.sized.ampacity / self.sized.demand.design_a - 1)
+        key = f"headroom.{self.sized.circuit.id}"
+        return self.shown(Figure(key, "h", "Ampacity above the design current", above, "%", "arith"))
 
     @property
     def copper(self) -> Figure | None:
@@ -60,15 +48,9 @@ class Alternative:
             return None
         sized = self.sized
         cores = float(sum(c.role != "earth" for c in sized.circuit.cores) * sized.run.sets)
-        given = (
-            Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", "arith"),
-            sized.length.renamed(symbol="L"),
-            sized.installed.renamed(symbol="A"),
-        )
-        formula = f"n * L * A * {COPPER_KG_PER_MM2_M:g}"
-        return self.shown(
-            Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", self.copper_kg, "kg", "physics", formula, given)
-        )
+        count = Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", "arith")
+        kg = count * sized.length * sized.installed * COPPER
+        return self.shown(Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", kg, "kg", "physics"))
 
     @property
     def headroom_pct(self) -> float | None:
@@ -90,8 +72,7 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
     now = plan.circuits.sized.get(circuit_id)
     if now is None:
         return ()
-    sizes = list(SIZES) if book(plan.job.rule_book).family == "nec" else [f"{s} mm2" for s in SIZES_MM2]
-    sizes.sort(key=area_mm2)
+    sizes = sorted(book(plan.job.rule_book).wiring.sizes(), key=area_mm2)
     if now.size not in sizes:
         return ()
     at = sizes.index(now.size)
@@ -107,6 +88,6 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
         sized = other.circuits.sized.get(circuit_id)
         new = tuple(f for f in other.findings if f.key not in known and f.level != "note")
         cores = sum(c.role != "earth" for c in now.circuit.cores) * now.run.sets
-        copper = cores * now.length.value * area_mm2(size) * COPPER_KG_PER_MM2_M
+        copper = cores * now.length.value * area_mm2(size) * COPPER.value
         found.append(Alternative(size, size == now.size, sized, new, copper, other))
     return tuple(found)

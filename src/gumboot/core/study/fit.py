@@ -1,26 +1,34 @@
-"""Which cards fit this job, and why does another not?"""
+"""Which cards fit this job, and why does another not? The plan's own rules are asked of every card of a kind."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
 from gumboot.core.card.model import AnyCard, BatteryCard, BoardCard, CtCard, InverterCard, SwitchFuseCard, TransferCard
-from gumboot.core.card.parts import older
+from gumboot.core.card.parts import Protocol
+from gumboot.core.expression import Expression
+from gumboot.core.figure import Figure
 from gumboot.core.job import Job
+from gumboot.core.plan.strings import currents
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.north_american.battery import inverter_input_current_a
-from gumboot.core.rulebook.north_american.photovoltaic import maximum_circuit_current_a
-from gumboot.core.seats import KIND_OF_ROLE
+from gumboot.core.rules import Breach, belonging, connection, links, sensing, site
+from gumboot.core.rules import bank as rules
+from gumboot.core.rules import strings as string_rules
+from gumboot.core.seats import KIND_OF_ROLE, seats_of
+from gumboot.core.workbook import Workbook
 
 
 @dataclass(frozen=True)
 class Fit:
-    """A card for a role with what speaks against it; ``ratings`` are its numbers in a line."""
+    """A card for a role with what speaks against it, each as a rule says it; ``ratings`` are its numbers in a line."""
 
     card: AnyCard
     ratings: str
     against: tuple[str, ...]
+    codes: tuple[str, ...] = ()
 
     @property
     def fits(self) -> bool:
@@ -28,7 +36,7 @@ class Fit:
         return not self.against
 
 
-OUTPUT_OF_SUPPLY = {"split phase": ("split phase",), "single phase": ("single phase",), "three phase": ("three phase", "single phase")}
+Said = Iterator[tuple[str, Breach | None]]
 
 
 def ratings(card: AnyCard) -> str:
@@ -54,111 +62,126 @@ def ratings(card: AnyCard) -> str:
             return ""
 
 
-def battery_against(battery: BatteryCard, inverter: InverterCard, job: Job, count: int) -> tuple[str, ...]:
-    """Why a battery does not fit an inverter: window, current, chemistry, protocol, firmware, list, temperature."""
-    found, port = [], inverter.battery
-    series = count if battery.in_series else 1
-    if battery.in_series and not battery.series_min <= count <= battery.series_max:
-        # Judged at the nearest count that the maker allows, so that the card is not refused for a count that can be changed.
-        series = min(max(count, battery.series_min), battery.series_max)
-    low, high = series * battery.v_min, series * battery.v_max
-    if low < port.v_min or high > port.v_max:
-        found.append(f"voltage: {low:g} to {high:g} V against the inverter's {port.v_min:g} to {port.v_max:g} V")
-    if battery.chemistry not in port.chemistries:
-        found.append(f"chemistry: {battery.chemistry} against {', '.join(port.chemistries)}")
-    if inverter.bank_internal != (battery.arrangement == "docked"):
-        found.append(
-            "it docks inside another maker's unit" if battery.arrangement == "docked" else "this inverter takes only its own modules inside"
-        )
-    if port.accepts and battery.id not in port.accepts:
-        found.append("it is not on the inverter maker's battery list")
-    if inverter.protocols and battery.protocols:
-        theirs = {(p.name, p.bus): p for p in battery.protocols}
-        shared = [p for p in inverter.protocols if (p.name, p.bus) in theirs]
-        if not shared:
-            found.append(
-                f"protocol: it speaks {', '.join(p.name for p in battery.protocols)}, the inverter {', '.join(p.name for p in inverter.protocols)}"
-            )
-        else:
-            found += [
-                f"firmware: {p.name} needs the inverter at {p.firmware_min}" for p in shared if older(inverter.firmware, p.firmware_min)
-            ][:1]
-            found += [
-                f"firmware: {p.name} needs the battery at {q.firmware_min}"
-                for p in shared
-                if older(battery.firmware, (q := theirs[p.name, p.bus]).firmware_min)
-            ][:1]
-    most_parallel = 1 if battery.in_series else battery.units_max
-    need = inverter_input_current_a(inverter.output_w, series * battery.v_low_operating, port.efficiency)
-    most = battery.discharge_a * most_parallel
-    if most < need:
-        found.append(f"current: {need:.0f} A are drawn at full output, {most_parallel} in parallel give {most:.0f} A at most")
-    if job.site.room_low_c is not None and job.site.room_low_c < battery.charge_min_c:
-        found.append(f"temperature: the place falls to {job.site.room_low_c:g} °C, it charges from {battery.charge_min_c:g} °C")
-    return tuple(found)
+def _fig(key: str, value: float | Expression, unit: str) -> Figure:
+    return Figure(key, key, key, value, unit, "arith")
 
 
-def inverter_against(inverter: InverterCard, job: Job) -> tuple[str, ...]:
-    """Why an inverter does not fit the supply, the equipment that is chosen beside it, or the place."""
-    found, supply = [], job.site.supply
-    if supply != "none" and inverter.output not in OUTPUT_OF_SUPPLY[supply]:
-        found.append(f"it gives {inverter.output}, the network brings {supply}")
-    if supply == "none" and inverter.role not in ("off-grid", "hybrid"):
-        found.append("it needs a grid")
-    ports = {p.id for p in inverter.ports}
-    gateway = "AC" in ports
-    if gateway and not job.equipment.transfer:
-        found.append("it needs its transfer box or gateway chosen with it")
-    if job.equipment.generator and "GEN" not in ports:
-        found.append("it has no generator input")
-    if job.site.room_high_c is not None and job.site.room_high_c > inverter.ambient_max_c:
-        found.append(f"the place reaches {job.site.room_high_c:g} °C, it works to {inverter.ambient_max_c:g} °C")
-    if job.site.room_low_c is not None and job.site.room_low_c < inverter.ambient_min_c:
-        found.append(f"the place falls to {job.site.room_low_c:g} °C, it works from {inverter.ambient_min_c:g} °C")
-    return tuple(found)
+def series_of(battery: BatteryCard, count: int) -> int:
+    """Units in series: as planned, or the nearest number that the maker allows, so that no card is refused for what can be changed."""
+    return min(max(count, battery.series_min), battery.series_max) if battery.in_series else 1
 
 
-def _against(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> tuple[str, ...]:
-    found = []
+def _window(battery: BatteryCard, inverter: InverterCard, series: int) -> rules.Window:
+    port = inverter.battery
+    return rules.Window(
+        bottom=_fig("bottom", series * battery.v_min, "V"),
+        top=_fig("top", series * battery.v_max, "V"),
+        low=_fig("low", port.v_min, "V"),
+        high=_fig("high", port.v_max, "V"),
+    )
+
+
+def _link(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
+    """Protocol and firmware of the two, where both speak: of the protocol that is set, or of the best that they share."""
+    theirs = {(p.name, p.bus): p for p in battery.protocols}
+    shared = [(p, theirs[p.name, p.bus]) for p in inverter.protocols if (p.name, p.bus) in theirs]
+    if not inverter.protocols or not battery.protocols:
+        return
+    ours, other = shared[0] if shared else (inverter.protocols[0], None)
+    facts = links.Spoken(where="inverter", wanted=ours, common=other, shared=[p.name for p in inverter.protocols])
+    yield links.one_protocol.code, links.one_protocol(facts)
+    is_set = next((pair for pair in shared if pair[0].number == job.links.inverter_protocol), None)
+    best = next((pair for pair in shared if not any(_too_old(battery, inverter, pair))), None)
+    for firmware in _firmware(battery, inverter, is_set or best or (shared[0] if shared else None)):
+        yield links.firmware_suffices.code, links.firmware_suffices(firmware)
+
+
+def _firmware(battery: BatteryCard, inverter: InverterCard, pair: tuple[Protocol, Protocol] | None) -> tuple[links.Firmware, ...]:
+    ours, theirs = pair or (None, None)
+    return (
+        links.Firmware(title=inverter.title, version=inverter.firmware, protocol=ours),
+        links.Firmware(title=battery.title, version=battery.firmware, protocol=theirs),
+    )
+
+
+def _too_old(battery: BatteryCard, inverter: InverterCard, pair: tuple[Protocol, Protocol]) -> Iterator[Breach]:
+    return (breach for f in _firmware(battery, inverter, pair) if (breach := links.firmware_suffices(f)) is not None)
+
+
+def _battery(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
+    """Window, chemistry, list, dock, protocol, current at most, cold."""
+    series = series_of(battery, len(job.bank.units))
+    yield rules.window.code, rules.window(_window(battery, inverter, series))
+    pair = rules.Pair(battery=battery, inverter=inverter)
+    for rule in rules.PAIRED:
+        yield rule.code, rule(pair)
+    yield from _link(battery, inverter, job)
+    most = battery.discharge_a * (1 if battery.in_series else battery.units_max)
+    need = inverter_input_current_a(inverter.output_w, series * battery.v_low_operating, inverter.battery.efficiency)
+    title = "as many as the maker allows"
+    weakest = rules.Weakest(title=title, amps=_fig("amps", most, "A"), design=_fig("need", need, "A"))
+    yield rules.weakest_link.code, rules.weakest_link(weakest)
+    if job.site.room_low_c is not None:
+        cold = rules.Cold(coldest=_fig("air", job.site.room_low_c, "°C"), least=_fig("least", battery.charge_min_c, "°C"))
+        yield rules.cold_charging.code, rules.cold_charging(cold)
+
+
+def _inverter(inverter: InverterCard, job: Job) -> Said:
+    """Supply, what is chosen beside it, and the air of the place."""
+    supply = job.site.supply
+    if supply != "none":
+        facts = connection.Supply(title=inverter.title, output=inverter.output, brings=supply)
+        yield connection.supply_fits.code, connection.supply_fits(facts)
+    has_transfer, has_generator = bool(job.equipment.transfer), bool(job.equipment.generator)
+    beside = belonging.Beside(inverter=inverter, supply=supply, has_transfer=has_transfer, has_generator=has_generator)
+    for rule in belonging.BESIDE:
+        yield rule.code, rule(beside)
+    for air, limit, judge in (
+        (job.site.room_high_c, inverter.ambient_max_c, site.cool_enough),
+        (job.site.room_low_c, inverter.ambient_min_c, site.warm_enough),
+    ):
+        if air is not None:
+            yield judge.code, judge(site.Air(air=_fig("air", air, "°C"), limit=_fig("limit", limit, "°C")))
+
+
+def _module(module: ModuleCard, inverter: InverterCard, job: Job) -> Said:
+    """Whether one string of it may hang on some input at all."""
+    said = []
+    for tracker in inverter.trackers:
+        w = Workbook(book(job.rule_book))
+        flows = currents.of_modules(w, tracker.id, module, currents.parallel(w, tracker.id, 1))
+        facts = currents.amps(w, "One string", inverter, tracker, flows, bridged=tracker.bridge_max_a is not None)
+        rule = string_rules.tracker_short_circuit
+        said.append((rule.code, rule(facts)))
+    if said and all(breach is not None for _, breach in said):
+        yield said[0]
+
+
+def _said(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Said:
     match card:
         case InverterCard():
-            return inverter_against(card, job)
+            yield from _inverter(card, job)
         case BatteryCard():
-            return battery_against(card, inverter, job, len(job.bank.units))
+            yield from _battery(card, inverter, job)
         case ModuleCard():
-            if inverter.trackers and all(maximum_circuit_current_a(card.isc_a, 1) > t.isc_max_a for t in inverter.trackers):
-                found.append(
-                    f"current: {maximum_circuit_current_a(card.isc_a, 1):.1f} A against {max(t.isc_max_a for t in inverter.trackers):g} A of every input"
-                )
-            if (
-                card.system_v_max < book(job.rule_book).pv_limit_v
-                and inverter.trackers
-                and card.system_v_max < min(t.v_min for t in inverter.trackers)
-            ):
-                found.append("its system voltage is below the trackers' window")
+            yield from _module(card, inverter, job)
         case CtCard():
-            if job.site.service_main_a is not None and card.rated_a < job.site.service_main_a:
-                found.append(f"{card.rated_a:g} A against a main of {job.site.service_main_a:g} A")
+            if job.site.service_main_a is not None:
+                facts = sensing.Rated(rated=_fig("rated", card.rated_a, "A"), main=_fig("main", job.site.service_main_a, "A"))
+                yield sensing.large_enough.code, sensing.large_enough(facts)
         case BoardCard():
-            ports = {p.id for p in card.ports}
-            wants = {"roof_box": "EARTH", "busbar_box": "BATTERIES", "sub_board": "MAIN", "main_board": "BREAKER"}[role]
-            if wants not in ports:
-                found.append("it has not the terminals for this place")
-            if role == "roof_box" and card.dc_voltage is None and not any(p.id.startswith(("PV", "A", "S")) for p in card.ports):
-                found.append("no strings land in it")
-        case _:
-            pass
-    return tuple(found)
+            yield belonging.has_the_terminals.code, belonging.has_the_terminals(belonging.Placed(board=card, role=role))
+
+
+def _fit(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Fit:
+    found = [(code, breach) for code, breach in _said(card, role, job, inverter) if breach is not None]
+    return Fit(card, ratings(card), tuple(breach.text for _, breach in found), tuple(code for code, _ in found))
 
 
 def fits(job: Job, shelf: Shelf, role: str) -> tuple[Fit, ...]:
     """Every card of a role's kind, those that fit first, each with what speaks against it."""
-    inverter = shelf[job.equipment.inverter]
-    if not isinstance(inverter, InverterCard):
-        raise TypeError("a job has an inverter")
-    cards = [c for c in shelf.values() if c.kind == KIND_OF_ROLE[role]]
-    rows = [Fit(c, ratings(c), _against(c, role, job, inverter)) for c in cards]
-    if KIND_OF_ROLE[role] == "board":
-        # A busbar box is never a backed-up board: what cannot stand in a place is not listed for it.
-        rows = [r for r in rows if "it has not the terminals for this place" not in r.against]
+    inverter = seats_of(job, shelf).inverter
+    rows = [_fit(c, role, job, inverter) for c in shelf.values() if c.kind == KIND_OF_ROLE[role]]
+    # A busbar box is never a backed-up board: what cannot stand in a place is not listed for it.
+    rows = [r for r in rows if belonging.has_the_terminals.code not in r.codes]
     return tuple(sorted(rows, key=lambda r: (not r.fits, r.card.title)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from gumboot.core.expression import total
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study.layouts import Finder, Lay, assignments, cold_volts, finder_of
@@ -90,9 +91,9 @@ def find(f: Finder, modules: int | None = None, shown: int = SHOWN, first: str =
         tried += 1
         if tried > MOST_TRIED:
             return Found(tried, 0, (), f"this roof has more than {MOST_TRIED} layouts: take faces off, or choose alike trackers")
-        total = sum(x.total for x in lays)
-        counts.add(total)
-        if modules is None or total == modules:
+        laid = sum(x.total for x in lays)
+        counts.add(laid)
+        if modules is None or laid == modules:
             fit.append(lays)
     if not fit:
         return Found(tried, 0, (), "", tuple(sorted(counts)))
@@ -164,16 +165,14 @@ def _with_figures(x: Layout, f: Finder) -> Layout:
     )
     reached = f.limit_v[near.tracker] - x.margin_v
     cold = Figure(f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", limit.source)
-    margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", x.margin_v, "V", "arith", "V_lim - V", (limit, cold))
+    margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", limit - cold, "V", "arith")
     if f.kwh_each is None or x.kwh is None:
         return replace(x, margin=margin)
-    given, terms = [], []
-    for k, face in enumerate(dict.fromkeys(y.face for y in x.lays)):
-        count = sum(y.total for y in x.lays if y.face == face)
-        given.append(Figure(f"layout.{key}.n.{face}", f"n_{k}", f"Modules on {face}", float(count), "", "arith"))
-        given.append(
-            Figure(f"layout.{key}.e.{face}", f"e_{k}", f"Yield of one module on {face}, AC side", f.kwh_each[face], "kWh", "sun.chain")
-        )
-        terms.append(f"n_{k} * e_{k}")
-    yearly = Figure(f"layout.{key}.kwh", "E_pv", "PV yield of a year, AC side", x.kwh, "kWh", "sun.chain", " + ".join(terms), tuple(given))
+    parts = []
+    for face in dict.fromkeys(y.face for y in x.lays):
+        count = float(sum(y.total for y in x.lays if y.face == face))
+        modules = Figure(f"layout.{key}.n.{face}", "n", f"Modules on {face}", count, "", "arith")
+        each = Figure(f"layout.{key}.e.{face}", "e", f"Yield of one module on {face}, AC side", f.kwh_each[face], "kWh", "sun.chain")
+        parts.append(modules * each)
+    yearly = Figure(f"layout.{key}.kwh", "E_pv", "PV yield of a year, AC side", total(parts, parts[0]), "kWh", "sun.chain")
     return replace(x, margin=margin, yearly=yearly)

@@ -61,7 +61,7 @@ def _insulation(plan: Plan, sized: Sized) -> str:
     run = sized.run
     if run.cable != "building wire":
         return run.cable
-    return run.insulation or ("THWN-2" if book(plan.job.rule_book).family == "nec" else "PVC")
+    return run.insulation or book(plan.job.rule_book).wiring.usual_insulation
 
 
 def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
@@ -81,11 +81,9 @@ def _cuts(plan: Plan, w: Workbook) -> list[Cut]:
             f"cut.{circuit.id}",
             "L_cut",
             f"Cut each core of {circuit.title.lower()} to",
-            sized.length.value * (1 + slack.value / 100) + 2 * TAIL_M,
+            sized.length * (1 + slack / 100) + 2 * TAIL_M,
             "m",
             "cp.slack",
-            f"{sized.length.symbol} * (1 + s / 100) + {2 * TAIL_M:g}",
-            (sized.length, slack),
             limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",
         )
         rows: Counter[tuple[str, str]] = Counter()
@@ -172,10 +170,11 @@ def _devices(plan: Plan) -> list[Item]:
         sized = plan.circuits.sized.get(circuit.id)
         if sized is None or sized.device is None or sized.demand.fixed_device_a is not None:
             continue
-        poles = circuit.lines + (1 if book(plan.job.rule_book).family == "iec" and circuit.lines else 0)
+        wiring = book(plan.job.rule_book).wiring
+        poles = circuit.lines + (1 if wiring.switches_neutral and circuit.lines else 0)
         run = sized.run
         kind = run.device_kind if circuit.lines else "DC device"
-        curve = f" curve {run.curve}" if kind == "breaker" and book(plan.job.rule_book).family == "iec" else ""
+        curve = f" curve {run.curve}" if kind == "breaker" and wiring.names_curve else ""
         residual = f", residual {run.residual_ma:g} mA type {run.residual_type}" if run.residual_ma else ""
         rows.append(Item("Devices", f"{kind.capitalize()} {sized.device.value:g} A{curve}, {poles or 2} pole{residual}", 1, "", circuit.id))
     fused = list(plan.job.strings) if plan.job.string_fuse_a else []

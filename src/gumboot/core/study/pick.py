@@ -190,13 +190,10 @@ def _why_left_out(
 def _excess(key: str, limit: Limit, total: float, more: float, most: float) -> Figure:
     """How far a load would go beyond a limit, with its working."""
     symbol = "E" if limit.unit == "Wh" else "P"
-    given = (
-        Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, "arith"),
-        Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, "arith"),
-        Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, "arith"),
-    )
-    formula = f"{symbol}_pick + {symbol}_more - {symbol}_lim"
-    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", total + more - most, limit.unit, "arith", formula, given)
+    picked = Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, "arith")
+    adds = Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, "arith")
+    limit_ = Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, "arith")
+    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", picked + adds - limit_, limit.unit, "arith")
 
 
 def _takes(plan: Plan, limit: Limit, over: float) -> str:
@@ -222,20 +219,10 @@ class Balance:
 
     def after(self, leg: str) -> Figure:
         """What a leg carries afterwards, as a figure."""
-        given = Figure(f"loads.running.{leg}", "P_run", f"Running on {leg}", self.before_w[leg], "W", "arith")
-        moved = Figure(
-            f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", self.after_w[leg] - self.before_w[leg], "W", "arith"
-        )
-        return Figure(
-            f"balance.{leg}",
-            "P_run",
-            f"Running on {leg} after balancing",
-            self.after_w[leg],
-            "W",
-            "arith",
-            "P_now + P_mov",
-            (given.renamed(symbol="P_now"), moved),
-        )
+        now = Figure(f"loads.running.{leg}", "P_now", f"Running on {leg}", self.before_w[leg], "W", "arith")
+        shift = self.after_w[leg] - self.before_w[leg]
+        moved = Figure(f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", shift, "W", "arith")
+        return Figure(f"balance.{leg}", "P_run", f"Running on {leg} after balancing", now + moved, "W", "arith")
 
 
 def balance_legs(plan: Plan) -> Balance:

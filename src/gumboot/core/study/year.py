@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gumboot.core.card.model import BatteryCard, InverterCard, ModuleCard, PvInverterCard
+from gumboot.core.expression import number
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan
@@ -246,9 +247,8 @@ def study_year(plan: Plan) -> YearStudy:
 
 
 def _own(w: Workbook, key: str, used: Figure, foreign: Figure, extra: str = "") -> Figure:
-    value = 100 * (1 - foreign.value / used.value) if used.value > 0 else 100.0
-    formula = f"100 * (1 - {foreign.symbol} / {used.symbol})" if used.value > 0 else ""
-    return w.work(key, "s_own", f"Share of the load served without the grid{extra}", value, "%", "physics", formula, (used, foreign))
+    share = 100 * (1 - foreign / used) if used.value > 0 else number(100.0)
+    return w.work(key, "s_own", f"Share of the load served without the grid{extra}", share, "%", "physics")
 
 
 def _carried(plan: Plan, place: Place, store: Store, year: Year, extra: dict[str, int] | None = None) -> Series:
@@ -312,11 +312,9 @@ def _reserves(w: Workbook, plan: Plan, place: Place, store: Store) -> tuple[Figu
                 f"outage.reserve_p{q}",
                 "S_res",
                 f"Reserve that carries {wished} h from {words}",
-                floor.value + 100 * most.value / capacity.value,
+                floor + 100 * most / capacity,
                 "%",
                 "sun.outage",
-                "S_min + 100 * E_need / E_cap",
-                (floor, most, capacity),
                 limits="Above 100 %: the bank is too small for this wish.",
             )
         )

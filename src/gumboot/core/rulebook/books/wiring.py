@@ -67,6 +67,10 @@ class WiringClauses(Protocol):
     base_source: str
     drop_source: str
     protection_source: str
+    usual_insulation: str
+    # Whether the neutral has a pole of its own in a device, and whether a breaker is named by its curve.
+    switches_neutral: bool
+    names_curve: bool
     # Field of a run that holds what is counted for grouping.
     counted: str
 

@@ -42,7 +42,8 @@ class IecWiring:
     """Sizing by IEC 60364-4-43, -5-52 and -5-54."""
 
     base_source, drop_source, counted = "iec.52", "iec.52.g", "circuits_together"
-    protection_source = "iec.43.433"
+    protection_source, usual_insulation = "iec.43.433", "PVC"
+    switches_neutral, names_curve = True, True
 
     def sizes(self) -> tuple[str, ...]:
         """Cross-sections of Annex B."""

@@ -69,7 +69,8 @@ class NecWiring:
     """Sizing by NEC 2023."""
 
     base_source, drop_source, counted = "nec.310.16", "nec.ch9t8", "current_carrying"
-    protection_source = "nec.240.4b"
+    protection_source, usual_insulation = "nec.240.4b", "THWN-2"
+    switches_neutral, names_curve = False, False
 
     def sizes(self) -> tuple[str, ...]:
         """Trade sizes of Table 310.16."""

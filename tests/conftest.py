@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import tempfile
 from collections.abc import Iterator
@@ -11,6 +12,9 @@ import pytest
 from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
+
+# Each worker has ports of its own, for itself and what it starts: a database that a test kills must find its port free again.
+os.environ.setdefault("GUMBOOT_DATABASE_PORT", str(54610 + 20 * int(os.environ.get("PYTEST_XDIST_WORKER", "gw0")[2:])))
 
 from gumboot.cli.cluster import APP, OWNER, Cluster
 from gumboot.store.demo import load_demo

@@ -21,7 +21,9 @@ from gumboot.cli.trouble import Trouble
 CHECKOUT = Path(__file__).resolve().parents[3]
 OWNER, APP, DATABASE = "gumboot_owner", "gumboot_app", "gumboot"
 LEAST_FREE_BYTES = 300 * 1024 * 1024
-FIRST_PORT, LAST_PORT = 54610, 54699
+# Ports tried for the database, from the first on.
+FIRST_PORT = int(os.environ.get("GUMBOOT_DATABASE_PORT", "54610"))
+LAST_PORT = FIRST_PORT + 19
 
 
 def postgres_programs() -> Path:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from gumboot.core.figure import Figure
@@ -38,7 +38,7 @@ class Case:
 def prove(case: Case) -> None:
     """The rule holds at the limit; just beyond it says all that it should."""
     assert case.rule(case.facts) is None, "it does not hold at its limit"
-    breach: Breach | None = case.rule(replace(case.facts, **case.beyond))
+    breach: Breach | None = case.rule(case.facts._replace(**case.beyond))
     assert breach is not None, "it holds beyond its limit"
     assert case.says in breach.text, breach.text
     assert case.act in breach.act, breach.act

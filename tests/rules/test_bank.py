@@ -33,7 +33,7 @@ BARS = rules.Stands(
 WINDOW = rules.Window(bottom=f("bottom", 40, "V"), top=f("top", 60, "V"), low=f("low", 40, "V"), high=f("high", 60, "V"))
 PAIR = rules.Pair(battery=battery(), inverter=inverter())
 LISTED = rules.Pair(battery=battery(), inverter=inverter(battery={"accepts": ["cobble-5"]}))
-CABLING = rules.Cabling(count=2, style="daisy", lengths_m=[1.0, 0.9], first="bat-1")
+CABLING = rules.Cabling(batteries=2, style="daisy", lengths_m=[1.0, 0.9], first="bat-1")
 TYPES = joining.Types(own=battery(), other=battery())
 AGE = f("age", 12, "month")
 
@@ -70,9 +70,9 @@ CASES = [
          field="equipment.battery"),
     Case(rules.docks, PAIR, {"inverter": inverter(bank_internal=True)}, "bank", "takes only its own modules inside", "belong together",
          field="equipment.battery"),
-    Case(rules.daisy, CABLING, {"count": 3}, "bank", "3 batteries are daisy-chained", "equal leads", field="bank.cabling", level="caution"),
-    Case(rules.daisy, CABLING, {"count": 4}, "bank", "4 batteries are daisy-chained", "equal leads", field="bank.cabling", level="stop"),
-    Case(rules.daisy, rules.Cabling(count=3, style="diagonal", lengths_m=[], first="a"), {"count": 4}, "bank", "4 batteries", "diagonally",
+    Case(rules.daisy, CABLING, {"batteries": 3}, "bank", "3 batteries are daisy-chained", "equal leads", field="bank.cabling", level="caution"),
+    Case(rules.daisy, CABLING, {"batteries": 4}, "bank", "4 batteries are daisy-chained", "equal leads", field="bank.cabling", level="stop"),
+    Case(rules.daisy, rules.Cabling(batteries=3, style="diagonal", lengths_m=[], first="a"), {"batteries": 4}, "bank", "4 batteries", "diagonally",
          field="bank.cabling", level="stop"),
     Case(rules.equal_leads, CABLING, {"lengths_m": [1.0, 0.899]}, "bank", "differ by more than a tenth", "one length",
          field="runs.bat-1.length_m"),
@@ -119,7 +119,7 @@ def test_at_the_limit_and_just_beyond(case: Case) -> None:
 
 
 def test_what_is_not_asked_of_this_bank_holds() -> None:
-    assert rules.daisy(rules.Cabling(count=9, style="busbar", lengths_m=[], first="a")) is None
-    assert rules.equal_leads(rules.Cabling(count=2, style="busbar", lengths_m=[], first="a")) is None
+    assert rules.daisy(rules.Cabling(batteries=9, style="busbar", lengths_m=[], first="a")) is None
+    assert rules.equal_leads(rules.Cabling(batteries=2, style="busbar", lengths_m=[], first="a")) is None
     assert joining.versions_agree(joining.Versions(own="", other=None)) is None
     assert joining.heard(joining.Types(own=battery(protocols=[]), other=battery(protocols=[]))) is None

@@ -29,7 +29,7 @@ FUSE = rules.Fuse(
 BOX = rules.Isolator(place="PV1", title="Eaves", cold=f("cold", 600, "V"), maximum=f("max", 20), volts=f("u", 600, "V"), amps=f("i", 20))
 LAID = rules.Laid(place="PV1", lays=[(8, "south"), (8, "south")], field="strings.S1.modules")
 OPTIMISED = rules.Optimised(
-    place="S1", count=f("n", 20, ""), fewest=f("lo", 8, ""), most=f("hi", 20, ""), power=f("p", 5000, "W"), power_most=f("pm", 5000, "W"),
+    place="S1", modules=f("n", 20, ""), fewest=f("lo", 8, ""), most=f("hi", 20, ""), power=f("p", 5000, "W"), power_most=f("pm", 5000, "W"),
     field="strings.S1.modules",
 )  # fmt: skip
 
@@ -81,9 +81,9 @@ CASES = [
          {"laid": rules.Laid(place="inputs", lays=[(8, "a"), (7, "a")])}, "inputs", "join strings of unlike length", "identical", field="pv_mode"),
     Case(rules.face_holds, rules.OnFace(title="South", wanted=12, places=f("n", 12, ""), field="faces.south.columns"), {"wanted": 13}, "South",
          "South has 12 places; 13 modules are planned", "another face", limit="n", field="faces.south.columns"),
-    Case(rules.optimiser_count, OPTIMISED, {"count": f("n", 21, "")}, "S1", "21 optimised modules; 8 to 20", "Lengthen or split", "n", "hi",
+    Case(rules.optimiser_count, OPTIMISED, {"modules": f("n", 21, "")}, "S1", "21 optimised modules; 8 to 20", "Lengthen or split", "n", "hi",
          "strings.S1.modules"),
-    Case(rules.optimiser_count, OPTIMISED, {"count": f("n", 7, "")}, "S1", "7 optimised modules; 8 to 20", "Lengthen or split", "n", "lo",
+    Case(rules.optimiser_count, OPTIMISED, {"modules": f("n", 7, "")}, "S1", "7 optimised modules; 8 to 20", "Lengthen or split", "n", "lo",
          "strings.S1.modules"),
     Case(rules.optimiser_power, OPTIMISED, {"power": f("p", 5001, "W")}, "S1", "5001 W; an optimised string may have 5000 W", "Take modules off",
          "p", "pm", "strings.S1.modules"),

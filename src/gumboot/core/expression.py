@@ -30,48 +30,48 @@ class Expression:
 
     def __init__(self, value: float, op: str, args: tuple[Expression, ...]) -> None:
         self.value, self.op, self.args = value, op, args
-        found: tuple[Figure, ...] = ()
-        for part in args:
-            found += part.figures
-        self.figures = found
+        if len(args) == 2:  # nearly always, and then without a loop
+            self.figures = args[0].figures + args[1].figures
+        else:
+            self.figures = tuple(f for part in args for f in part.figures)
 
     def __float__(self) -> float:
         return float(self.value)
 
     def __add__(self, other: Expression | float) -> Expression:
-        b = other if isinstance(other, Expression) else Number(other)
+        b = other if isinstance(other, Expression) else number(other)
         return Expression(self.value + b.value, "+", (self, b))
 
     def __radd__(self, other: float) -> Expression:
-        return Number(other) + self
+        return number(other) + self
 
     def __sub__(self, other: Expression | float) -> Expression:
-        b = other if isinstance(other, Expression) else Number(other)
+        b = other if isinstance(other, Expression) else number(other)
         return Expression(self.value - b.value, "-", (self, b))
 
     def __rsub__(self, other: float) -> Expression:
-        return Number(other) - self
+        return number(other) - self
 
     def __mul__(self, other: Expression | float) -> Expression:
-        b = other if isinstance(other, Expression) else Number(other)
+        b = other if isinstance(other, Expression) else number(other)
         return Expression(self.value * b.value, "*", (self, b))
 
     def __rmul__(self, other: float) -> Expression:
-        return Number(other) * self
+        return number(other) * self
 
     def __truediv__(self, other: Expression | float) -> Expression:
-        b = other if isinstance(other, Expression) else Number(other)
+        b = other if isinstance(other, Expression) else number(other)
         return Expression(self.value / b.value, "/", (self, b))
 
     def __rtruediv__(self, other: float) -> Expression:
-        return Number(other) / self
+        return number(other) / self
 
     def __pow__(self, other: Expression | float) -> Expression:
-        b = other if isinstance(other, Expression) else Number(other)
+        b = other if isinstance(other, Expression) else number(other)
         return Expression(self.value**b.value, "**", (self, b))
 
     def __rpow__(self, other: float) -> Expression:
-        return Number(other) ** self
+        return number(other) ** self
 
     def __neg__(self) -> Expression:
         return Expression(-self.value, "neg", (self,))
@@ -96,6 +96,21 @@ class Number(Expression):
 
     def __init__(self, value: float) -> None:
         self.value, self.op, self.args, self.figures = value, "number", (), ()
+
+
+# The few bare numbers that clauses are written with, each made once.
+_NUMBERS: dict[float, Number] = {}
+MOST_NUMBERS = 1000
+
+
+def number(value: float) -> Number:
+    """A bare number as a part or the beginning of a working."""
+    found = _NUMBERS.get(value)
+    if found is None:
+        found = Number(value)
+        if len(_NUMBERS) < MOST_NUMBERS:
+            _NUMBERS[value] = found
+    return found
 
 
 Amount = TypeVar("Amount", float, Expression)
@@ -151,15 +166,18 @@ def in_words(e: Expression) -> bool:
 
 
 def _is_expression(parts: Sequence[float | Expression]) -> bool:
-    return any(isinstance(p, Expression) for p in parts)
+    for part in parts:  # noqa: SIM110 - a generator costs three times as much here
+        if isinstance(part, Expression):
+            return True
+    return False
 
 
 def _lifted(parts: Sequence[float | Expression]) -> tuple[Expression, ...]:
-    return tuple(p if isinstance(p, Expression) else Number(p) for p in parts)
+    return tuple([p if isinstance(p, Expression) else number(p) for p in parts])
 
 
 def _of(op: str, parts: Sequence[float | Expression]) -> Expression | float:
-    value = float(FUNCTIONS[op](*(float(p) for p in parts)))
+    value = float(FUNCTIONS[op](*[p.value if isinstance(p, Expression) else p for p in parts]))
     return Expression(value, op, _lifted(parts)) if _is_expression(parts) else value
 
 
@@ -227,8 +245,3 @@ def named(words: str, value: float, *parts: Amount) -> Amount:
     ``value`` is what it gave for the values of ``parts``; where all of these are plain numbers it is the answer itself.
     """
     return cast(Amount, Expression(value, words, _lifted(parts)) if _is_expression(parts) else value)
-
-
-def number(value: float) -> Expression:
-    """A bare number as the beginning of a working."""
-    return Number(value)

@@ -28,7 +28,6 @@ class Figure(Expression):
         value: Expression | float,
         unit: str,
         source: str,
-        *,
         label: str = "",
         limits: str = "",
     ) -> None:
@@ -36,11 +35,11 @@ class Figure(Expression):
         self.label, self.limits = label, limits
         self.op, self.args, self.figures = "figure", (), (self,)
         self._given: tuple[Figure, ...] | None = None
-        self.work: Expression | None = None
+        self.work: Expression | None
         if isinstance(value, Expression):
             self.value, self.work = value.value, value
         else:
-            self.value = value
+            self.value, self.work = value, None
 
     def _rests_on(self) -> tuple[Figure, ...]:
         if self.work is None:

@@ -10,7 +10,7 @@ from gumboot.core.finding import Gap
 from gumboot.core.job import Job
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
-from gumboot.core.seats import seats_of
+from gumboot.core.seats import Enclosed, seats_of
 from gumboot.core.workbook import Workbook
 
 
@@ -23,6 +23,7 @@ class Ledger(Workbook):
         self.seats = seats_of(job, shelf)
         self.gaps: list[Gap] = []
         self.places: dict[str, str] = {}
+        self.enclosed: dict[str, Enclosed] = {}
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""

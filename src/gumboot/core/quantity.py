@@ -107,12 +107,13 @@ def quantity(model: type[BaseModel], field: str) -> Quantity:
         raise BadFigure(f"{model.__name__}.{field} is not declared as a quantity; declare it beside the field") from None
 
 
-# What items of lists are addressed by.
-NAMED_BY = ("id", "channel", "base")
+# Items of lists are addressed by their id; a CT by its channel, an anchor's values by the kind of masonry.
 
 
-def _names(item: Any) -> tuple[Any, ...]:
-    return tuple(getattr(item, name, None) for name in NAMED_BY)
+def _names(item: BaseModel) -> tuple[Any, ...]:
+    # Straight from the instance: asking a model for what it lacks costs far more than looking.
+    values = item.__dict__
+    return values.get("id"), values.get("channel"), values.get("base")
 
 
 def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:

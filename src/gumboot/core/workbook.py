@@ -36,7 +36,7 @@ class Workbook:
         if known is figure:
             return figure
         source = figure.source
-        # The whole check only where it can find something: this runs eight hundred times in a derivation.
+        # Written out for speed: this runs eight hundred times in a derivation. ``checked`` names what is wrong.
         if not source or not isfinite(figure.value):
             checked(figure)
         if source not in self._known and not source.startswith(("input:", "card:")):
@@ -47,16 +47,7 @@ class Workbook:
         return figure
 
     def work(
-        self,
-        key: str,
-        symbol: str,
-        name: str,
-        value: Expression | float,
-        unit: str,
-        source: str,
-        *,
-        label: str = "",
-        limits: str = "",
+        self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
         if isinstance(value, Expression):
@@ -64,7 +55,7 @@ class Workbook:
             for part in value.figures:
                 if part.key not in figures:
                     figures[part.key] = part
-        return self.keep(Figure(key, symbol, name, value, unit, source, label=label, limits=limits))
+        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
@@ -86,7 +77,7 @@ class Workbook:
 
     def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
         """Ask a rule; a breach is recorded as a finding. Returns whether it held."""
-        breach = rule(facts)
+        breach = rule.judge(facts)
         if breach is None:
             return True
         self.open(breach.found, breach.limit)

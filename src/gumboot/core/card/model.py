@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import Field, TypeAdapter
 
@@ -17,6 +17,15 @@ from gumboot.core.quantity import Quantity, locate, quantity
 __all__ = ["Terminal"]
 
 
+class ReadSoFar(NamedTuple):
+    """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands."""
+
+    of: int
+    figures: dict[str, Figure]
+    terminals: dict[tuple[str, str], Terminal]
+    torques: dict[tuple[str, str, str], tuple[Figure, ...]]
+
+
 class _CardBase(Frozen):
     format: Literal["gumboot.card/1"] = "gumboot.card/1"
     id: str = Field(pattern=r"^[a-z0-9-]+$")
@@ -26,17 +35,21 @@ class _CardBase(Frozen):
     house_notes: list[str] = []
 
     @cached_property
-    def figures_read(self) -> tuple[int, dict[str, Figure]]:
-        """Figures read off this card so far, with the identity of the card they were read off."""
-        return id(self), {}
+    def read_so_far(self) -> ReadSoFar:
+        """What was read off this card so far."""
+        return ReadSoFar(id(self), {}, {}, {})
+
+    def remembered(self) -> ReadSoFar:
+        """What was read off this very card: a copy with other values carries another's along, and must not use it."""
+        found = self.read_so_far
+        if found.of != id(self):
+            found = ReadSoFar(id(self), {}, {}, {})
+            self.__dict__["read_so_far"] = found
+        return found
 
     def figure(self, field: str) -> Figure | None:
         """A number of this card as a figure, made once; ``field`` steps by attribute, or by id within a list. None where it is silent."""
-        owner_id, known = self.figures_read
-        if owner_id != id(self):
-            # A copy with other values carried them along; it must not use them.
-            known = {}
-            self.__dict__["figures_read"] = (id(self), known)
+        known = self.remembered().figures
         found = known.get(field)
         if found is None:
             owner, last, value = locate(self, field)
@@ -65,7 +78,11 @@ class _Enclosure(_CardBase):
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
-        return find_terminal(self.title, self.ports, port, terminal)
+        known = self.remembered().terminals
+        found = known.get((port, terminal))
+        if found is None:
+            found = known[port, terminal] = find_terminal(self.title, self.ports, port, terminal)
+        return found
 
 
 class Tracker(Frozen):

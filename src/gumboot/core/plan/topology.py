@@ -83,10 +83,14 @@ def instances(ledger: Ledger) -> dict[str, str]:
 
 def card_at(ledger: Ledger, place: str) -> Enclosed:
     """The card of a placed thing. Raises WrongCard for a place whose card has no terminals."""
+    found = ledger.enclosed.get(place)
+    if found is not None:
+        return found
     role = instances(ledger)[place]
     card = getattr(ledger.seats, role)
     if not isinstance(card, Enclosed):
         raise WrongCard(f"Nothing lands at {place}: its card has no terminals. Choose another card at equipment.{role}.")
+    ledger.enclosed[place] = card
     return card
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.model import BatteryCard, InverterCard
 from gumboot.core.figure import Figure
@@ -16,8 +16,7 @@ MOST_DAISY, MOST_DIAGONAL = 2, 3
 LEAD_SPREAD = 0.1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Broken:
+class Broken(NamedTuple):
     """A device in the battery circuit against the fault current at its place; ``breaks`` is None where its card does not say."""
 
     where: str
@@ -51,8 +50,7 @@ def breaker_breaks(d: Broken) -> Breach | None:
     return Breach(d.where, text, act, d.fault, d.breaks, d.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stands:
+class Stands(NamedTuple):
     """A device or bars against the highest battery voltage; ``rated`` is None where the card is silent about DC."""
 
     where: str
@@ -78,8 +76,7 @@ def dc_voltage(s: Stands) -> Breach | None:
     return Breach(s.where, text, act, s.top, s.rated, s.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Count:
+class Count(NamedTuple):
     """Units of a bank against what the maker allows; ``least`` is None where any number from one on will do."""
 
     number: Figure
@@ -107,8 +104,7 @@ def series(c: Count) -> Breach | None:
     return Breach("bank", text, "Change the number of units.", c.number, limit)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
+class Window(NamedTuple):
     """The bank's voltages against the inverter's battery port."""
 
     bottom: Figure
@@ -128,8 +124,7 @@ def window(w: Window) -> Breach | None:
     return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, "equipment.battery")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pair:
+class Pair(NamedTuple):
     """A battery and the inverter it is to stand beside."""
 
     battery: BatteryCard
@@ -169,11 +164,10 @@ def docks(p: Pair) -> Breach | None:
     return Breach("bank", text, "Choose a battery and an inverter that belong together.", field="equipment.battery")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cabling:
+class Cabling(NamedTuple):
     """How the batteries of a parallel bank are joined, and the lengths of their leads."""
 
-    count: int
+    batteries: int
     style: str
     lengths_m: Sequence[float]
     first: str
@@ -182,11 +176,11 @@ class Cabling:
 @rule("BANK-DAISY")
 def daisy(c: Cabling) -> Breach | None:
     """Above two batteries busbars, or a diagonal take-off to three."""
-    if c.style == "busbar" or c.count <= (MOST_DIAGONAL if c.style == "diagonal" else MOST_DAISY):
+    if c.style == "busbar" or c.batteries <= (MOST_DIAGONAL if c.style == "diagonal" else MOST_DAISY):
         return None
-    text = f"{c.count} batteries are daisy-chained: the nearest one works hardest."
+    text = f"{c.batteries} batteries are daisy-chained: the nearest one works hardest."
     act = "Use busbars with equal leads, or take off diagonally."
-    return Breach("bank", text, act, field="bank.cabling", level="stop" if c.count > MOST_DIAGONAL else "caution")
+    return Breach("bank", text, act, field="bank.cabling", level="stop" if c.batteries > MOST_DIAGONAL else "caution")
 
 
 @rule("BANK-LEADS")
@@ -199,8 +193,7 @@ def equal_leads(c: Cabling) -> Breach | None:
     return Breach("bank", text, "Make all leads of one length.", field=f"runs.{c.first}.length_m")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Precharge:
+class Precharge(NamedTuple):
     """Whether a pre-charge path is fitted."""
 
     fitted: bool
@@ -215,8 +208,7 @@ def precharge(p: Precharge) -> Breach | None:
     return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field="bank.precharge")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cold:
+class Cold(NamedTuple):
     """The coldest air of the place against the coldest cell that may be charged."""
 
     coldest: Figure
@@ -233,8 +225,7 @@ def cold_charging(c: Cold) -> Breach | None:
     return Breach("bank", text, act, c.coldest, c.least, "site.room_low_c")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Share:
+class Share(NamedTuple):
     """What the hardest-working battery of a bank carries."""
 
     name: str
@@ -254,8 +245,7 @@ def share(s: Share) -> Breach | None:
     return Breach("bank", text, act, s.share, s.one, "bank.cabling")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Weakest:
+class Weakest(NamedTuple):
     """The weakest link between cells and inverter against the design current."""
 
     title: str
@@ -272,8 +262,7 @@ def weakest_link(w: Weakest) -> Breach | None:
     return Breach(w.title, text, "Strengthen that link, or lower the inverter's battery current.", w.design, w.amps)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cable:
+class Cable(NamedTuple):
     """Length of the battery cable against the maker's longest."""
 
     length: Figure
@@ -289,8 +278,7 @@ def cable_length(c: Cable) -> Breach | None:
     return Breach("bat-main", text, "Stand the battery nearer to the inverter.", c.length, c.most, "runs.bat-main.length_m")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Guarded:
+class Guarded(NamedTuple):
     """The overcurrent device between bank and inverter, or none."""
 
     where: str

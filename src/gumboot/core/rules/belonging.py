@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.model import BoardCard, InverterCard
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 PORT_OF_PLACE = {"roof_box": "EARTH", "busbar_box": "BATTERIES", "sub_board": "MAIN", "main_board": "BREAKER"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Beside:
+class Beside(NamedTuple):
     """An inverter with what is chosen beside it."""
 
     inverter: InverterCard
@@ -53,8 +52,7 @@ def has_generator_input(b: Beside) -> Breach | None:
     return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field="equipment.generator")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Placed:
+class Placed(NamedTuple):
     """A board at one of the places that boards have."""
 
     board: BoardCard

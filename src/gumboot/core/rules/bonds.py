@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.rules.register import Breach, rule
 
@@ -11,8 +10,7 @@ BONDS_AT_BOARDS = {"main board": 1, "both boards": 2, "none": 0}
 InverterBond = Literal["relay", "fixed in gateway", "none"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bonds:
+class Bonds(NamedTuple):
     """Where the neutral is bonded. ``opens_neutral`` is None where no card says whether the neutral is opened in island mode."""
 
     inverter: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core import sizes
 from gumboot.core.figure import Figure
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pulled:
+class Pulled(NamedTuple):
     """A conductor as pulled against what the code asks and what the maker asks; ``maker`` is a size, empty where the card is silent."""
 
     circuit: str
@@ -49,8 +48,7 @@ def maker_above_code(p: Pulled) -> Breach | None:
     return Breach(p.circuit, text, f"The larger wins: {p.code.label}.", p.code)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Behind:
+class Behind(NamedTuple):
     """A conductor behind its device; ``most`` is the largest that protects it, ``code`` the size that the device would ask."""
 
     circuit: str
@@ -70,8 +68,7 @@ def protected(b: Behind) -> Breach | None:
     return Breach(b.circuit, text, f"Pull {b.code} or fit a smaller device.", b.device, b.most, b.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Device:
+class Device(NamedTuple):
     """A device against the load that it carries; ``share`` of its rating for hours is what the book lets it carry."""
 
     circuit: str
@@ -100,8 +97,7 @@ def device_carries(d: Device) -> Breach | None:
     return Breach(d.circuit, text, act, d.device, d.needed, d.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Refused:
+class Refused(NamedTuple):
     """What a table refused, in its own words, or nothing."""
 
     circuit: str
@@ -126,8 +122,7 @@ def some_conductor(r: Refused) -> Breach | None:
     return Breach(r.circuit, r.refusal, act, field=r.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Kind:
+class Kind(NamedTuple):
     """What the book allows of this cable at this place: parallel sets, portable cord, welding-type cable."""
 
     circuit: str
@@ -170,8 +165,7 @@ def flexible_cable(k: Kind) -> Breach | None:
     return Breach(k.circuit, text, act, k.installed, field=f"runs.{k.run}.cable")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Earth:
+class Earth(NamedTuple):
     """An earth conductor as pulled against what is required."""
 
     circuit: str
@@ -189,8 +183,7 @@ def earth_large_enough(e: Earth) -> Breach | None:
     return Breach(e.circuit, text, f"Pull {e.required.label}.", e.installed, e.required, e.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PvWire:
+class PvWire(NamedTuple):
     """Insulation of a PV run: whether the book takes it, and what it advises."""
 
     circuit: str
@@ -208,8 +201,7 @@ def pv_wire(w: PvWire) -> Breach | None:
     return Breach(w.circuit, text, w.advice, field=w.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lost:
+class Lost(NamedTuple):
     """Drop of a run, or of all segments together, against a wish or a limit."""
 
     where: str

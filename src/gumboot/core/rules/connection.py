@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +10,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Through:
+class Through(NamedTuple):
     """What the grid feed carries against what the inverter passes."""
 
     design: Figure
@@ -29,8 +27,7 @@ def pass_through(t: Through) -> Breach | None:
     return Breach("grid", text, act, t.design, t.most, "settings.grid_charge_a")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bar:
+class Bar(NamedTuple):
     """Main device and sources on a busbar against what it may carry."""
 
     where: str
@@ -60,8 +57,7 @@ def main_switch(b: Bar) -> Breach | None:
     return Breach(b.where, text, b.act, b.total, b.limit, b.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ahead:
+class Ahead(NamedTuple):
     """A bar or a switch behind the device ahead of it."""
 
     where: str
@@ -80,8 +76,7 @@ def behind_its_device(a: Ahead) -> Breach | None:
     return Breach(a.where, text, act, a.device, a.rated, a.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Against:
+class Against(NamedTuple):
     """One figure against the most that it may be."""
 
     found: Figure
@@ -153,8 +148,7 @@ def notification(a: Against) -> Breach | None:
     return Breach("grid", text, "Ask the network operator before connecting.", a.found, a.most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Unbalanced:
+class Unbalanced(NamedTuple):
     """A single-phase source on three phases against the difference that the book allows, and where that stands."""
 
     source: Figure
@@ -172,8 +166,7 @@ def imbalance(u: Unbalanced) -> Breach | None:
     return Breach("grid", text, act, u.source, u.most, source=u.clause)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fault:
+class Fault(NamedTuple):
     """Fault current at a board against what its breakers break, and whether a series rating is relied on."""
 
     fault: Figure
@@ -201,8 +194,7 @@ def series_marked(f: Fault) -> Breach | None:
     return Breach("main board", text, act, f.fault, f.breaks, "site.series_rating")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fastened:
+class Fastened(NamedTuple):
     """Whether a back-fed plug-in breaker is fastened; None where nobody has answered."""
 
     fastened: bool | None
@@ -217,8 +209,7 @@ def backfed(f: Fastened) -> Breach | None:
     return Breach("main board", text, "Fit a breaker suitable for back-feed with its hold-down.", field="site.backfed_fastened")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Warm:
+class Warm(NamedTuple):
     """What flows for hours through a device in a closed box, against what it carries there."""
 
     circuit: str
@@ -240,8 +231,7 @@ def runs_cool(w: Warm) -> Breach | None:
     return Breach(w.circuit, text, act, w.amps, w.cool, w.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Export:
+class Export(NamedTuple):
     """What the inverter can export against the permit, and whether a limit can be set in it."""
 
     output: Figure
@@ -261,8 +251,7 @@ def export_held(e: Export) -> Breach | None:
     return Breach("grid", text, act, e.output, e.permit, "site.export_limit_w")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bypass:
+class Bypass(NamedTuple):
     """How the backed-up board may be joined to the grid around the inverter."""
 
     kind: str
@@ -280,8 +269,7 @@ def interlocked(b: Bypass) -> Breach | None:
     return Breach("backed-up board", text, "Take the bypass out, or fit an interlock or transfer switch.", field="backup.bypass")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Supply:
+class Supply(NamedTuple):
     """What the network brings, and what an inverter is made for."""
 
     title: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +11,7 @@ HAIR = 1e-9
 PLACE = "pv-inverter"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Power:
+class Power(NamedTuple):
     """AC-coupled PV against the power that the battery inverter holds, or that the bank takes."""
 
     power: Figure
@@ -38,8 +37,7 @@ def bank_takes(p: Power) -> Breach | None:
     return Breach(PLACE, text, "Add a battery, or expect the frequency to hold the PV back.", p.power, p.most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Droops:
+class Droops(NamedTuple):
     """Whether a PV inverter falls back with frequency."""
 
     droop: str
@@ -55,8 +53,7 @@ def falls_back(d: Droops) -> Breach | None:
     return Breach(PLACE, text, act, field="equipment.pv_inverter")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shift:
+class Shift(NamedTuple):
     """The highest frequency that the island is shifted to, against the one at which the PV inverter is silent."""
 
     silent: Figure
@@ -74,8 +71,7 @@ def shifts_far_enough(s: Shift) -> Breach | None:
     return Breach(PLACE, text, act, s.silent, s.most, "equipment.inverter")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Black:
+class Black(NamedTuple):
     """The reserve against the charge at which the battery stops: what is left to form an island with."""
 
     reserve: Figure

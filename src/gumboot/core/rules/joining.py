@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.model import BatteryCard
 from gumboot.core.figure import Figure
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Meeting:
+class Meeting(NamedTuple):
     """Two batteries about to be joined: how far apart they stand, and how far they may."""
 
     apart: Figure
@@ -28,8 +27,7 @@ def voltages_agree(m: Meeting) -> Breach | None:
     return Breach("join", text, "Charge or discharge the one alone until they agree.", m.apart, m.most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Types:
+class Types(NamedTuple):
     """The bank's battery and the one that is to join it."""
 
     own: BatteryCard
@@ -83,8 +81,7 @@ def one_type(t: Types) -> Breach | None:
     return Breach("join", f"{t.other.title} is another type than {t.own.title}.", "One bank is of one type, maker and model.")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ages:
+class Ages(NamedTuple):
     """Ages in months; None where nobody has read the date codes."""
 
     own: float | None
@@ -103,8 +100,7 @@ def ages_agree(a: Ages) -> Breach | None:
     return Breach("join", text, "Add within a year of the first, or ask the maker.", limit=a.most_apart)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Versions:
+class Versions(NamedTuple):
     """Firmware of the bank and of the newcomer; None where nobody has read it."""
 
     own: str
@@ -123,8 +119,7 @@ def versions_agree(v: Versions) -> Breach | None:
     return Breach("join", f"Its firmware is {v.other}; the bank's is {v.own}.", "Bring both to one version first.")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Room:
+class Room(NamedTuple):
     """The tightest limit on growth: how many more it lets in, and why."""
 
     more: int

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.parts import Protocol, older
 from gumboot.core.rules.register import Breach, rule
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Spoken:
+class Spoken(NamedTuple):
     """A protocol that is chosen against the ones that the other end speaks.
 
     ``wanted`` is what the inverter is set to; ``spoken`` what this end is set to, None where it is unknown. ``where`` is the thing
@@ -52,8 +51,7 @@ def _alike(a: Protocol, b: Protocol) -> bool:
     return (a.name, a.bus, a.kbit_s) == (b.name, b.bus, b.kbit_s)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Firmware:
+class Firmware(NamedTuple):
     """The firmware a thing comes with against what the shared protocol asks of it; None where no protocol is shared."""
 
     title: str
@@ -71,8 +69,7 @@ def firmware_suffices(f: Firmware) -> Breach | None:
     return Breach(f.title, text, act, field="links.inverter_protocol")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Address:
+class Address(NamedTuple):
     """A battery's address in its chain: the one it is set to, the one it should have, and what its switches can show.
 
     ``lowest`` to ``most`` is what ``switches`` can show; no switches, no question. ``taken`` where a battery before it has the address;
@@ -130,8 +127,7 @@ def address_in_order(a: Address) -> Breach | None:
     return Breach(a.unit, text, _set_it(a), field=f"bank.units.{a.unit}.dip_address")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Terminated:
+class Terminated(NamedTuple):
     """Whether a battery carries a terminator, and whether its place on the bus wants one."""
 
     unit: str
@@ -151,8 +147,7 @@ def ends_terminated(t: Terminated) -> Breach | None:
     return Breach(t.unit, f"{t.unit}: {text}", act, field=f"bank.units.{t.unit}.terminator")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lead:
+class Lead(NamedTuple):
     """Pin pairs of a lead as it was made, none while it is not, and as the sockets need them; ``alone`` are signals at one end only."""
 
     where: str

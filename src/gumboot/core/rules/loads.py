@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Carried:
+class Carried(NamedTuple):
     """Power of a leg, or of all, against what carries it; ``seconds`` is how long a start is held."""
 
     where: str
@@ -65,8 +64,7 @@ def bank_carries(c: Carried) -> Breach | None:
     return Breach(c.where, text, "Add a battery or move a load back to the house side.", c.power, c.most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OnLeg:
+class OnLeg(NamedTuple):
     """A backed-up load and the legs that the inverter gives."""
 
     title: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 TAPE_MM = 0.5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Room:
+class Room(NamedTuple):
     """The room, what lies behind the wall, and whether a barrier stands between."""
 
     room: str
@@ -39,8 +38,7 @@ def barrier_between(r: Room) -> Breach | None:
     return Breach("room", text, act, field="wall.barrier")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Energy:
+class Energy(NamedTuple):
     """Energy of a unit, or of all that stands in one place, against the most that is allowed."""
 
     energy: Figure
@@ -66,8 +64,7 @@ def energy_of_unit(e: Energy) -> Breach | None:
     return Breach("battery", text, act, e.energy, e.most, "equipment.battery")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Away:
+class Away(NamedTuple):
     """Distance of a battery from an opening, an exit or another battery against the least that is asked."""
 
     box: str

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.rules.register import Breach, rule
 
 PLANNED = "island first"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Order:
+class Order(NamedTuple):
     """The order that the inverter's card asks for."""
 
     school: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -10,8 +10,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Filled:
+class Filled(NamedTuple):
     """Fill of a raceway against the share allowed; ``refusal`` is what a table said where it could not be judged."""
 
     where: str
@@ -36,8 +35,7 @@ def room_inside(f: Filled) -> Breach | None:
     return Breach(f.where, text, act, f.fill, f.most, f.field, source=f.clause)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Together:
+class Together(NamedTuple):
     """Two circuits in one raceway: what they are and whether each carries direct current."""
 
     names: tuple[str, str]

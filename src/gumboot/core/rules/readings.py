@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.rules.register import Asked, Breach, rule
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class Reading(NamedTuple):
     """A check with what is wrong with its last reading; nothing where it is right or was cleared. ``life`` makes it a stop."""
 
     check: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -10,8 +10,7 @@ from gumboot.core.rules.register import Breach, rule
 BEFORE_ALL = "grid side of every load"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Sits:
+class Sits(NamedTuple):
     """Where a CT sits, and where its channel wants it."""
 
     channel: str
@@ -50,8 +49,7 @@ def before_everything(s: Sits) -> Breach | None:
     return Breach(s.channel, text, act, field=f"sensing.cts.{s.channel}.side")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Rated:
+class Rated(NamedTuple):
     """Rating of the CTs against the supply's main device."""
 
     rated: Figure

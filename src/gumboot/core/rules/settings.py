@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -10,8 +10,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Wanted:
+class Wanted(NamedTuple):
     """A current that is asked for against the most that every link allows."""
 
     what: str
@@ -39,8 +38,7 @@ def discharge_within(w: Wanted) -> Breach | None:
     return _within(w)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GridCharge:
+class GridCharge(NamedTuple):
     """Charge current from the grid against the charge limit."""
 
     amps: Figure
@@ -56,8 +54,7 @@ def grid_charge_within(g: GridCharge) -> Breach | None:
     return Breach("grid charge", text, "Lower it.", g.amps, g.limit, "settings.grid_charge_a")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Equalised:
+class Equalised(NamedTuple):
     """Whether equalising is switched on, and for which chemistry."""
 
     on: bool
@@ -73,8 +70,7 @@ def no_equalising(e: Equalised) -> Breach | None:
     return Breach("equalise", text, "Switch equalising off.", field="settings.equalise")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Neighbours:
+class Neighbours(NamedTuple):
     """Two thresholds that must rise in this order; ``may_equal`` where both may be one value."""
 
     titles: tuple[str, str]
@@ -94,8 +90,7 @@ def thresholds_rise(n: Neighbours) -> Breach | None:
     return Breach(f"{n.titles[0]} and {n.titles[1]}", text, act, n.below, n.above, n.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Threshold:
+class Threshold(NamedTuple):
     """A threshold against the voltages between which the battery lives."""
 
     title: str
@@ -114,8 +109,7 @@ def within_the_battery(t: Threshold) -> Breach | None:
     return Breach(t.title, text, "Use the card's value.", t.volts, t.high, t.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Accepted:
+class Accepted(NamedTuple):
     """A value against what the inverter accepts."""
 
     title: str
@@ -134,8 +128,7 @@ def inverter_accepts(a: Accepted) -> Breach | None:
     return Breach(a.title, text, "Choose a value the inverter accepts.", a.value)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Overlap:
+class Overlap(NamedTuple):
     """Tariff windows that share an hour, none where each hour has one price."""
 
     titles: tuple[str, ...]
@@ -151,8 +144,7 @@ def one_price_an_hour(o: Overlap) -> Breach | None:
     return Breach(both, f"{both} overlap: one hour has two prices.", "End one where the other begins.", field=o.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
+class Window(NamedTuple):
     """A tariff window: its kind, and whether the grid charges in it."""
 
     id: str
@@ -170,8 +162,7 @@ def not_at_the_peak(w: Window) -> Breach | None:
     return Breach(w.title, text, "Charge off-peak.", field=f"settings.tariff.{w.id}.grid_charge")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reserve:
+class Reserve(NamedTuple):
     """Hours that the reserve carries against those that are wished."""
 
     hours: Figure

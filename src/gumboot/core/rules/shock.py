@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -12,8 +12,7 @@ HAIR = 1e-9
 TYPE_RANK = {"AC": 0, "A": 1, "F": 2, "B": 3}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Loop:
+class Loop(NamedTuple):
     """An earth-fault loop against the most at which its device trips; ``most`` is None where the device is a fuse."""
 
     circuit: str
@@ -36,8 +35,7 @@ def trips_in_time(x: Loop) -> Breach | None:
     return Breach(x.circuit, text, act, x.loop, x.most, x.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Heat:
+class Heat(NamedTuple):
     """An earth conductor against the area that bears the heat of a fault."""
 
     circuit: str
@@ -56,8 +54,7 @@ def bears_the_heat(h: Heat) -> Breach | None:
     return Breach(h.circuit, text, "Pull a larger earth conductor.", h.earth, h.heat, h.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Earthing:
+class Earthing(NamedTuple):
     """Earthing arrangement of the supply."""
 
     system: str
@@ -73,8 +70,7 @@ def not_it(e: Earthing) -> Breach | None:
     return Breach("supply", text, act, field="site.earthing")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Island:
+class Island(NamedTuple):
     """A fault in island mode: what the inverter gives, what the device needs, and how fast the inverter shuts down."""
 
     device: Figure
@@ -102,8 +98,7 @@ def island_trips(i: Island) -> Breach | None:
     return Breach("backup", text, act, i.shutdown or i.fault, i.longest if i.shutdown else i.trip, "runs.backup.residual_ma")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Residual:
+class Residual(NamedTuple):
     """The residual device of a circuit, where one is fitted, against why one is wanted and of which type."""
 
     circuit: str
@@ -133,8 +128,7 @@ def residual_type_sees(r: Residual) -> Breach | None:
     return Breach(r.circuit, text, act, field=f"runs.{r.run}.residual_type")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Rated:
+class Rated(NamedTuple):
     """Rating of a residual device against a limit: the most that guards against fire, or the least that its maker asks."""
 
     circuit: str
@@ -153,8 +147,7 @@ def guards_against_fire(r: Rated) -> Breach | None:
     return Breach(r.circuit, text, act, r.rating, r.limit, f"runs.{r.run}.residual_ma")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stays:
+class Stays(NamedTuple):
     """A residual device between the maker's least rating and what the electrode lets it be; None where nothing is asked."""
 
     circuit: str
@@ -181,8 +174,7 @@ def rating_fits(s: Stays) -> Breach | None:
     return None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class IslandEarth:
+class IslandEarth(NamedTuple):
     """Whether an electrode of the installation's own stands, and why one is needed; None where nobody has answered."""
 
     stands: bool | None
@@ -198,8 +190,7 @@ def island_earth(e: IslandEarth) -> Breach | None:
     return Breach("island", text, "Drive an electrode, bond it, and measure it.", field="site.island_electrode")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Electrode:
+class Electrode(NamedTuple):
     """An electrode conductor as fitted against what is required beside a service conductor."""
 
     fitted: Figure

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Air:
+class Air(NamedTuple):
     """The hottest or the coldest air of a place against what the inverter works in."""
 
     air: Figure

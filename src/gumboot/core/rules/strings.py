@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Volts:
+class Volts(NamedTuple):
     """Voltages of one input. ``held`` where optimisers keep it at one voltage; then only the limit is judged."""
 
     place: str
@@ -64,8 +63,7 @@ def start_voltage(v: Volts) -> Breach | None:
     return Breach(v.place, text, _longer(v), v.hot, v.start, v.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Counts:
+class Counts(NamedTuple):
     """Fewest and most modules in series that an input allows."""
 
     fewest: Figure
@@ -84,8 +82,7 @@ def some_string(c: Counts) -> Breach | None:
     return Breach("string", text, "Choose another module, or an input with a wider window.", c.most, c.fewest)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Amps:
+class Amps(NamedTuple):
     """Currents of one input. ``others`` are strings that land on the terminal which a bridge would take."""
 
     place: str
@@ -154,8 +151,7 @@ def terminal_current(a: Amps) -> Breach | None:
     return Breach(a.place, text, act, a.maximum, carries, a.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fuse:
+class Fuse(NamedTuple):
     """String fuses of one input: whether they are needed, which is chosen, and between which ratings it must lie."""
 
     place: str
@@ -183,8 +179,7 @@ def string_fuse(f: Fuse) -> Breach | None:
     return Breach(f.place, f"{f.parallel} strings meet on {f.place}: {words}", act, f.chosen or f.least, f.bears, "string_fuse_a")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Isolator:
+class Isolator(NamedTuple):
     """The box or isolator at the roof against what one input brings through it. A card that is silent about DC has no ``volts``."""
 
     place: str
@@ -220,8 +215,7 @@ def isolator(i: Isolator) -> Breach | None:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Laid:
+class Laid(NamedTuple):
     """Strings that share an input or a setting: length and face of each."""
 
     place: str
@@ -243,8 +237,7 @@ def alike(laid: Laid) -> Breach | None:
     return Breach(laid.place, text, "Give each its own tracker, or make them alike.", field=laid.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Mode:
+class Mode(NamedTuple):
     """How the inputs of an inverter are set, which settings it has, and what lies on its inputs."""
 
     mode: str
@@ -266,8 +259,7 @@ def input_mode(m: Mode) -> Breach | None:
     return Breach(m.laid.place, f"The PV inputs: {words}.", act, field="pv_mode")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OnFace:
+class OnFace(NamedTuple):
     """Modules wanted on a roof face against the places it has."""
 
     title: str
@@ -285,12 +277,11 @@ def face_holds(f: OnFace) -> Breach | None:
     return Breach(f.title, text, "Move modules to another face or make room.", limit=f.places, field=f.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Optimised:
+class Optimised(NamedTuple):
     """A string whose modules each have an optimiser."""
 
     place: str
-    count: Figure
+    modules: Figure
     fewest: Figure
     most: Figure
     power: Figure
@@ -301,11 +292,11 @@ class Optimised:
 @rule("PV-OPTIMISER-COUNT")
 def optimiser_count(o: Optimised) -> Breach | None:
     """As many modules as the optimisers can hold at their voltage."""
-    if o.fewest.value <= o.count.value <= o.most.value:
+    if o.fewest.value <= o.modules.value <= o.most.value:
         return None
-    text = f"{o.place} has {o.count.value:.0f} optimised modules; {o.fewest.value:.0f} to {o.most.value:.0f} are allowed."
-    limit = o.most if o.count.value > o.most.value else o.fewest
-    return Breach(o.place, text, "Lengthen or split the string.", o.count, limit, o.field)
+    text = f"{o.place} has {o.modules.value:.0f} optimised modules; {o.fewest.value:.0f} to {o.most.value:.0f} are allowed."
+    limit = o.most if o.modules.value > o.most.value else o.fewest
+    return Breach(o.place, text, "Lengthen or split the string.", o.modules, limit, o.field)
 
 
 @rule("PV-OPTIMISER-POWER")
@@ -317,8 +308,7 @@ def optimiser_power(o: Optimised) -> Breach | None:
     return Breach(o.place, text, "Take modules off or split the string.", o.power, o.power_most, o.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Array:
+class Array(NamedTuple):
     """All modules against what the inverters accept."""
 
     power: Figure
@@ -334,8 +324,7 @@ def array_power(a: Array) -> Breach | None:
     return Breach("array", text, "Take modules off or choose a larger inverter.", a.power, a.most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lands:
+class Lands(NamedTuple):
     """A string and the inputs there are."""
 
     string: str
@@ -352,8 +341,7 @@ def tracker_exists(s: Lands) -> Breach | None:
     return Breach(s.string, text, "Choose a tracker of this inverter.", field=f"strings.{s.string}.tracker")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Labels:
+class Labels(NamedTuple):
     """Labels of an input's strings, at the roof and at the inverter."""
 
     place: str
@@ -370,8 +358,7 @@ def labelled_alike(s: Labels) -> Breach | None:
     return Breach(s.place, text, "Write the same label at the roof and at the inverter.", field=s.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shutdown:
+class Shutdown(NamedTuple):
     """Rapid shutdown of an array on a building; None where nobody has answered."""
 
     fitted: bool | None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.parts import Terminal
 from gumboot.core.figure import Figure
@@ -14,8 +14,7 @@ HAIR = 1e-9
 LUG_PLAY_MM, STRIP_PLAY_MM = 1.0, 1.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Landing:
+class Landing(NamedTuple):
     """One conductor end about to land in one terminal; ``field`` cures its size."""
 
     where: str
@@ -56,8 +55,7 @@ def metal_accepted(x: Landing) -> Breach | None:
     return Breach(x.where, text, "Use copper, or a listed adapter.", field=f"runs.{x.circuit}.material")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Prepared:
+class Prepared(NamedTuple):
     """A measure of a conductor end as prepared, against its card."""
 
     where: str
@@ -86,8 +84,7 @@ def lug_fits(p: Prepared) -> Breach | None:
     return Breach(p.where, text, f"Use a lug for {p.stud}.", p.found, p.wanted, p.field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bend:
+class Bend(NamedTuple):
     """Room to bend at a terminal against what the conductor's size needs."""
 
     where: str
@@ -107,8 +104,7 @@ def room_to_bend(b: Bend) -> Breach | None:
     return Breach(b.where, text, act, b.room, b.need, f"runs.{b.circuit}.installed_size")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Torqued:
+class Torqued(NamedTuple):
     """Where the torque of a terminal comes from: its card, or the fallback for its screw; None where the fallback is silent too."""
 
     where: str
@@ -133,21 +129,20 @@ def torque_of_the_maker(t: Torqued) -> Breach | None:
     return Breach(t.where, f"The maker gives no torque for {t.where}.{by_table}", act, level="caution" if found else "stop")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Crowded:
+class Crowded(NamedTuple):
     """Conductors under one clamp against what it takes."""
 
     where: str
-    count: int
+    conductors: int
     most: int
 
 
 @rule("TERM-DOUBLE")
 def one_clamp(c: Crowded) -> Breach | None:
     """No more conductors under a clamp than it takes."""
-    if c.count <= c.most:
+    if c.conductors <= c.most:
         return None
-    text = f"{c.count} conductors under one clamp; it takes {c.most}."
+    text = f"{c.conductors} conductors under one clamp; it takes {c.most}."
     return Breach(c.where, text, "Use another terminal or a listed splice.")
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
@@ -11,8 +11,7 @@ from gumboot.core.rules.register import Breach, rule
 HAIR = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Missed:
+class Missed(NamedTuple):
     """Carrying holes of a box that miss the studs, the worst first; none where all hit or there are no studs to hit."""
 
     box: str
@@ -23,8 +22,7 @@ class Missed:
     side: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Beside:
+class Beside(NamedTuple):
     """A box with something within its clearance: another box, an opening, or the wall's edge."""
 
     box: str
@@ -61,8 +59,7 @@ def clearances(b: Beside) -> Breach | None:
     return Breach(where, f"{b.other_title} {stands} within the clearance of {b.title}.", act, field=field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Backed:
+class Backed(NamedTuple):
     """A box on a surface, and whether cement board stands behind all of it."""
 
     box: str
@@ -82,8 +79,7 @@ def board_behind(b: Backed) -> Breach | None:
     return Breach(b.box, text, "Put cement board behind the whole box.", field=field)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Screen:
+class Screen(NamedTuple):
     """Height of a screen between the lowest and the highest that is read standing."""
 
     box: str
@@ -102,8 +98,7 @@ def eye_level(s: Screen) -> Breach | None:
     return Breach(s.box, text, act, s.height, s.high, f"wall.placements.{s.box}.y_mm")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Held:
+class Held(NamedTuple):
     """How far the top fixings of a box are used; None where they do not reach what bears. ``base`` is the kind of masonry."""
 
     box: str
@@ -132,8 +127,7 @@ def anchors_hold(h: Held) -> Breach | None:
     return Breach(h.box, text, "Use more or larger anchors, or a rail that spreads the load.", h.used, field="equipment.anchor")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Based:
+class Based(NamedTuple):
     """Whether an anchor's card gives values for a kind of masonry."""
 
     box: str
@@ -151,8 +145,7 @@ def rated_for_masonry(b: Based) -> Breach | None:
     return Breach(b.box, text, "Choose an anchor that its maker rates for this masonry.", field="equipment.anchor")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Embedded:
+class Embedded(NamedTuple):
     """Embedment reached against the one that an anchor's values hold for."""
 
     box: str
@@ -169,8 +162,7 @@ def long_enough(e: Embedded) -> Breach | None:
     return Breach(e.box, text, "Choose a longer anchor.", e.reached, e.wanted, "equipment.anchor")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Space:
+class Space(NamedTuple):
     """Free depth in front of the equipment against the working space asked."""
 
     free: Figure
@@ -186,8 +178,7 @@ def room_to_work(s: Space) -> Breach | None:
     return Breach("room", text, "Choose another wall.", s.free, s.asked, "wall.free_depth_mm")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Sweep:
+class Sweep(NamedTuple):
     """Room below a box against the radius of the widest conduit bend that comes in from below."""
 
     box: str
@@ -206,8 +197,7 @@ def conduit_sweeps(s: Sweep) -> Breach | None:
     return Breach(s.box, text, act, s.room, s.need, f"wall.placements.{s.box}.y_mm")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lift:
+class Lift(NamedTuple):
     """Weight of a box against what one person lifts."""
 
     title: str

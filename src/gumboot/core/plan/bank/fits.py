@@ -73,7 +73,7 @@ def _check_cabling(ledger: Ledger) -> None:
     if ledger.seats.battery.arrangement == "parallel":
         ids = {u.id for u in bank.units}
         lengths = [r.length_m for r in ledger.job.runs if r.length_m is not None and r.id in ids]
-        facts = rules.Cabling(count=len(bank.units), style=bank.cabling, lengths_m=lengths, first=bank.units[0].id)
+        facts = rules.Cabling(batteries=len(bank.units), style=bank.cabling, lengths_m=lengths, first=bank.units[0].id)
         ledger.ask(rules.daisy, facts)
         ledger.ask(rules.equal_leads, facts)
     ledger.ask(rules.precharge, rules.Precharge(fitted=bank.precharge))

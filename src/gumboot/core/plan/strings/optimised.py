@@ -16,7 +16,7 @@ def string(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard,
     power = w.work(f"{key}.power", "P_str", f"Power of {place}", count * w.read(module, "power_w"), "W", "cp.optimiser")
     return Optimised(
         place=place,
-        count=count,
+        modules=count,
         fewest=w.read(card, "count_min"),
         most=w.read(card, "count_max"),
         power=power,

@@ -24,7 +24,7 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     for t in ends:
         where = f"{t.place} {t.port} {t.terminal.id}"
         count = seen[t.place, t.port, t.terminal.id]
-        ledger.ask(rules.one_clamp, rules.Crowded(where=where, count=count, most=t.terminal.max_conductors))
+        ledger.ask(rules.one_clamp, rules.Crowded(where=where, conductors=count, most=t.terminal.max_conductors))
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:

@@ -24,22 +24,33 @@ def _fallback_nm(terminal: Terminal, size: str) -> float | None:
         return None
 
 
+def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, band_source: str) -> tuple[Figure, ...]:
+    """Torque of a card's terminal with its band: the figures of every landing there, whatever the job."""
+    key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
+    name, pct, own = f"{card.title}, {end.port} {end.terminal}", terminal.torque_tolerance_pct, terminal.torque_nm is not None
+    torque = Figure(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm" if own else "nec.annex.i")
+    allowed, of_band = f"torque.{card.id}.band.{pct:g}", f"card:{card.id}:torque_tolerance_pct"
+    band = Figure(allowed, "b", f"Band allowed, {card.title}", pct, "%", of_band)
+    low = Figure(f"{key}.low", "M_low", f"Lowest torque in band, {name}", torque * (1 - band / 100), "N m", band_source)
+    high = Figure(f"{key}.high", "M_high", f"Highest torque in band, {name}", torque * (1 + band / 100), "N m", band_source)
+    return torque, low, high, band
+
+
 def torque_of(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str) -> Torque:
     """Torque of a card's terminal with its band; alike terminals of alike boxes share their figures."""
-    where, own = f"{end.place} {end.port} {end.terminal}", terminal.torque_nm is not None
-    fallback = _fallback_nm(terminal, size)
-    facts = rules.Torqued(where=where, size=size, from_card=own, has_screw=bool(terminal.screw), fallback_nm=fallback)
-    ledger.ask(rules.torque_of_the_maker, facts)
-    torque_nm = terminal.torque_nm if own else fallback
+    torque_nm, own = terminal.torque_nm, terminal.torque_nm is not None
+    if not own:
+        torque_nm, where = _fallback_nm(terminal, size), f"{end.place} {end.port} {end.terminal}"
+        facts = rules.Torqued(where=where, size=size, from_card=False, has_screw=bool(terminal.screw), fallback_nm=torque_nm)
+        ledger.ask(rules.torque_of_the_maker, facts)
     if torque_nm is None:
         return None, None, None
-    key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
-    if key in ledger.figures:
-        return ledger.figures[key], ledger.figures[f"{key}.low"], ledger.figures[f"{key}.high"]
-    name, pct, band_source = f"{card.title}, {end.port} {end.terminal}", terminal.torque_tolerance_pct, ledger.book.torque_source
-    torque = ledger.work(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm" if own else "nec.annex.i")
-    allowed = f"torque.{card.id}.band.{pct:g}"
-    band = ledger.work(allowed, "b", f"Band allowed, {card.title}", pct, "%", f"{source}.torque_tolerance_pct")
-    low = ledger.work(f"{key}.low", "M_low", f"Lowest torque in band, {name}", torque * (1 - band / 100), "N m", band_source)
-    high = ledger.work(f"{key}.high", "M_high", f"Highest torque in band, {name}", torque * (1 + band / 100), "N m", band_source)
-    return torque, low, high
+    band_source, known = ledger.book.torque_source, card.remembered().torques
+    asked = (end.port, end.terminal, band_source if own else f"{band_source} {size}")
+    found = known.get(asked)
+    if found is None:
+        found = known[asked] = _figures(card, end, terminal, torque_nm, band_source)
+    if found[0].key not in ledger.figures:
+        for figure in found:
+            ledger.open(figure)
+    return found[0], found[1], found[2]

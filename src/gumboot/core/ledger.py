@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from pydantic import BaseModel
+
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Gap
@@ -35,11 +37,12 @@ class Ledger(Workbook):
 
     def asked(self, path: str) -> Figure | None:
         """A job input that may be unanswered; an empty one is kept as a gap, asked for as its field says."""
-        found = self.figures.get(f"in.{path}")
-        if found is not None:
-            return found
-        owner, field, value = locate(self.job, path)
-        if value is not None:
+        return self.figures.get(f"in.{path}") or self.asked_of(locate(self.job, path)[0], path)
+
+    def asked_of(self, owner: BaseModel, path: str) -> Figure | None:
+        """As ``asked``, of a part of the job that is at hand."""
+        field = path.rpartition(".")[2]
+        if getattr(owner, field) is not None:
             return self.told(owner, path)
         told, thing = quantity(type(owner), field), getattr(owner, "id", "")
         self.gap(path, told.station, told.asked.format(id=thing), told.holds_up.format(id=thing))

@@ -50,16 +50,19 @@ class Workbook:
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
-        if isinstance(value, Expression):
-            figures = self.figures
-            for part in value.figures:
-                if part.key not in figures:
-                    figures[part.key] = part
-        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
+        return self._rest(Figure(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
-        return self.work(key, draft.symbol, draft.name, draft.value, draft.unit, draft.source, label=draft.label, limits=draft.limits)
+        return self._rest(Figure(key, *draft))
+
+    def _rest(self, figure: Figure) -> Figure:
+        if figure.work is not None:
+            figures = self.figures
+            for part in figure.work.figures:
+                if part.key not in figures:
+                    figures[part.key] = part
+        return self.keep(figure)
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""

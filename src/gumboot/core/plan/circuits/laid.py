@@ -23,11 +23,11 @@ def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambien
     path = f"runs.{run.id}"
 
     def told(field: str) -> Figure | None:
-        return None if getattr(run, field) is None else ledger.decided(f"{path}.{field}")
+        return None if getattr(run, field) is None else ledger.told(run, f"{path}.{field}")
 
     return Laying(
         ambient=ambient,
-        together=ledger.decided(f"{path}.{ledger.book.wiring.counted}"),
+        together=ledger.told(run, f"{path}.{ledger.book.wiring.counted}"),
         terminal_c=terminal_c,
         kind=circuit.kind,
         material=run.material,

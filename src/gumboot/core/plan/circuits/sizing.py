@@ -210,7 +210,7 @@ def factors_of(ledger: Ledger, cid: str, run: Run, laying: Laying) -> tuple[Figu
 
 def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, terminal_c: int) -> Sized | None:
     """Size one circuit by the job's rule book; None while a route answer is missing (the gap says which)."""
-    length, ambient = ledger.asked(f"runs.{run.id}.length_m"), ledger.asked(f"runs.{run.id}.ambient_c")
+    length, ambient = ledger.asked_of(run, f"runs.{run.id}.length_m"), ledger.asked_of(run, f"runs.{run.id}.ambient_c")
     if ambient is None:
         return None
     laying = laying_of(ledger, circuit, run, demand, ambient, terminal_c)

@@ -388,7 +388,7 @@ def test_new_fields_are_edited_as_people_write_them(petra: Crew) -> None:
 def test_equipment_is_offered_by_what_fits(petra: Crew) -> None:
     page = petra.get("survey")
     assert "does not fit:" in page
-    assert "voltage: 179.2 to 230.4 V against the inverter" in page
+    assert "The battery works from 179.2 to 230.4 V; the inverter takes" in page
     assert petra.edit("equipment.battery", "ballast-5", kind="choice", station="survey").status_code == 200
     assert document(petra)["cards"]["ballast-5"] == shelf()["ballast-5"].revision
     assert "cobble-5" not in document(petra)["cards"]

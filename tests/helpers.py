@@ -8,16 +8,26 @@ from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.finding import Finding
 from gumboot.core.job import Job, write_path
+from gumboot.core.job.fitting import fit
 from gumboot.core.plan.derive import Plan, derive
 
 GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
+
+
+def changed(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
+    """A copy of a document with one value replaced; the card of a thing may also put the thing in or take it out."""
+    if path.startswith("things.") and path.endswith(".card"):
+        document = {**document, "things": [dict(t) for t in document["things"]]}
+        fit(document, path.split(".")[1], value)
+        return document
+    return write_path(document, path, value)
 
 
 def edited(edits: dict[str, Any], name: str = GOOD) -> Job:
     """A demo house with some fields changed."""
     document = demo_house(name).model_dump(mode="json")
     for path, value in edits.items():
-        document = write_path(document, path, value)
+        document = changed(document, path, value)
     return Job.model_validate(document)
 
 

@@ -6,6 +6,7 @@ import pytest
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.plan.derive import derive
+from gumboot.core.plan.upkeep import chosen
 from tests.helpers import BAD, plan_of
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
@@ -25,8 +26,7 @@ def test_no_gap_no_stop(house: str) -> None:
 def test_every_kind_has_a_card_and_a_house() -> None:
     found: set[str] = set()
     for house in HOUSES:
-        chosen = demo_house(house).equipment.model_dump()
-        found |= {kind for card in chosen.values() if card and (kind := getattr(shelf()[card], "system_kind", None))}
+        found |= {kind for card in chosen(demo_house(house)) if (kind := getattr(shelf()[card], "system_kind", None))}
     assert found == {f"K{n}" for n in range(1, 15)}
 
 

@@ -309,15 +309,15 @@ def test_saltmarsh_cottage_is_built_from_nothing_through_the_pages(walk: Walk) -
     for name in ("internet", "utility_approval", "building_approval", "electrode_size", "service_size"):
         b.set("survey", f"site.{name}", str(getattr(site, name)))
     b.set("survey", "site.backfed_fastened", yes(bool(site.backfed_fastened)))
-    wall = wanted.wall
+    wall = wanted.walls[0]
     for name in ("width_mm", "height_mm", "stud_spacing_mm", "stud_first_mm", "free_depth_mm"):
-        b.set("survey", f"wall.{name}", f"{getattr(wall, name):g} mm")
-    b.set("survey", "wall.surface", str(wall.surface))
-    b.set("survey", "wall.room", wall.room)
+        b.set("survey", f"walls.wall.{name}", f"{getattr(wall, name):g} mm")
+    b.set("survey", "walls.wall.surface", str(wall.surface))
+    b.set("survey", "walls.wall.room", wall.room)
     for o in wall.openings:
         b.add(
             "survey",
-            "wall.openings",
+            "walls.wall.openings",
             title=o.title,
             kind=o.kind,
             x_mm=f"{o.x_mm:g} mm",
@@ -342,14 +342,14 @@ def test_saltmarsh_cottage_is_built_from_nothing_through_the_pages(walk: Walk) -
     assert wall.board is not None
     b.add(
         "wall",
-        "wall.board",
+        "walls.wall.board",
         material=wall.board.material,
         **{k: f"{getattr(wall.board, k):g} mm" for k in ("x_mm", "y_mm", "width_mm", "height_mm", "thickness_mm")},
     )
-    b.set("wall", "wall.title", wall.title)
+    b.set("wall", "walls.wall.title", wall.title)
     for p in wall.placements:
-        b.add("wall", "wall.placements", id=p.id, x_mm=f"{p.x_mm:g} mm", y_mm=f"{p.y_mm:g} mm")
-    b.set("links", "links.lead_as_made", " ".join(f"{p.inverter_pin}-{p.battery_pin}" for p in wanted.links.lead_as_made))
+        b.add("wall", "walls.wall.placements", id=p.id, x_mm=f"{p.x_mm:g} mm", y_mm=f"{p.y_mm:g} mm")
+    b.set("links", "banks.bank.lead_as_made", " ".join(f"{p.inverter_pin}-{p.battery_pin}" for p in wanted.banks[0].lead_as_made))
     s = wanted.settings
     b.set("settings", "settings.reserve_pct", f"{s.reserve_pct:g}")
     b.set("settings", "settings.outage_hours", f"{s.outage_hours:g}")

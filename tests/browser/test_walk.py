@@ -106,11 +106,11 @@ def test_keys_lead_through_the_trail(walk: Walk) -> None:
 def test_nudging_a_box_with_the_arrows(walk: Walk) -> None:
     w = walk("petra")
     w.go("wall")
-    w.page.focus("#f-wall-placements-sub-board-x_mm")
+    w.page.focus("#f-walls-wall-placements-sub-board-x_mm")
     for _ in range(2):
         w.redraw(lambda: w.page.keyboard.press("Shift+ArrowUp"))
     assert "WALL-STUD-MISS" in w.page.inner_text("aside")
-    assert w.page.evaluate("() => document.activeElement.id") == "f-wall-placements-sub-board-x_mm"
+    assert w.page.evaluate("() => document.activeElement.id") == "f-walls-wall-placements-sub-board-x_mm"
     for _ in range(2):
         w.redraw(lambda: w.page.keyboard.press("Shift+ArrowDown"))
     assert "WALL-STUD-MISS" not in w.page.inner_text("aside")

@@ -68,17 +68,17 @@ def test_check_names_what_is_wrong_with_a_file(
 
 def test_check_names_an_unknown_card(tmp_path: Path) -> None:
     document = json.loads((HOUSES / f"{GOOD}.gumboot.json").read_text())
-    document["equipment"]["battery"] = "pebble-9"
+    document["banks"][0]["card"] = "pebble-9"
     path = tmp_path / "x.gumboot.json"
     path.write_text(json.dumps(document))
-    with pytest.raises(Trouble, match=r"equipment\.battery names the card 'pebble-9'"):
+    with pytest.raises(Trouble, match=r"banks\.bank\.card names the card 'pebble-9'"):
         run(["check", str(path)])
 
 
 def test_schema_prints_both(capsys: pytest.CaptureFixture[str]) -> None:
     assert run(["schema"]) == 0
     schemas: dict[str, Any] = json.loads(capsys.readouterr().out)
-    assert "bank" in schemas["job"]["properties"]
+    assert "banks" in schemas["job"]["properties"]
     assert "InverterCard" in schemas["card"]["$defs"]
 
 

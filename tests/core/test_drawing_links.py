@@ -84,13 +84,13 @@ def test_every_hole_is_drawn() -> None:
     [
         {"strings": []},
         {"loads": []},
-        {"sensing.cts": []},
+        {"sensing.meters.meter.cts": []},
         {"settings.tariff": []},
-        {"wall.placements": []},
-        {"wall.board": None},
+        {"walls.wall.placements": []},
+        {"walls.wall.board": None},
         {"faces": []},
         {"runs": []},
-        {"bank.units.-bat-2": None},
+        {"banks.bank.units.-bat-2": None},
     ],
 )
 def test_drawings_of_a_bare_job_do_not_fail(edits: dict[str, object]) -> None:

@@ -172,6 +172,6 @@ def test_a_string_is_tested_at_its_own_class(house: str, check: str, volts: floa
 
 @pytest.mark.parametrize("units", ["US", "SI"])
 def test_a_new_backing_board_is_12_mm_thick_in_any_units(units: str) -> None:
-    job = edited({"preferences.units": units, "wall.board": None})
+    job = edited({"preferences.units": units, "walls.wall.board": None})
     typed = {"material": "cement board", "x_mm": "0", "y_mm": "0", "width_mm": "1200 mm", "height_mm": "1200 mm"}
-    assert new_item(job, "wall.board", typed)["thickness_mm"] == 12
+    assert new_item(job, "walls.wall.board", typed)["thickness_mm"] == 12

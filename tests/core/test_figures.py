@@ -131,7 +131,7 @@ def study_figures(plan: Plan) -> list[Figure]:
     found += [balance_legs(plan).after(leg) for leg in plan.loads.running]
     found += [f for x in find_layouts(plan).best for f in (x.margin, x.yearly) if f]
     found += [f for f in (series_mismatch(plan),) if f]
-    found += [r.figure(len(plan.job.bank.units)) for r in room_to_grow(plan)]
+    found += [r.figure(len(plan.job.banks[0].units)) for r in room_to_grow(plan)]
     found += [f for c in plan.circuits.all if (f := wall_route(plan, c))]
     for row in alternatives(plan, next(iter(plan.circuits.sized))):
         found += [f for f in (row.headroom, row.copper) if f]

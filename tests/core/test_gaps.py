@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from gumboot.core.plan.survey import QUESTIONS, asked_of
+from gumboot.core.plan.survey import questions_of
 from tests.helpers import edited, plan_of
 
-ALWAYS = ("site.neutral_bond", "backup.bypass", "wall.room", "site.supply", "site.connection", "site.earthing")
-OPTIONAL = [q.path for q in QUESTIONS if asked_of(q, edited({})) and q.path not in ALWAYS]
+ALWAYS = ("site.neutral_bond", "backup.bypass", "walls.wall.room", "site.supply", "site.connection", "site.earthing")
+OPTIONAL = [q.path for q in questions_of(edited({})) if q.path not in ALWAYS]
 
 
 @pytest.mark.parametrize("path", [*OPTIONAL, "runs.grid.length_m", "runs.bat-main.ambient_c", "site.cell_today_c"])

@@ -9,10 +9,10 @@ from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.errors import GumbootError
-from gumboot.core.job import Job, write_path
+from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.drawing import bank, links, loads, sensing, settings, single_line, strings, wall
-from tests.helpers import findings
+from tests.helpers import changed, findings
 
 HOUSES = ("d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "d4-lookout", "k05-homestead", "k07-ridge", "k13-printworks")
 CARDS = [card_id for card_id, card in shelf().items() if card.kind in ("inverter", "battery", "transfer", "generator", "pv-inverter")]
@@ -22,10 +22,7 @@ ODD: list[tuple[str, Any]] = [
     *(("site.connection", case) for case in ("supply side", "controlled")),
     *(("site.busbar_case", case) for case in ("sum", "opposite ends", "sum of devices", "centre fed")),
     *(("site.earthing", system) for system in ("TN-S", "TN-C-S", "TT", "IT")),
-    *(
-        (f"equipment.{role}", None)
-        for role in ("module", "ct", "switch_fuse", "busbar_box", "roof_box", "main_board", "transfer", "generator", "pv_inverter")
-    ),
+    *((f"things.{thing}.card", None) for thing in ("switch-fuse", "busbar", "roof", "main-board", "transfer", "generator", "pv-inverter")),
     *(
         (f"runs.{run}.{field}", value)
         for run in ("grid", "backup", "bat-main")
@@ -46,21 +43,23 @@ ODD: list[tuple[str, Any]] = [
             ("raceway", "wireway"),
         )
     ),
-    ("bank.cabling", "daisy"),
-    ("bank.cabling", "diagonal"),
+    ("equipment.module", None),
+    ("sensing.meters.meter.card", None),
+    ("banks.bank.cabling", "daisy"),
+    ("banks.bank.cabling", "diagonal"),
     ("loads", []),
     ("strings", []),
     ("faces", []),
     ("runs", []),
-    ("wall.placements", []),
-    ("sensing.cts", []),
+    ("walls.wall.placements", []),
+    ("sensing.meters.meter.cts", []),
     ("settings.tariff", []),
 ]
 
 
 def one(house: str, path: str, value: Any) -> None:
     try:
-        plan = derive(Job.model_validate(write_path(demo_house(house).model_dump(mode="json"), path, value)), shelf())
+        plan = derive(Job.model_validate(changed(demo_house(house).model_dump(mode="json"), path, value)), shelf())
     except (GumbootError, ValidationError):
         return
     for draw in (
@@ -95,10 +94,10 @@ def test_every_card_in_its_place_is_planned_or_refused_by_name(house: str) -> No
 
 
 def test_a_battery_that_cannot_be_heard_is_said() -> None:
-    found = [f for f in findings({"equipment.battery": "sill-3"}, None, "d4-lookout") if f.code == "LINK-PROTOCOL"]
+    found = [f for f in findings({"banks.bank.card": "sill-3"}, None, "d4-lookout") if f.code == "LINK-PROTOCOL"]
     assert "no CAN socket in common" in found[-1].text
 
 
 def test_strings_without_any_tracker_are_said() -> None:
-    found = [f.code for f in findings({"equipment.pv_inverter": None}, None, "d3-lockkeeper")]
+    found = [f.code for f in findings({"things.pv-inverter.card": None}, None, "d3-lockkeeper")]
     assert "PV-NO-TRACKER" in found

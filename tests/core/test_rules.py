@@ -52,9 +52,9 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "PV-LABEL": ({}, None, {"strings.W1.label_top": "S1"}, None),
     "BANK-COUNT": ({}, (BAT, {"units_max": 3}), {}, (BAT, {"units_max": 2})),
     "BANK-WINDOW": ({}, (BAT, {"v_max": 60}), {}, (BAT, {"v_max": 60.1})),
-    "BANK-DAISY": ({}, None, {"bank.cabling": "daisy"}, None),
+    "BANK-DAISY": ({}, None, {"banks.bank.cabling": "daisy"}, None),
     "BANK-LEADS": ({"runs.bat-1.length_m": 1.08}, None, {"runs.bat-1.length_m": 1.07}, None),
-    "BANK-PRECHARGE": ({}, None, {"bank.precharge": False}, None),
+    "BANK-PRECHARGE": ({}, None, {"banks.bank.precharge": False}, None),
     "BANK-COLD": ({"site.room_low_c": 0}, None, {"site.room_low_c": -0.1}, None),
     # Full output draws 137.564 A.
     "BANK-WEAK": ({}, (INV, {"battery.discharge_a": 137.57}), {}, (INV, {"battery.discharge_a": 137.56})),
@@ -85,25 +85,33 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "GRID-NO-INTERLOCK": ({"backup.bypass": "interlocked"}, None, {"backup.bypass": "breaker without interlock"}, None),
     "BOND-GRID": ({}, None, {"site.neutral_bond": "both boards"}, None),
     "BOND-ISLAND": ({}, None, {}, (INV, {"neutral_bond": "none"})),
-    "WALL-COMBUSTIBLE": ({"wall.board.x_mm": 592}, None, {"wall.board.x_mm": 593}, None),
+    "WALL-COMBUSTIBLE": ({"walls.wall.board.x_mm": 592}, None, {"walls.wall.board.x_mm": 593}, None),
     # 38 / 2 - 1.5 x 8 = 7 mm.
-    "WALL-STUD-MISS": ({"wall.placements.inverter.x_mm": 1371}, None, {"wall.placements.inverter.x_mm": 1371.1}, None),
-    "WALL-ANCHOR-OVER": ({}, None, {"wall.anchor.lateral_allowable_n": 150}, None),
-    "WALL-CLEARANCE": ({"wall.placements.bat-1.y_mm": 100}, None, {"wall.placements.bat-1.y_mm": 99}, None),
-    "WALL-EYE": ({"wall.placements.inverter.y_mm": 1230}, None, {"wall.placements.inverter.y_mm": 1231}, None),
-    "WALL-WORKING-SPACE": ({"wall.free_depth_mm": 914.4}, None, {"wall.free_depth_mm": 914.3}, None),
-    "PLACE-ROOM": ({"wall.room": "garage"}, None, {"wall.room": "habitable room"}, None),
+    "WALL-STUD-MISS": ({"walls.wall.placements.inverter.x_mm": 1371}, None, {"walls.wall.placements.inverter.x_mm": 1371.1}, None),
+    "WALL-ANCHOR-OVER": ({}, None, {"walls.wall.anchor.lateral_allowable_n": 150}, None),
+    "WALL-CLEARANCE": ({"walls.wall.placements.bat-1.y_mm": 100}, None, {"walls.wall.placements.bat-1.y_mm": 99}, None),
+    "WALL-EYE": ({"walls.wall.placements.inverter.y_mm": 1230}, None, {"walls.wall.placements.inverter.y_mm": 1231}, None),
+    "WALL-WORKING-SPACE": ({"walls.wall.free_depth_mm": 914.4}, None, {"walls.wall.free_depth_mm": 914.3}, None),
+    "PLACE-ROOM": ({"walls.wall.room": "garage"}, None, {"walls.wall.room": "habitable room"}, None),
     "PLACE-ENERGY": (
-        {"wall.room": "utility room"},
+        {"walls.wall.room": "utility room"},
         (BAT, {"energy_wh": 13333}),
-        {"wall.room": "utility room"},
+        {"walls.wall.room": "utility room"},
         (BAT, {"energy_wh": 13334}),
     ),
     # bat-3 ends at 2656 mm; 914.4 mm further is 3570.4.
     "PLACE-OPENING": (
-        {"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3570, "y_mm": 210, "width_mm": 100, "height_mm": 100}]},
+        {
+            "walls.wall.openings": [
+                {"id": "w", "title": "window", "kind": "window", "x_mm": 3570, "y_mm": 210, "width_mm": 100, "height_mm": 100}
+            ]
+        },
         None,
-        {"wall.openings": [{"id": "w", "title": "window", "kind": "window", "x_mm": 3569, "y_mm": 210, "width_mm": 100, "height_mm": 100}]},
+        {
+            "walls.wall.openings": [
+                {"id": "w", "title": "window", "kind": "window", "x_mm": 3569, "y_mm": 210, "width_mm": 100, "height_mm": 100}
+            ]
+        },
         None,
     ),
     "LIFT-TWO": ({}, None, {}, None),
@@ -111,15 +119,15 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "TERM-CLASS": ({"runs.grid.wire_class": "fine strand"}, None, {"runs.grid.wire_class": "solid"}, None),
     "TERM-DOUBLE": ({}, None, {}, None),
     "LINK-FIRMWARE": ({}, ("plover-6s", {"firmware": "2.10"}), {}, ("plover-6s", {"firmware": "2.9"})),
-    "LINK-PROTOCOL": ({}, None, {"bank.units.bat-2.protocol": 1}, None),
-    "LINK-ADDRESS-DUP": ({}, None, {"bank.units.bat-3.dip_address": 1}, None),
-    "LINK-ADDRESS-ORDER": ({}, None, {"bank.units.bat-3.dip_address": 4}, None),
-    "LINK-TERMINATOR": ({}, None, {"bank.units.bat-3.terminator": False}, None),
+    "LINK-PROTOCOL": ({}, None, {"banks.bank.units.bat-2.protocol": 1}, None),
+    "LINK-ADDRESS-DUP": ({}, None, {"banks.bank.units.bat-3.dip_address": 1}, None),
+    "LINK-ADDRESS-ORDER": ({}, None, {"banks.bank.units.bat-3.dip_address": 4}, None),
+    "LINK-TERMINATOR": ({}, None, {"banks.bank.units.bat-3.terminator": False}, None),
     "LINK-LEAD": (
-        {"links.lead_as_made": []},
+        {"banks.bank.lead_as_made": []},
         None,
         {
-            "links.lead_as_made": [
+            "banks.bank.lead_as_made": [
                 {"inverter_pin": 4, "battery_pin": 8},
                 {"inverter_pin": 5, "battery_pin": 7},
                 {"inverter_pin": 1, "battery_pin": 2},
@@ -127,9 +135,9 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
         },
         None,
     ),
-    "CT-LEG": ({}, None, {"sensing.cts.CT1.leg": "L2"}, None),
-    "CT-ARROW": ({}, None, {"sensing.cts.CT1.arrow": "toward grid"}, None),
-    "CT-SIDE": ({}, None, {"sensing.cts.CT1.side": "between loads"}, None),
+    "CT-LEG": ({}, None, {"sensing.meters.meter.cts.CT1.leg": "L2"}, None),
+    "CT-ARROW": ({}, None, {"sensing.meters.meter.cts.CT1.arrow": "toward grid"}, None),
+    "CT-SIDE": ({}, None, {"sensing.meters.meter.cts.CT1.side": "between loads"}, None),
     "CT-RATED": ({"site.service_main_a": 100}, None, {"site.service_main_a": 100.1}, None),
     "POWER-ORDER": ({}, None, {}, (INV, {"start_order": "pv first"})),
     "SET-CHARGE-OVER": ({"settings.charge_a": 120}, None, {"settings.charge_a": 120.1}, None),
@@ -212,8 +220,8 @@ def test_no_single_conductor_suffices() -> None:
 
 def test_daisy_becomes_a_stop_above_three() -> None:
     unit = {"id": "bat-4", "dip_address": 4, "terminator": True, "protocol": 3}
-    three = [f.level for f in findings({"bank.cabling": "daisy"}) if f.code == "BANK-DAISY"]
-    units = [*edited({}).model_dump(mode="json")["bank"]["units"], unit]
+    three = [f.level for f in findings({"banks.bank.cabling": "daisy"}) if f.code == "BANK-DAISY"]
+    units = [*edited({}).model_dump(mode="json")["banks"][0]["units"], unit]
     board = shelf()["trough-300"].model_dump(mode="json")
     assert three == ["caution"]
     assert board["ports"][0]["terminals"]
@@ -221,7 +229,7 @@ def test_daisy_becomes_a_stop_above_three() -> None:
     from gumboot.core.plan.bank import plan_supply
     from gumboot.core.plan.bank.fits import check_fits
 
-    ledger = Ledger(edited({"bank.units": units, "bank.cabling": "daisy"}), shelf())
+    ledger = Ledger(edited({"banks.bank.units": units, "banks.bank.cabling": "daisy"}), shelf())
     check_fits(ledger, plan_supply(ledger))
     assert [f.level for f in ledger.findings if f.code == "BANK-DAISY"] == ["stop"]
 

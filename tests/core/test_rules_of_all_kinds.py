@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -22,7 +23,9 @@ STRIP = next(t.strip_mm for p in shelf()["plover-6s"].ports for t in p.terminals
 
 def exit_at(x_mm: float) -> Edits:
     return {
-        "wall.openings": [{"id": "way", "title": "way out", "kind": "exit", "x_mm": x_mm, "y_mm": 0, "width_mm": 300, "height_mm": 2000}]
+        "walls.wall.openings": [
+            {"id": "way", "title": "way out", "kind": "exit", "x_mm": x_mm, "y_mm": 0, "width_mm": 300, "height_mm": 2000}
+        ]
     }
 
 
@@ -48,16 +51,16 @@ CASES: dict[str, Case] = {
     # The board's main of 50 A stands ahead of its bar.
     "BUS-DEVICE": (D1, {}, ("larder-8", {"busbar_a": 50}), {}, ("larder-8", {"busbar_a": 49.9})),
     # Three address switches beside the terminator show up to 7.
-    "LINK-ADDRESS-RANGE": (K12, {"bank.units.bat-4.dip_address": 7}, None, {"bank.units.bat-4.dip_address": 8}, None),
+    "LINK-ADDRESS-RANGE": (K12, {"banks.bank.units.bat-4.dip_address": 7}, None, {"banks.bank.units.bat-4.dip_address": 8}, None),
     "WALL-ANCHOR-BASE": (
         K12,
-        {"wall.masonry": "hollow units"},
+        {"walls.wall.masonry": "hollow units"},
         None,
-        {"wall.masonry": "hollow units"},
+        {"walls.wall.masonry": "hollow units"},
         ("limpet-8", {"bases": [{"base": "concrete", "pull_n": 2400, "shear_n": 3000}]}),
     ),
     # 90 mm less 3 mm of bracket and 27 mm of render leave 60 mm.
-    "WALL-ANCHOR-SHORT": (K12, {"wall.render_mm": 27}, None, {"wall.render_mm": 27.1}, None),
+    "WALL-ANCHOR-SHORT": (K12, {"walls.wall.render_mm": 27}, None, {"walls.wall.render_mm": 27.1}, None),
     "WALL-ANCHOR-MASONRY": (K12, {}, ("limpet-8", anchors(1.0)), {}, ("limpet-8", anchors(0.999))),
     "LOAD-NO-LEG": (K3, {"loads.fridge.leg": "L1"}, None, {"loads.fridge.leg": "L2"}, None),
     "COND-PARALLEL": (
@@ -171,7 +174,7 @@ CASES: dict[str, Case] = {
     "BANK-SERIES": (D2, {}, ("sill-3", {"series_max": 6}), {}, ("sill-3", {"series_max": 5})),
     "BANK-LENGTH": (K13, {"runs.bat-main.length_m": 3}, None, {"runs.bat-main.length_m": 3.1}, None),
     "BANK-CHEMISTRY": (D4, {}, None, {}, ("lantern-4", {"battery.chemistries": ["LFP"]})),
-    "BANK-DEVICE": (D4, {}, None, {"equipment.switch_fuse": None}, None),
+    "BANK-DEVICE": (D4, {}, None, {"things.switch-fuse.card": None}, None),
     # Three 6 AWG and an 8 AWG earth: 3 x 0.0507 + 0.0366 = 0.1887 in2 of 0.40 x 0.688 in PVC 80 size 1, of 0.40 x 0.409 in size 3/4.
     "RACEWAY-FULL": (D1, {"runs.grid.raceway_size": "1"}, None, {"runs.grid.raceway_size": "3/4"}, None),
     "RACEWAY-MIX": (D1, {}, None, {"runs.grid.shares_with": ["pv-pv1"]}, None),
@@ -184,8 +187,14 @@ CASES: dict[str, Case] = {
         ("plover-6s", {"ports.BATTERY.terminals.+.bend_mm": 88.8}),
     ),
     # 1-1/4 bends in 7.25 in, 184.15 mm; the battery beneath ends at 810 mm.
-    "WALL-SWEEP": (D1, {"wall.placements.inverter.y_mm": 994.15}, None, {"wall.placements.inverter.y_mm": 994.1}, None),
-    "PLACE-BARRIER": (D2, {"wall.habitable_behind": True, "wall.barrier": True}, None, {"wall.habitable_behind": True}, None),
+    "WALL-SWEEP": (D1, {"walls.wall.placements.inverter.y_mm": 994.15}, None, {"walls.wall.placements.inverter.y_mm": 994.1}, None),
+    "PLACE-BARRIER": (
+        D2,
+        {"walls.wall.habitable_behind": True, "walls.wall.barrier": True},
+        None,
+        {"walls.wall.habitable_behind": True},
+        None,
+    ),
     # The stack ends at 3300 mm; 600 mm further is 3900 (AS/NZS 5139).
     "PLACE-EXIT": (D2, exit_at(3900), None, exit_at(3899), None),
     "PLACE-SPACING": (D1, {}, ("cobble-5", {"spacing_mm": 372}), {}, ("cobble-5", {"spacing_mm": 373})),
@@ -220,7 +229,7 @@ CASES: dict[str, Case] = {
     "EARTH-HEAT": (D2, {"site.loop_ohm": 0.1055}, None, {"site.loop_ohm": 0.1053}, None),
     "PV-WIRE": (D2, {"runs.pv-pv1.insulation": "XLPE"}, None, {"runs.pv-pv1.insulation": "PVC"}, None),
     "GRID-SUPPLY": (D3, {"site.supply": "three phase"}, None, {"site.supply": "split phase"}, None),
-    "BANK-LIST": (K9, {}, None, {"equipment.battery": "plinth-module"}, None),
+    "BANK-LIST": (K9, {}, None, {"banks.bank.card": "plinth-module"}, None),
     "AC-BLACK": (D3, {"settings.reserve_pct": 11}, None, {"settings.reserve_pct": 10}, None),
     "SET-EQUALISE": (D4, {"settings.equalise": True}, None, {"settings.equalise": True}, ("anvil-6v", {"chemistry": "lead-acid sealed"})),
 }
@@ -252,12 +261,12 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         {"runs.grid.device_a": 400, "runs.grid.circuits_together": 12},
         None,
     ),
-    ("WALL-WORKING-SPACE", D2, {"wall.free_depth_mm": 600}, None, {"wall.free_depth_mm": 599}, None),
+    ("WALL-WORKING-SPACE", D2, {"walls.wall.free_depth_mm": 600}, None, {"walls.wall.free_depth_mm": 599}, None),
     ("PLACE-ENERGY", D3, {}, ("ballast-5", {"energy_wh": 13333}), {}, ("ballast-5", {"energy_wh": 13334})),
     # 45 % of 100 x 50 mm is 2250 mm2; 3 cores of 16 mm2 are 151 mm2, 45 % of 335 mm2.
     ("RACEWAY-FULL", D3, {"runs.grid.raceway_size": "33.52x10"}, None, {"runs.grid.raceway_size": "33.5x10"}, None),
     # 2.5 x 32 mm; the floor is beneath.
-    ("WALL-SWEEP", D2, {"wall.placements.inverter.y_mm": 80}, None, {"wall.placements.inverter.y_mm": 79}, None),
+    ("WALL-SWEEP", D2, {"walls.wall.placements.inverter.y_mm": 80}, None, {"walls.wall.placements.inverter.y_mm": 79}, None),
     ("ISLAND-EARTH", D2, {"site.island_electrode": True}, None, {"site.island_electrode": False}, None),
     ("RCD-RATING", K13, {"runs.grid.residual_ma": 300}, None, {"runs.grid.residual_ma": 100}, None),
     ("BANK-WINDOW", D2, {}, ("heron-10t", {"battery.v_max": 345.6}), {}, ("heron-10t", {"battery.v_max": 345.5})),
@@ -313,7 +322,7 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         {},
         ("plover-6s", {"neutral_bond": "fixed in gateway"}),
     ),
-    ("BANK-DAISY", "k12-orchard-flat", {"bank.cabling": "busbar"}, None, {"bank.cabling": "diagonal"}, None),
+    ("BANK-DAISY", "k12-orchard-flat", {"banks.bank.cabling": "busbar"}, None, {"banks.bank.cabling": "diagonal"}, None),
     ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
 ]
 
@@ -371,11 +380,15 @@ def test_what_no_table_holds_is_held_with_the_reason() -> None:
 
 def test_findings_name_a_field_that_exists() -> None:
     from gumboot.core.job import read_path
+    from gumboot.core.job.fitting import USUAL
     from tests.helpers import findings
 
     for house, _, _, edits, card in CASES.values():
         document = edited(edits, house).model_dump(mode="json")
         for finding in findings(edits, cards(card), house):
+            absent = re.fullmatch(r"things\.([a-z-]+)\.card", finding.field)
+            if absent and absent[1] in USUAL:  # a thing that is not there can be put in
+                continue
             if finding.field:
                 read_path(document, finding.field)
 
@@ -418,7 +431,7 @@ def test_the_main_board_s_bar_is_judged_against_the_service() -> None:
     assert "BUS-DEVICE" in codes({"site.service_main_a": 100, "site.busbar_a": 99})
 
 
-@pytest.mark.parametrize("missing", ["wall.masonry", "equipment.anchor"])
+@pytest.mark.parametrize("missing", ["walls.wall.masonry", "equipment.anchor"])
 def test_a_masonry_wall_is_never_clear_without_its_anchor(missing: str) -> None:
     from datetime import UTC, datetime
 
@@ -435,6 +448,6 @@ def test_hollow_units_bear_less() -> None:
     from tests.helpers import plan_of
 
     solid, hollow = (
-        plan_of({"wall.masonry": base}, None, K12).figures["wall.inverter.ratio"].value for base in ("solid units", "hollow units")
+        plan_of({"walls.wall.masonry": base}, None, K12).figures["wall.inverter.ratio"].value for base in ("solid units", "hollow units")
     )
     assert hollow > 2 * solid

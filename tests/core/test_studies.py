@@ -167,8 +167,8 @@ def test_comparison_turned_round_is_the_same_turned_round() -> None:
 def test_a_document_flattened_names_items_by_id() -> None:
     rows = flat(edited({}).model_dump(mode="json"))
     assert rows["loads.blower.running_w"] == 1150
-    assert rows["sensing.cts.CT1.leg"] == "L1"
-    assert rows["links.lead_as_made.1.inverter_pin"] == 1
+    assert rows["sensing.meters.meter.cts.CT1.leg"] == "L1"
+    assert rows["banks.bank.lead_as_made.1.inverter_pin"] == 1
     assert changed_fields({"a": [1]}, {"a": [2]})[0].path == "a"
 
 
@@ -198,7 +198,7 @@ def test_a_dissimilar_battery_is_refused_with_the_reason() -> None:
     roomy = plan_of({}, with_card("trough-300", {}))
     only_room = join(roomy)
     assert only_room == ["There is no room: Trough 300 DC busbar box has studs for 3 batteries."]
-    two = derive(edited({"bank.units": [u.model_dump() for u in edited({}).bank.units[:2]]}), shelf())
+    two = derive(edited({"banks.bank.units": [u.model_dump() for u in edited({}).banks[0].units[:2]]}), shelf())
     assert join(two) == []
     assert any("months old" in t for t in join(two, age_months=18.0))
     assert join(two, age_months=17.0) == []
@@ -212,7 +212,7 @@ def test_a_dissimilar_battery_is_refused_with_the_reason() -> None:
 
 
 def test_what_is_not_known_of_an_addition_blocks() -> None:
-    two = derive(edited({"bank.units": [u.model_dump() for u in edited({}).bank.units[:2]]}), shelf())
+    two = derive(edited({"banks.bank.units": [u.model_dump() for u in edited({}).banks[0].units[:2]]}), shelf())
     found = refusals(two, Addition(shelf()["cobble-5"]))
     assert [r.known for r in found] == [False] * 3
     assert {r.text for r in found} == {"The ages are not given.", "Its firmware is not given.", "The voltages are not measured."}
@@ -281,13 +281,16 @@ def test_a_copy_has_the_answers_or_has_not() -> None:
 def test_upkeep_adds_and_never_changes() -> None:
     job = edited({"strings": []})
     bare = job.model_copy(
-        update={"runs": [r for r in job.runs if not r.id.startswith("pv-")], "sensing": job.sensing.model_copy(update={"cts": []})}
+        update={
+            "runs": [r for r in job.runs if not r.id.startswith("pv-")],
+            "sensing": job.sensing.model_copy(update={"meters": [job.sensing.meters[0].model_copy(update={"cts": []})]}),
+        }
     )
     back = bare.model_copy(update={"strings": edited({}).strings})
-    assert completed(back, shelf()).sensing.cts == []
+    assert completed(back, shelf()).sensing.meters[0].cts == []
     whole = completed(back, shelf(), fit_cts=True)
     assert {"pv-pv1", "pv-pv2"} <= {r.id for r in whole.runs}
-    assert [c.channel for c in whole.sensing.cts] == ["CT1", "CT2"]
+    assert [c.channel for c in whole.sensing.meters[0].cts] == ["CT1", "CT2"]
     assert completed(whole, shelf()) == whole
     assert [r for r in whole.runs if r in bare.runs] == bare.runs
 

@@ -21,7 +21,7 @@ def test_identity_survives_unrelated_edits() -> None:
         "loads": [],
         "runs.grid.length_m": 30,
         "runs.bat-main.installed_size": "4/0 AWG",
-        "wall.placements.inverter.x_mm": 1365,
+        "walls.wall.placements.inverter.x_mm": 1365,
         "settings.reserve_pct": 40,
         "title": "Another name",
     }
@@ -66,7 +66,7 @@ def test_landing_order_at_the_inverter_is_earth_first_battery_last() -> None:
 def test_the_end_at_a_source_comes_after_the_other_end(house: str) -> None:
     plan = plan_of(name=house)
     order = {t.id: n for n, t in enumerate(plan.terminations)}
-    sources = {"roof", "main-board", "generator", *(u.id for u in plan.job.bank.units)}
+    sources = {"roof", "main-board", "generator", *(u.id for u in plan.job.banks[0].units)}
     for t in plan.terminations:
         if t.place in sources:
             others = [o for o in plan.terminations if (o.circuit, o.role) == (t.circuit, t.role) and o.place not in sources]
@@ -76,7 +76,7 @@ def test_the_end_at_a_source_comes_after_the_other_end(house: str) -> None:
 def test_an_end_that_cannot_be_switched_off_is_landed_by_its_method() -> None:
     plan = plan_of(name="d4-lookout")
     roof = next(t for t in plan.terminations if t.place == "roof" and t.role == "positive")
-    cell = next(t for t in plan.terminations if t.place == plan.job.bank.units[0].id and t.role == "positive")
+    cell = next(t for t in plan.terminations if t.place == plan.job.banks[0].units[0].id and t.role == "positive")
     for t in (roof, cell):
         assert "cannot be switched off" in t.live_method
     assert next(t for t in plan.terminations if t.place == "inverter" and t.role == "positive").live_method == ""
@@ -91,4 +91,4 @@ def test_no_check_asks_for_a_zero_that_cells_or_daylight_never_give(house: str) 
     for check in plan.checks:
         if check.code == "READ-DEAD":
             assert "roof" not in check.title.lower()
-            assert not check.title.startswith("DC busbars") or plan.shelf[plan.job.equipment.battery].breaker_a  # type: ignore[union-attr]
+            assert not check.title.startswith("DC busbars") or plan.seats.battery.breaker_a

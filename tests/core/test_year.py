@@ -145,7 +145,7 @@ def test_the_house_through_the_year() -> None:
         f["year.load"] - f["year.unserved"] + f["year.export"] + f["year.curtailed"] + f["year.lost"] + stored, abs=0.01
     )
     # 24-hour demand of the listed loads is the same each day of the year.
-    idle = plan.shelf[plan.job.equipment.inverter].idle_w  # type: ignore[union-attr]
+    idle = plan.seats.inverter.idle_w
     from gumboot.core.sim.autonomy import hourly_profile_w
 
     assert f["year.load"] == pytest.approx(sum(hourly_profile_w(plan.job.loads, idle)) * 365 / 1000)

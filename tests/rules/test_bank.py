@@ -25,10 +25,10 @@ def inverter(**changes: Any) -> InverterCard:
     return card.model_copy(update={**changes, "battery": card.battery.model_copy(update=changes.get("battery", {}))})
 
 
-FUSE = rules.Broken(where="battery fuse", device="fuse", fault=f("fault", 8700), breaks=f("breaks", 8700), field="equipment.switch_fuse")
-OWN = rules.Broken(where="battery breakers", device="Cobble", fault=f("fault", 5800), breaks=f("breaks", 5800), field="equipment.battery")
+FUSE = rules.Broken(where="battery fuse", device="fuse", fault=f("fault", 8700), breaks=f("breaks", 8700), field="things.switch-fuse.card")
+OWN = rules.Broken(where="battery breakers", device="Cobble", fault=f("fault", 5800), breaks=f("breaks", 5800), field="banks.bank.card")
 BARS = rules.Stands(
-    where="battery bars", thing="bars are", title="Trough", top=f("top", 58, "V"), rated=f("u", 58, "V"), field="equipment.busbar_box"
+    where="battery bars", thing="bars are", title="Trough", top=f("top", 58, "V"), rated=f("u", 58, "V"), field="things.busbar.card"
 )
 WINDOW = rules.Window(bottom=f("bottom", 40, "V"), top=f("top", 60, "V"), low=f("low", 40, "V"), high=f("high", 60, "V"))
 PAIR = rules.Pair(battery=battery(), inverter=inverter())
@@ -39,17 +39,17 @@ AGE = f("age", 12, "month")
 
 CASES = [
     Case(rules.fuse_breaks, FUSE, {"fault": f("fault", 8701)}, "battery fuse", "push 8701 A into a fault; the fuse breaks 8700 A.",
-         "higher DC interrupting rating", "fault", "breaks", "equipment.switch_fuse"),
+         "higher DC interrupting rating", "fault", "breaks", "things.switch-fuse.card"),
     Case(rules.fuse_breaks, FUSE, {"breaks": None}, "battery fuse", "gives no interrupting rating", "higher DC", "fault", "",
-         "equipment.switch_fuse"),
+         "things.switch-fuse.card"),
     Case(rules.breaker_breaks, OWN, {"fault": f("fault", 5801)}, "battery breakers", "5801 A may flow at a battery's own breaker; it breaks 5800 A.",
-         "Fit a fuse for each battery", "fault", "breaks", "equipment.battery"),
+         "Fit a fuse for each battery", "fault", "breaks", "banks.bank.card"),
     Case(rules.breaker_breaks, OWN, {"breaks": None}, "battery breakers", "Cobble does not say what its breaker breaks; 5800 A",
-         "ask the maker", "fault", "", "equipment.battery"),
+         "ask the maker", "fault", "", "banks.bank.card"),
     Case(rules.dc_voltage, BARS, {"top": f("top", 58.1, "V")}, "battery bars", "reaches 58.1 V; the bars are rated 58 V DC.", "Choose bars",
-         "top", "u", "equipment.busbar_box"),
+         "top", "u", "things.busbar.card"),
     Case(rules.dc_voltage, BARS, {"rated": None, "thing": "device is"}, "battery bars", "Trough gives no DC rating; the battery reaches 58 V.",
-         "Choose a device with a DC rating", "top", "", "equipment.busbar_box"),
+         "Choose a device with a DC rating", "top", "", "things.busbar.card"),
     Case(rules.count, rules.Count(number=f("n", 3, ""), least=None, most=f("most", 3, "")), {"number": f("n", 4, "")}, "bank",
          "4 batteries; the maker allows 3.", "Take batteries off.", "n", "most"),
     Case(rules.series, rules.Count(number=f("n", 4, ""), least=f("least", 4, ""), most=f("most", 8, "")), {"number": f("n", 3, "")}, "bank",
@@ -57,39 +57,39 @@ CASES = [
     Case(rules.series, rules.Count(number=f("n", 8, ""), least=f("least", 4, ""), most=f("most", 8, "")), {"number": f("n", 9, "")}, "bank",
          "9 units", "number of units", "n", "most"),
     Case(rules.window, WINDOW, {"bottom": f("bottom", 39.9, "V")}, "bank", "works from 39.9 to 60 V; the inverter takes 40 to 60 V.",
-         "inside the inverter's window", "bottom", "low", "equipment.battery"),
+         "inside the inverter's window", "bottom", "low", "banks.bank.card"),
     Case(rules.window, WINDOW, {"top": f("top", 60.1, "V")}, "bank", "40 to 60.1 V", "inside the inverter's window", "top", "high",
-         "equipment.battery"),
+         "banks.bank.card"),
     Case(rules.chemistry, PAIR, {"battery": battery(chemistry="NMC")}, "bank", "The battery is NMC; the inverter has settings for LFP",
-         "chemistry the inverter can be set for", field="equipment.battery"),
+         "chemistry the inverter can be set for", field="banks.bank.card"),
     Case(rules.listed, LISTED, {"battery": battery(id="other", title="Other")}, "bank", "Other is not on the battery list of",
-         "Choose one of: cobble-5.", field="equipment.battery"),
+         "Choose one of: cobble-5.", field="banks.bank.card"),
     Case(rules.listed, PAIR, {"inverter": inverter(bank_internal=True, battery={"accepts": []})}, "bank", "is not on the battery list",
-         "none is listed; ask the maker", field="equipment.battery"),
+         "none is listed; ask the maker", field="banks.bank.card"),
     Case(rules.docks, PAIR, {"battery": battery(arrangement="docked")}, "bank", "docks inside a unit of its maker", "belong together",
-         field="equipment.battery"),
+         field="banks.bank.card"),
     Case(rules.docks, PAIR, {"inverter": inverter(bank_internal=True)}, "bank", "takes only its own modules inside", "belong together",
-         field="equipment.battery"),
-    Case(rules.daisy, CABLING, {"batteries": 3}, "bank", "3 batteries are daisy-chained", "equal leads", field="bank.cabling", level="caution"),
-    Case(rules.daisy, CABLING, {"batteries": 4}, "bank", "4 batteries are daisy-chained", "equal leads", field="bank.cabling", level="stop"),
+         field="banks.bank.card"),
+    Case(rules.daisy, CABLING, {"batteries": 3}, "bank", "3 batteries are daisy-chained", "equal leads", field="banks.bank.cabling", level="caution"),
+    Case(rules.daisy, CABLING, {"batteries": 4}, "bank", "4 batteries are daisy-chained", "equal leads", field="banks.bank.cabling", level="stop"),
     Case(rules.daisy, rules.Cabling(batteries=3, style="diagonal", lengths_m=[], first="a"), {"batteries": 4}, "bank", "4 batteries", "diagonally",
-         field="bank.cabling", level="stop"),
+         field="banks.bank.cabling", level="stop"),
     Case(rules.equal_leads, CABLING, {"lengths_m": [1.0, 0.899]}, "bank", "differ by more than a tenth", "one length",
          field="runs.bat-1.length_m"),
     Case(rules.precharge, rules.Precharge(fitted=True), {"fitted": False}, "bank", "No pre-charge", "Fit the pre-charge path",
-         field="bank.precharge"),
+         field="banks.bank.precharge"),
     Case(rules.cold_charging, rules.Cold(coldest=f("t", 0, "°C"), least=f("least", 0, "°C")), {"coldest": f("t", -0.1, "°C")}, "bank",
          "falls to -0.1 °C; the cells may be charged from 0 °C.", "warmer place", "t", "least", "site.room_low_c"),
     Case(rules.share, rules.Share(name="bat-1", share=f("share", 75), whole=f("whole", 140), one=f("one", 75)), {"share": f("share", 75.1)}, "bank",
-         "bat-1 would carry 75.1 A of 140.0 A; one battery gives 75 A.", "Make the leads alike", "share", "one", "bank.cabling"),
+         "bat-1 would carry 75.1 A of 140.0 A; one battery gives 75 A.", "Make the leads alike", "share", "one", "banks.bank.cabling"),
     Case(rules.share, rules.Share(name="Battery 1", share=f("share", 75), whole=None, one=f("one", 75)), {"share": f("share", 76)}, "bank",
-         "Battery 1 would carry 76.0 A; one", "use busbars", "share", "one", "bank.cabling"),
+         "Battery 1 would carry 76.0 A; one", "use busbars", "share", "one", "banks.bank.cabling"),
     Case(rules.weakest_link, rules.Weakest(title="busbars", amps=f("amps", 137), design=f("design", 137)), {"amps": f("amps", 136.9)}, "busbars",
          "Full output draws 137.0 A at the lowest voltage; busbars carries 136.9 A.", "Strengthen", "design", "amps"),
     Case(rules.cable_length, rules.Cable(length=f("l", 3, "m"), most=f("most", 3, "m")), {"length": f("l", 3.1, "m")}, "bat-main",
          "3.1 m long; the inverter's maker allows 3 m.", "nearer", "l", "most", "runs.bat-main.length_m"),
     Case(rules.device_between, rules.Guarded(where="bat-main", device=f("d", 175)), {"device": None}, "bat-main", "No overcurrent device",
-         "Fit a DC fuse or breaker", field="equipment.switch_fuse"),
+         "Fit a DC fuse or breaker", field="things.switch-fuse.card"),
     Case(joining.voltages_agree, joining.Meeting(apart=f("apart", 0.5, "V"), most=f("most", 0.5, "V")), {"apart": f("apart", 0.6, "V")}, "join",
          "They stand 0.60 V apart; 0.5 V is the most", "alone until they agree", "apart", "most"),
     Case(joining.one_chemistry, TYPES, {"other": battery(chemistry="NMC")}, "join", "It is NMC; the bank is LFP.", "Never join two chemistries."),

@@ -10,7 +10,7 @@ from gumboot.core.rules import connection as rules
 from tests.rules.cases import Case, f, prove
 
 BAR = rules.Bar(where="main board", total=f("sum", 240), limit=f("lim", 240), act="Move it.", field="site.busbar_a")
-AHEAD = rules.Ahead(where="transfer", rated=f("rated", 100), device=f("dev", 100), field="equipment.transfer")
+AHEAD = rules.Ahead(where="transfer", rated=f("rated", 100), device=f("dev", 100), field="things.transfer.card")
 AGAINST = rules.Against(found=f("found", 50), most=f("most", 50))
 FAULT = rules.Fault(fault=f("fault", 10000), breaks=f("breaks", 10000), series="not used")
 WARM = rules.Warm(circuit="grid", amps=f("amps", 32), device=f("dev", 40), cool=f("cool", 32), field="runs.grid.device_a")
@@ -40,7 +40,7 @@ CASES = [
     Case(rules.main_switch, BAR, {"total": f("sum", 240.1)}, "main board", "add to 240.1 A; the busbar carries 240.0 A.", "Move it.", "sum", "lim",
          "site.busbar_a"),
     Case(rules.behind_its_device, AHEAD, {"device": f("dev", 101)}, "transfer", "Transfer: rated 100 A, behind a device of 101 A.",
-         "smaller device ahead", "dev", "rated", "equipment.transfer"),
+         "smaller device ahead", "dev", "rated", "things.transfer.card"),
     Case(rules.supply_side, AGAINST, {"found": f("found", 50.1)}, "main board", "may not exceed the service's 50 A", "larger service", "found",
          "most", "site.connection"),
     Case(rules.controlled, AGAINST, {"found": f("found", 51)}, "main board", "set to 51 A; the busbar is rated 50 A", "lock it", "found", "most",
@@ -48,11 +48,11 @@ CASES = [
     Case(rules.maker_allows_device, AGAINST, {"found": f("found", 51)}, "grid", "breaker is 51 A; the inverter's grid port allows 50 A",
          "Fit 50 A or less.", "found", "most", "runs.grid.device_a"),
     Case(rules.generator_input, AGAINST, {"found": f("found", 51)}, "generator", "device is 51 A; the input bears 50 A", "smaller device",
-         "found", "most", "equipment.generator"),
+         "found", "most", "things.generator.card"),
     Case(rules.generator_power, AGAINST, {"found": f("found", 51)}, "generator", "ask 51 W; the generator gives 50 W", "larger generator",
          "found", "most", "settings.grid_charge_a"),
     Case(rules.transfer_capacity, AGAINST, {"found": f("found", 50.1)}, "transfer", "50.1 A pass through the transfer equipment",
-         "larger transfer equipment", "found", "most", "equipment.transfer"),
+         "larger transfer equipment", "found", "most", "things.transfer.card"),
     Case(rules.notification, AGAINST, {"found": f("found", 50.1)}, "grid", "50.1 A per phase, above the 50 A", "Ask the network operator", "found",
          "most"),
     Case(rules.imbalance, rules.Unbalanced(source=f("s", 20), most=f("m", 20), clause="c.l"), {"source": f("s", 20.1)}, "grid",

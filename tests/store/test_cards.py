@@ -57,7 +57,7 @@ def test_a_bad_card_names_its_fields_and_is_not_kept(db: Session) -> None:
 def test_a_job_keeps_the_revision_it_was_planned_with(db: Session) -> None:
     document = own()
     cards.save_company_card(db, document, "Petra")
-    job = edited({"equipment.battery": document["id"]})
+    job = edited({"banks.bank.card": document["id"]})
     job = completed(job, cards.shelf_for(db, job))
     assert job.cards[document["id"]] == 1
     before = derive(job, cards.shelf_for(db, job)).bank.supply.usable.value

@@ -10,10 +10,10 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
-from gumboot.core.job import Job
+from gumboot.core.job import Job, read_path
 from gumboot.core.job.names import slug
 from gumboot.core.plan.derive import derive
-from gumboot.core.plan.survey import QUESTIONS, asked_of
+from gumboot.core.plan.survey import ASKED, questions_of
 from gumboot.core.plan.upkeep import completed
 from gumboot.core.standing import STATION_IDS
 from gumboot.core.study.compare import changed_fields
@@ -30,7 +30,7 @@ def renamed(job: Job) -> dict[str, Any]:
     """The house with the ids that its titles give when they are typed on a page."""
     data = job.model_dump(mode="json")
     faces: dict[str, str] = {}
-    for rows in (data["loads"], data["faces"], data["wall"]["openings"], data["settings"]["tariff"]):
+    for rows in (data["loads"], data["faces"], data["walls"][0]["openings"], data["settings"]["tariff"]):
         taken: set[str] = set()
         for row in rows:
             new = slug(row["title"], taken)
@@ -82,10 +82,10 @@ def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
             else str(value)
         )
     page = crew.get(
-        {"faces": "strings", "strings": "strings", "wall": "wall", "settings": "settings", "bank": "bank"}.get(
+        {"faces": "strings", "strings": "strings", "walls": "wall", "settings": "settings", "banks": "bank"}.get(
             path.split(".", maxsplit=1)[0], "survey"
         )
-        if path != "wall.openings"
+        if path != "walls.wall.openings"
         else "survey"
     )
     assert f'name="path" value="{path}"' in page, f"no page adds to {path}"
@@ -112,16 +112,18 @@ def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house:
             add(crew, f"faces.{face['id']}.obstacles", obstacle)
     for string in wanted["strings"]:
         add(crew, "strings", string)
-    for opening in wanted["wall"]["openings"]:
-        add(crew, "wall.openings", opening)
+    for opening in wanted["walls"][0]["openings"]:
+        add(crew, "walls.wall.openings", opening)
     for window in wanted["settings"]["tariff"]:
         add(crew, "settings.tariff", window)
-    if wanted["wall"]["board"]:
-        add(crew, "wall.board", wanted["wall"]["board"])
+    if wanted["walls"][0]["board"]:
+        add(crew, "walls.wall.board", wanted["walls"][0]["board"])
     # The wall is measured before a box is hung on it.
     named = ("id", "title", "story", "cards")
     # What a house of this kind is never asked (a grid's questions off the grid) is not part of building it.
-    silent = {q.path for q in QUESTIONS if not asked_of(q, Job.model_validate({**wanted, "id": "x"}))}
+    job = Job.model_validate({**wanted, "id": "x"})
+    asked = {q.path for q in questions_of(job)}
+    silent = {path.replace("wall.", "walls.wall.") for path, *_ in ASKED} - asked
     for _ in range(3):
         fields = offered(crew)
         rows = [d for d in changed_fields(document(crew), wanted) if d.path.split(".")[0] not in named and d.path not in silent]
@@ -131,14 +133,14 @@ def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house:
             if path not in fields:
                 continue
             station, field_kind, unit = fields[path]
-            value = _value(wanted, path) if path == "links.lead_as_made" else d.after
+            value = _value(wanted, path) if path == "banks.bank.lead_as_made" else d.after
             text = "" if value is None else written(value, field_kind, unit)
             answer = crew.edit(path, text, kind=field_kind, unit=unit, station=station)
             assert answer.status_code == 200, (path, text, re.findall(r'class="problem"[^>]*>([^<]+)', answer.text))
-        hung = {p["id"] for p in document(crew)["wall"]["placements"]}
-        for place in wanted["wall"]["placements"]:
+        hung = {p["id"] for p in document(crew)["walls"][0]["placements"]}
+        for place in wanted["walls"][0]["placements"]:
             if place["id"] not in hung:
-                add(crew, "wall.placements", place)
+                add(crew, "walls.wall.placements", place)
     assert [d.path for d in lacking] == [], "fields of the house that no page offers"
     left = [d for d in changed_fields(document(crew), wanted) if d.path.split(".")[0] not in named and d.path not in silent]
     assert [(d.path, d.before, d.after) for d in left] == []
@@ -150,10 +152,8 @@ def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house:
 
 
 def _path(path: str) -> str:
-    return "links.lead_as_made" if path.startswith("links.lead_as_made") else path
+    return "banks.bank.lead_as_made" if path.startswith("banks.bank.lead_as_made") else path
 
 
 def _value(data: Any, path: str) -> Any:
-    for part in path.split("."):
-        data = data[part]
-    return data
+    return read_path(data, path)

@@ -57,8 +57,8 @@ def test_odd_values_in_every_field(petra: Crew) -> None:
 
 
 @pytest.mark.parametrize(("path", "value"), [
-    ("runs.grid.installed_size", "13 AWG"), ("runs.grid.installed_earth", "banana"), ("equipment.battery", "none"), ("equipment.battery", "slate-410"), ("equipment.inverter", "larder-8"),
-    ("equipment.sub_board", "trough-300"), ("bank.units", None), ("bank.units", []), ("loads", [1, 2]), ("wall.board", "x"), ("site", None), ("tools", {}),
+    ("runs.grid.installed_size", "13 AWG"), ("runs.grid.installed_earth", "banana"), ("banks.bank.card", "none"), ("banks.bank.card", "slate-410"), ("things.inverter.card", "larder-8"),
+    ("things.sub-board.card", "trough-300"), ("banks.bank.units", None), ("banks.bank.units", []), ("loads", [1, 2]), ("walls.wall.board", "x"), ("site", None), ("tools", {}),
 ])  # fmt: skip
 def test_values_no_plan_follows_from_are_refused(petra: Crew, path: str, value: Any) -> None:
     answer = petra.client.patch(
@@ -73,14 +73,16 @@ def test_a_fourth_battery_without_a_terminal_is_refused_by_name(petra: Crew) -> 
     run = {"id": "bat-4", "length_m": 1.2, "ambient_c": 40}
     head = {"X-CSRF-Token": petra.csrf}
     assert petra.client.patch(f"/api/jobs/{petra.job}", json={"path": "runs.+", "value": run, "base": 1}, headers=head).status_code == 200
-    answer = petra.client.patch(f"/api/jobs/{petra.job}", json={"path": "bank.units.+", "value": unit, "base": 2}, headers=head)
+    answer = petra.client.patch(f"/api/jobs/{petra.job}", json={"path": "banks.bank.units.+", "value": unit, "base": 2}, headers=head)
     assert answer.status_code == 422
     assert "Trough 300 DC busbar box has no terminal BATTERIES bat-4 +" in answer.json()["detail"]
 
 
 def test_a_battery_may_not_be_named_like_a_place(petra: Crew) -> None:
     answer = petra.client.patch(
-        f"/api/jobs/{petra.job}", json={"path": "bank.units.bat-1.id", "value": "inverter", "base": 1}, headers={"X-CSRF-Token": petra.csrf}
+        f"/api/jobs/{petra.job}",
+        json={"path": "banks.bank.units.bat-1.id", "value": "inverter", "base": 1},
+        headers={"X-CSRF-Token": petra.csrf},
     )
     assert answer.status_code == 422
 
@@ -103,15 +105,15 @@ def test_a_comma_that_could_be_thousands_is_refused(petra: Crew, typed: str) -> 
     [
         ("strings", []),
         ("loads", []),
-        ("sensing.cts", []),
+        ("sensing.meters.meter.cts", []),
         ("settings.tariff", []),
-        ("wall.placements", []),
-        ("wall.board", None),
+        ("walls.wall.placements", []),
+        ("walls.wall.board", None),
         ("faces", []),
         ("runs", []),
         ("tools", []),
-        ("bank.units.-bat-2", None),
-        ("links.lead_as_made", []),
+        ("banks.bank.units.-bat-2", None),
+        ("banks.bank.lead_as_made", []),
     ],
 )
 def test_every_station_of_a_bare_job(petra: Crew, path: str, value: Any) -> None:

@@ -62,7 +62,7 @@ def test_new_answers_are_edited_on_the_pages(petra: Crew) -> None:
         ("string_fuse_a", "15 A", "number", "A", 15.0),
         ("pv_mode", "parallel", "choice", "", "parallel"),
         ("settings.equalise", "yes", "flag", "", True),
-        ("wall.habitable_behind", "yes", "flag", "", True),
+        ("walls.wall.habitable_behind", "yes", "flag", "", True),
     ):
         answer = petra.edit(path, value, kind=kind, unit=unit, station="circuits")
         if stored == "refused":

@@ -13,6 +13,7 @@ from openpyxl import load_workbook
 
 from gumboot.catalogue import shelf
 from gumboot.catalogue.begin import KINDS
+from gumboot.core.job import read_path
 from gumboot.core.standing import STATION_IDS
 from tests.web.conftest import Crew
 
@@ -123,25 +124,25 @@ def test_lists_grow_and_shrink(petra: Crew) -> None:
 
 def test_a_battery_comes_with_its_run_and_goes_with_it(petra: Crew) -> None:
     # The trough has studs for three: a fourth cannot be landed, and it is said so.
-    refused = petra.post("list/add", path="bank.units", station="bank")
+    refused = petra.post("list/add", path="banks.bank.units", station="bank")
     assert refused.status_code == 422
     assert "bat-4" in refused.text
-    assert petra.post("list/remove", path="bank.units", item="bat-3", station="bank").status_code == 200
+    assert petra.post("list/remove", path="banks.bank.units", item="bat-3", station="bank").status_code == 200
     now = document(petra)
-    assert "bat-3" not in {r["id"] for r in now["runs"]} | {p["id"] for p in now["wall"]["placements"]}
-    assert petra.post("list/add", path="bank.units", station="bank").status_code == 200
-    unit = document(petra)["bank"]["units"][-1]
+    assert "bat-3" not in {r["id"] for r in now["runs"]} | {p["id"] for p in now["walls"][0]["placements"]}
+    assert petra.post("list/add", path="banks.bank.units", station="bank").status_code == 200
+    unit = document(petra)["banks"][0]["units"][-1]
     assert (unit["id"], unit["dip_address"], unit["protocol"]) == ("bat-3", 3, 3)
     assert "bat-3" in {r["id"] for r in document(petra)["runs"]}
     petra.post("undo", station="bank")
-    assert len(document(petra)["bank"]["units"]) == 2
+    assert len(document(petra)["banks"][0]["units"]) == 2
 
 
 @pytest.mark.parametrize(
     ("path", "form"),
     [
         (
-            "wall.openings",
+            "walls.wall.openings",
             {
                 "item.title": "Window",
                 "item.kind": "window",
@@ -167,10 +168,7 @@ def test_a_battery_comes_with_its_run_and_goes_with_it(petra: Crew) -> None:
 )
 def test_other_lists(petra: Crew, path: str, form: dict[str, str]) -> None:
     def rows() -> list[Any]:
-        node: Any = document(petra)
-        for part in path.split("."):
-            node = node[part]
-        return list(node)
+        return list(read_path(document(petra), path))
 
     before = rows()
     assert petra.post("list/add", path=path, station="survey", **form).status_code == 200
@@ -181,20 +179,25 @@ def test_other_lists(petra: Crew, path: str, form: dict[str, str]) -> None:
 
 
 def test_boxes_cts_and_the_board(petra: Crew) -> None:
-    petra.post("list/remove", path="wall.placements", item="busbar", station="wall")
+    petra.post("list/remove", path="walls.wall.placements", item="busbar", station="wall")
     assert (
         petra.post(
-            "list/add", path="wall.placements", station="wall", **{"item.id": "busbar", "item.x_mm": "2632", "item.y_mm": "1180"}
+            "list/add", path="walls.wall.placements", station="wall", **{"item.id": "busbar", "item.x_mm": "2632", "item.y_mm": "1180"}
         ).status_code
         == 200
     )
-    petra.post("list/remove", path="sensing.cts", item="CT2", station="sensing")
+    petra.post("list/remove", path="sensing.meters.meter.cts", item="CT2", station="sensing")
     # Upkeep refits none while one is there: what was taken off stays off until someone fits it.
-    assert [c["channel"] for c in document(petra)["sensing"]["cts"]] == ["CT1"]
-    petra.post("list/add", path="sensing.cts", station="sensing", **{"item.channel": "CT2", "item.leg": "L2", "item.arrow": "toward house"})
-    assert [c["channel"] for c in document(petra)["sensing"]["cts"]] == ["CT1", "CT2"]
-    petra.post("list/remove", path="wall.board", item="", station="wall")
-    assert document(petra)["wall"]["board"] is None
+    assert [c["channel"] for c in document(petra)["sensing"]["meters"][0]["cts"]] == ["CT1"]
+    petra.post(
+        "list/add",
+        path="sensing.meters.meter.cts",
+        station="sensing",
+        **{"item.channel": "CT2", "item.leg": "L2", "item.arrow": "toward house"},
+    )
+    assert [c["channel"] for c in document(petra)["sensing"]["meters"][0]["cts"]] == ["CT1", "CT2"]
+    petra.post("list/remove", path="walls.wall.board", item="", station="wall")
+    assert document(petra)["walls"][0]["board"] is None
     board = {
         "item.material": "cement board",
         "item.x_mm": "360",
@@ -203,8 +206,8 @@ def test_boxes_cts_and_the_board(petra: Crew) -> None:
         "item.height_mm": "2150",
         "item.thickness_mm": "12",
     }
-    petra.post("list/add", path="wall.board", station="wall", **board)
-    assert document(petra)["wall"]["board"]["width_mm"] == 3560
+    petra.post("list/add", path="walls.wall.board", station="wall", **board)
+    assert document(petra)["walls"][0]["board"]["width_mm"] == 3560
 
 
 @pytest.mark.parametrize(
@@ -362,13 +365,13 @@ def test_new_fields_are_edited_as_people_write_them(petra: Crew) -> None:
         ("site.clearness", "", "numbers", "", []),
         ("site.latitude_deg", "91", "number", "", "refused"),
         (
-            "links.lead_as_made",
+            "banks.bank.lead_as_made",
             "1-2, 4-7; 5-8",
             "pins",
             "",
             [{"inverter_pin": 1, "battery_pin": 2}, {"inverter_pin": 4, "battery_pin": 7}, {"inverter_pin": 5, "battery_pin": 8}],
         ),
-        ("links.lead_as_made", "12", "pins", "", "refused"),
+        ("banks.bank.lead_as_made", "12", "pins", "", "refused"),
         ("runs.pv-pv2.shares_with", "pv-pv1", "names", "", ["pv-pv1"]),
         ("loads.kettle.priority", "1", "number", "", 1),
         ("loads.kettle.priority", "9", "number", "", "refused"),
@@ -389,10 +392,10 @@ def test_equipment_is_offered_by_what_fits(petra: Crew) -> None:
     page = petra.get("survey")
     assert "does not fit:" in page
     assert "The battery works from 179.2 to 230.4 V; the inverter takes" in page
-    assert petra.edit("equipment.battery", "ballast-5", kind="choice", station="survey").status_code == 200
+    assert petra.edit("banks.bank.card", "ballast-5", kind="choice", station="survey").status_code == 200
     assert document(petra)["cards"]["ballast-5"] == shelf()["ballast-5"].revision
     assert "cobble-5" not in document(petra)["cards"]
-    refused = petra.edit("equipment.battery", "slate-410", kind="choice", station="survey")
+    refused = petra.edit("banks.bank.card", "slate-410", kind="choice", station="survey")
     assert refused.status_code == 422
 
 
@@ -408,7 +411,7 @@ def test_files_of_the_plan(petra: Crew) -> None:
     assert get("cut-list.csv").text.startswith("run,title,core")
     assert load_workbook(io.BytesIO(get("materials.xlsx").content)).sheetnames == ["Material", "Cut list"]
     assert get("cellar.svg").status_code == 404
-    petra.edit("wall.width_mm", "", unit="mm", station="wall")
+    petra.edit("walls.wall.width_mm", "", unit="mm", station="wall")
     assert get("wall.svg").status_code == 404
 
 
@@ -432,7 +435,7 @@ def test_two_revisions_side_by_side(petra: Crew) -> None:
 
 
 def test_may_this_battery_join(petra: Crew) -> None:
-    petra.post("list/remove", path="bank.units", item="bat-3", station="bank")
+    petra.post("list/remove", path="banks.bank.units", item="bat-3", station="bank")
     ask = {"join": "cobble-5", "age": "3", "bank_age": "4", "volts": "52.1", "bank_volts": "52.2"}
     page = petra.client.get(f"/jobs/{petra.job}/bank", params=ask).text
     assert "Its firmware is not given" in page
@@ -463,7 +466,7 @@ def test_an_own_card_by_form_its_next_revision_and_the_offer(petra: Crew) -> Non
     made = card_form(petra, "cobble-5", id=own, title="Our battery", energy_wh="5400")
     assert made.status_code == 303
     assert made.headers["location"] == f"/cards/{own}"
-    petra.edit("equipment.battery", own, kind="choice", station="survey")
+    petra.edit("banks.bank.card", own, kind="choice", station="survey")
     assert document(petra)["cards"][own] == 1
     before = petra.client.get(f"/api/jobs/{petra.job}/plan").json()["figures"]["bank.usable"]["value"]
     assert card_form(petra, own, energy_wh="6000").status_code == 303
@@ -544,7 +547,7 @@ def test_a_card_revision_that_is_not_there_is_refused(petra: Crew) -> None:
     answer = petra.client.post("/new/file", data={"csrf": petra.csrf}, files={"file": ("a.json", json.dumps(raw).encode())})
     assert answer.status_code == 422
     assert "not kept here" in answer.text
-    raw["equipment"]["battery"] = "no-such-card"
+    raw["banks"][0]["card"] = "no-such-card"
     answer = petra.client.post("/new/file", data={"csrf": petra.csrf}, files={"file": ("a.json", json.dumps(raw).encode())})
     assert answer.status_code == 422
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.catalogue import demo_house
 from gumboot.core.job import Job
-from gumboot.core.job.model import Bank, Consumption, Links, Run, Sensing, Settings, Site, Wall
+from gumboot.core.job.model import Consumption, Meter, Run, Sensing, Settings, Site, Wall
 
 
 @dataclass(frozen=True)
@@ -51,17 +51,19 @@ def stripped(pattern: Job, job_id: str, title: str) -> Job:
         for r in pattern.runs
         if not r.id.startswith("pv-") or r.id == "pv-ac"
     ]
+    banks = [bank.model_copy(update={"precharge": True, "lead_as_made": []}) for bank in pattern.banks]
+    meters = [Meter(id=meter.id, card=meter.card, inverter=meter.inverter) for meter in pattern.sensing.meters]
     return Job(
         id=job_id,
         title=title,
         rule_book=pattern.rule_book,
         site=Site(supply=pattern.site.supply, earthing=pattern.site.earthing, neutral_bond=pattern.site.neutral_bond),
         equipment=pattern.equipment,
-        bank=Bank(units=pattern.bank.units, cabling=pattern.bank.cabling),
+        things=pattern.things,
+        banks=banks,
         runs=runs,
-        wall=Wall(),
-        links=Links(inverter_protocol=pattern.links.inverter_protocol),
-        sensing=Sensing(),
+        walls=[Wall(id=wall.id) for wall in pattern.walls],
+        sensing=Sensing(meters=meters),
         settings=Settings(grid_charge_a=pattern.settings.grid_charge_a),
         preferences=pattern.preferences,
         consumption=Consumption(),

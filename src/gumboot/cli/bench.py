@@ -72,7 +72,7 @@ def grown(factor: int) -> tuple[Job, Shelf]:
     document, cards = demo_house("d1-saltmarsh").model_dump(mode="json"), dict(shelf())
     count = 2 * factor
     document["loads"] = [{**load, "id": f"{load['id']}-{k}", "side": "house"} for k in range(factor) for load in document["loads"]]
-    document["bank"]["units"] = [
+    document["banks"][0]["units"] = [
         {"id": f"bat-{k + 1}", "dip_address": k + 1, "terminator": k + 1 == count, "protocol": 3} for k in range(count)
     ]
     lead = next(r for r in document["runs"] if r["id"] == "bat-1")
@@ -159,7 +159,7 @@ EDITS = (
     ("strings", "site.record_low_c", "°C", -10.0, -0.01),
     ("bank", "settings.reserve_pct", "%", 20.0, 0.1),
     ("circuits", "runs.bat-main.length_m", "m", 10.0, 0.1),
-    ("wall", "wall.placements.inverter.y_mm", "mm", 1000.0, 1.0),
+    ("wall", "walls.wall.placements.inverter.y_mm", "mm", 1000.0, 1.0),
 )
 
 

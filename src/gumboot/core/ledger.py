@@ -9,10 +9,11 @@ from pydantic import BaseModel
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Gap
+from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
-from gumboot.core.seats import Enclosed, seats_of
+from gumboot.core.seats import seats_of
 from gumboot.core.workbook import Workbook
 
 
@@ -24,8 +25,7 @@ class Ledger(Workbook):
         self.job = job
         self.seats = seats_of(job, shelf)
         self.gaps: list[Gap] = []
-        self.places: dict[str, str] = {}
-        self.enclosed: dict[str, Enclosed] = {}
+        self.house = House(job, self.seats)
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""

@@ -1,9 +1,9 @@
-"""The places of a job for equipment, each with the kind of card that belongs there."""
+"""The places of a job for equipment, each with the thing that stands there and the kind of card that belongs to it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Generic, TypeVar
 
 from gumboot.core.card import Shelf
 from gumboot.core.card.model import (
@@ -22,75 +22,203 @@ from gumboot.core.card.model import (
 )
 from gumboot.core.errors import UnknownCard, WrongCard
 from gumboot.core.job import Job
+from gumboot.core.job.bank import Bank
+from gumboot.core.job.sensing import Meter
+from gumboot.core.job.things import (
+    BoardThing,
+    BusbarThing,
+    GeneratorThing,
+    InverterThing,
+    PvInverterThing,
+    RoofBoxThing,
+    SwitchFuseThing,
+    TransferThing,
+)
 
-KIND_OF_ROLE = {
-    "inverter": "inverter",
-    "battery": "battery",
-    "module": "module",
-    "ct": "ct",
-    "switch_fuse": "switch-fuse",
-    "busbar_box": "board",
-    "roof_box": "board",
-    "sub_board": "board",
-    "main_board": "board",
-    "transfer": "transfer",
-    "generator": "generator",
-    "pv_inverter": "pv-inverter",
-    "optimiser": "optimiser",
-    "anchor": "anchor",
-}
 Enclosed = InverterCard | BatteryCard | SwitchFuseCard | BoardCard | TransferCard | GeneratorCard | PvInverterCard
 Converter = InverterCard | PvInverterCard
+Held = TypeVar(
+    "Held",
+    bound=InverterThing
+    | SwitchFuseThing
+    | BusbarThing
+    | RoofBoxThing
+    | BoardThing
+    | TransferThing
+    | GeneratorThing
+    | PvInverterThing
+    | Bank
+    | Meter,
+)
+Made = TypeVar("Made", bound=AnyCard)
+
+
+@dataclass(frozen=True, slots=True)
+class Seat(Generic[Held, Made]):
+    """A thing of the job and its card."""
+
+    thing: Held
+    card: Made
+
+    @property
+    def id(self) -> str:
+        """The job's own name of it."""
+        return self.thing.id
+
+
+InverterSeat = Seat[InverterThing, InverterCard]
+BankSeat = Seat[Bank, BatteryCard]
+BoardSeat = Seat[BoardThing, BoardCard]
+TransferSeat = Seat[TransferThing, TransferCard]
+GeneratorSeat = Seat[GeneratorThing, GeneratorCard]
+PvInverterSeat = Seat[PvInverterThing, PvInverterCard]
+SwitchFuseSeat = Seat[SwitchFuseThing, SwitchFuseCard]
+BusbarSeat = Seat[BusbarThing, BoardCard]
+RoofBoxSeat = Seat[RoofBoxThing, BoardCard]
+
+KINDS: dict[str, type[AnyCard]] = {
+    "inverter": InverterCard,
+    "switch-fuse": SwitchFuseCard,
+    "busbar": BoardCard,
+    "roof-box": BoardCard,
+    "board": BoardCard,
+    "transfer": TransferCard,
+    "generator": GeneratorCard,
+    "pv-inverter": PvInverterCard,
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Seats:
-    """The cards of a job by their places; None where none is chosen."""
+    """The things of a job with their cards; the first inverter leads its group."""
 
-    inverter: InverterCard
-    battery: BatteryCard
-    sub_board: BoardCard
-    module: ModuleCard | None
+    inverters: tuple[InverterSeat, ...]
+    banks: tuple[BankSeat, ...]
+    switch_fuses: tuple[SwitchFuseSeat, ...]
+    busbars: tuple[BusbarSeat, ...]
+    roof_boxes: tuple[RoofBoxSeat, ...]
+    boards: tuple[BoardSeat, ...]
+    transfers: tuple[TransferSeat, ...]
+    generators: tuple[GeneratorSeat, ...]
+    pv_inverters: tuple[PvInverterSeat, ...]
     ct: CtCard | None
-    switch_fuse: SwitchFuseCard | None
-    busbar_box: BoardCard | None
-    roof_box: BoardCard | None
-    main_board: BoardCard | None
-    transfer: TransferCard | None
-    generator: GeneratorCard | None
-    pv_inverter: PvInverterCard | None
+    module: ModuleCard | None
     optimiser: OptimiserCard | None
     anchor: AnchorCard | None
 
     @property
+    def inverter(self) -> InverterCard:
+        """The card of the leading inverter. Raises WrongCard."""
+        return needed(self.inverters[0].card if self.inverters else None, "inverter", "things")
+
+    @property
+    def battery(self) -> BatteryCard:
+        """The card of the first bank's batteries."""
+        return self.banks[0].card
+
+    @property
+    def switch_fuse(self) -> SwitchFuseCard | None:
+        """The first of its seat, None where there is none; so the others below."""
+        return self.switch_fuses[0].card if self.switch_fuses else None
+
+    @property
+    def busbar_box(self) -> BoardCard | None:
+        """The busbar box of the first bank."""
+        return self.busbars[0].card if self.busbars else None
+
+    @property
+    def roof_box(self) -> BoardCard | None:
+        """The box at the roof of the first inverter."""
+        return self.roof_boxes[0].card if self.roof_boxes else None
+
+    @property
+    def transfer(self) -> TransferCard | None:
+        """The transfer equipment."""
+        return self.transfers[0].card if self.transfers else None
+
+    @property
+    def generator(self) -> GeneratorCard | None:
+        """The generator."""
+        return self.generators[0].card if self.generators else None
+
+    @property
+    def pv_inverter(self) -> PvInverterCard | None:
+        """The first PV inverter."""
+        return self.pv_inverters[0].card if self.pv_inverters else None
+
+    def board(self, duty: str) -> BoardSeat | None:
+        """The first board of a duty."""
+        return next((b for b in self.boards if b.thing.duty == duty), None)
+
+    @property
+    def main_board(self) -> BoardCard | None:
+        """The main board."""
+        found = self.board("main")
+        return found.card if found else None
+
+    @property
+    def sub_board(self) -> BoardCard:
+        """The backed-up board. Raises WrongCard."""
+        found = self.board("backed-up")
+        return needed(found.card if found else None, "backed-up board", "things.sub-board.card")
+
+    @property
     def modules(self) -> ModuleCard:
         """The module card of a job that has strings. Raises WrongCard."""
-        return needed(self.module, "module")
+        return needed(self.module, "module", "equipment.module")
 
 
-Kind = TypeVar("Kind")
-
-
-def needed(card: Kind | None, role: str) -> Kind:
+def needed(card: Made | None, what: str, path: str) -> Made:
     """The card of a place that must be filled. Raises WrongCard, naming the field."""
     if card is None:
-        raise WrongCard(f"This job names no {role.replace('_', ' ')}, and what is decided needs one. Choose a card at equipment.{role}.")
+        raise WrongCard(f"This job names no {what}, and what is decided needs one. Choose a card at {path}.")
     return card
 
 
-def _seat(job: Job, shelf: Shelf, role: str) -> AnyCard | None:
-    card_id = getattr(job.equipment, role)
-    if card_id is None:
-        return None
-    try:
-        card = shelf[card_id]
-    except KeyError:
-        raise UnknownCard(f"equipment.{role}", card_id) from None
-    if card.kind != KIND_OF_ROLE[role]:
-        raise WrongCard(f"{card.title} is a {card.kind}; equipment.{role} needs a {KIND_OF_ROLE[role]}. Choose another card.")
-    return card
+class _Reader:
+    """Cards off a shelf, each of the kind that its place wants."""
+
+    def __init__(self, shelf: Shelf) -> None:
+        self.shelf = shelf
+
+    def card(self, card_id: str | None, kind: type[Made], path: str) -> Made | None:
+        """A card, None where none is chosen. Raises UnknownCard, WrongCard."""
+        if card_id is None:
+            return None
+        try:
+            card = self.shelf[card_id]
+        except KeyError:
+            raise UnknownCard(path, card_id) from None
+        if not isinstance(card, kind):
+            wanted = str(kind.model_fields["kind"].default)
+            raise WrongCard(f"{card.title} is a {card.kind}; {path} needs a {wanted}. Choose another card.")
+        return card
+
+    def seat(self, thing: Held, kind: type[Made], path: str) -> Seat[Held, Made]:
+        """A thing with its card."""
+        return Seat(thing, needed(self.card(thing.card, kind, path), "card", path))
+
+
+def _things(reader: _Reader, job: Job, of: type[Held], kind: type[Made]) -> tuple[Seat[Held, Made], ...]:
+    return tuple(reader.seat(t, kind, f"things.{t.id}.card") for t in job.things if isinstance(t, of))
 
 
 def seats_of(job: Job, shelf: Shelf) -> Seats:
-    """The cards of a job. Raises UnknownCard for one that the shelf lacks, WrongCard for one of another kind."""
-    return Seats(**{role: _seat(job, shelf, role) for role in KIND_OF_ROLE})  # type: ignore[arg-type]
+    """The things of a job with their cards. Raises UnknownCard for one that the shelf lacks, WrongCard for one of another kind."""
+    reader, chosen = _Reader(shelf), job.equipment
+    meter = job.sensing.meters[0] if job.sensing.meters else None
+    return Seats(
+        inverters=_things(reader, job, InverterThing, InverterCard),
+        banks=tuple(reader.seat(bank, BatteryCard, f"banks.{bank.id}.card") for bank in job.banks),
+        switch_fuses=_things(reader, job, SwitchFuseThing, SwitchFuseCard),
+        busbars=_things(reader, job, BusbarThing, BoardCard),
+        roof_boxes=_things(reader, job, RoofBoxThing, BoardCard),
+        boards=_things(reader, job, BoardThing, BoardCard),
+        transfers=_things(reader, job, TransferThing, TransferCard),
+        generators=_things(reader, job, GeneratorThing, GeneratorCard),
+        pv_inverters=_things(reader, job, PvInverterThing, PvInverterCard),
+        ct=reader.card(meter.card, CtCard, f"sensing.meters.{meter.id}.card") if meter else None,
+        module=reader.card(chosen.module, ModuleCard, "equipment.module"),
+        optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),
+        anchor=reader.card(chosen.anchor, AnchorCard, "equipment.anchor"),
+    )

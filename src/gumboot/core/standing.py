@@ -193,7 +193,7 @@ def _derived_spread(plan: Plan, judged: dict[str, Judged]) -> None:
     """The pack spread follows from the pack voltages: nobody types it."""
     if "pack-spread" not in judged:
         return
-    packs = [judged[f"pack-{u.id}"].record for u in plan.job.bank.units]
+    packs = [judged[f"pack-{u.id}"].record for u in plan.job.banks[0].units]
     values = [float(r.value["value"]) for r in packs if r is not None and isinstance(r.value.get("value"), (int, float))]
     if len(values) < len(packs):
         judged["pack-spread"] = Judged(None)
@@ -322,11 +322,11 @@ def _meter_tests(records: Sequence[Record], channels: set[str]) -> list[MeterTes
 
 
 def _meter(plan: Plan, records: Sequence[Record]) -> MeterVerdict | None:
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     placed = {ct.place.channel for ct in plan.sensing.cts}
-    channels = [Channel(c.id, c.leg, c.reference) for c in inverter.ct_channels if c.id in placed]  # type: ignore[union-attr]
+    channels = [Channel(c.id, c.leg, c.reference) for c in inverter.ct_channels if c.id in placed]
     tests = _meter_tests(records, placed) if channels else []
-    return solve(channels, tests, inverter.output) if tests else None  # type: ignore[union-attr]
+    return solve(channels, tests, inverter.output) if tests else None
 
 
 LINK_TASKS = (

@@ -25,7 +25,7 @@ ENVIRONMENT = Environment(
 
 
 def _supply(plan: Plan) -> str:
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     return supply_text(inverter) if isinstance(inverter, InverterCard) else ""
 
 

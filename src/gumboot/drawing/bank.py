@@ -21,12 +21,12 @@ def _battery(c: Canvas, x: float, y: float, w: float, h: float, title: str) -> N
 
 def _units(c: Canvas, plan: Plan) -> float:
     """Batteries side by side on busbars, with leads; returns where the busbars end."""
-    units = plan.job.bank.units
+    units = plan.job.banks[0].units
     w, gap = min(96.0, (430 - 12 * len(units)) / len(units)), 16.0
     bar_right = 24 + len(units) * (w + gap)
     c.line(10, 44, bar_right, 44, "wire-red", 6)
     c.line(10, 66, bar_right, 66, "wire-black", 6)
-    c.text(10, 32, f"busbars {figure_text(plan.figures[f'card.{plan.job.equipment.busbar_box}.busbar_a'])}", 11, ink="pencil")
+    c.text(10, 32, f"busbars {figure_text(plan.figures[f'card.{plan.seats.busbars[0].card.id}.busbar_a'])}", 11, ink="pencil")
     for i, unit in enumerate(units):
         x = 16 + i * (w + gap)
         sized = plan.circuits.sized.get(unit.id)
@@ -48,7 +48,7 @@ def _units(c: Canvas, plan: Plan) -> float:
 
 def _column(c: Canvas, plan: Plan) -> float:
     """A stack, a row of blocks or one battery, drawn as it stands; returns where its leads end."""
-    card, units = plan.shelf[plan.job.equipment.battery], plan.job.bank.units
+    card, units = plan.seats.battery, plan.job.banks[0].units
     if not isinstance(card, BatteryCard):
         raise TypeError(f"{card.id} is no battery card")
     n = len(units)
@@ -73,7 +73,7 @@ def _column(c: Canvas, plan: Plan) -> float:
         c.text(135, y + h / 2 + 4, unit.id, 12 if h > 18 else 10, "middle", bold=True)
     if card.arrangement == "docked":
         c.rect(46, 10, 178, 216, None, "ink", 1.8, r=4)
-        c.text(135, 32, plan.shelf[plan.job.equipment.inverter].title, 12, "middle", bold=True)
+        c.text(135, 32, plan.seats.inverter.title, 12, "middle", bold=True)
         return 0.0
     top = 216 - n * h
     c.path([(100, top), (100, 44), (300, 44)], "wire-red", 4)
@@ -84,11 +84,11 @@ def _column(c: Canvas, plan: Plan) -> float:
 def bank_drawing(plan: Plan) -> Markup:
     """The bank as it stands, its leads, device and inverter, with what each carries."""
     c = Canvas("bank", 728, 236, "The battery bank with its leads and fuse")
-    bar_right = _units(c, plan) if plan.job.equipment.busbar_box else _column(c, plan)
+    bar_right = _units(c, plan) if plan.seats.busbar_box else _column(c, plan)
     if bar_right:
         _main(c, plan, bar_right)
     notes = (
-        (plan.bank.supply.fault_a, "fault current at " + ("busbars" if plan.job.equipment.busbar_box else "terminals")),
+        (plan.bank.supply.fault_a, "fault current at " + ("busbars" if plan.seats.busbar_box else "terminals")),
         (plan.bank.precharge_s, "pre-charge at least"),
         (plan.bank.supply.usable, "usable at the cells"),
         (plan.bank.supply.delivered, "delivered on the AC side"),

@@ -14,7 +14,7 @@ from gumboot.drawing.svg import Canvas
 
 
 def _output(plan: Plan) -> str:
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     return inverter.output if isinstance(inverter, InverterCard) else "single phase"
 
 

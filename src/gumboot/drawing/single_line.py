@@ -76,7 +76,7 @@ class _Diagram:
 
     def card(self, role: str, field: str) -> Figure | None:
         """A figure read off the card in a role, if the plan has read it."""
-        return self.plan.figures.get(f"card.{getattr(self.plan.job.equipment, role)}.{field}")
+        return self.plan.figures.get(f"card.{getattr(self.plan.seats, role).id}.{field}")
 
     def wire(self, points: list[tuple[float, float]], node: str = "", figure: Figure | None = None) -> None:
         """A conductor: heavy and coloured when its node is live, thin otherwise. It opens its circuit's figure."""
@@ -169,17 +169,17 @@ class _Diagram:
 
 def _modules(d: _Diagram, y: float, t: TrackerPlan) -> None:
     x = LEFT
-    with d.c.opens(t.cold_v.key, f"{t.tracker.id}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
+    with d.c.opens(t.cold_v.key, f"{t.name}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
         d.c.path([(x, y + 14), (x + 10, y - 14), (x + 58, y - 14), (x + 48, y + 14)], "ink", 1.6, "cell", closed=True)
         for k in (1, 2, 3):
             d.c.line(x + k * 12, y + 14, x + k * 12 + 10, y - 14, "pencil", 0.7)
         times = f"{len(t.strings)} × " if len(t.strings) > 1 else ""
-        d.c.text(x, y + 27, f"{t.tracker.id}, {times}{t.modules} modules", 11, ink="pencil")
+        d.c.text(x, y + 27, f"{t.name}, {times}{t.modules} modules", 11, ink="pencil")
 
 
 def _string_rows(d: _Diagram, trackers: list[TrackerPlan], right: float) -> None:
     for k, t in enumerate(trackers):
-        cid = f"pv-{t.tracker.id.lower()}"
+        cid = t.circuit
         y = d.at.rows[cid]
         _modules(d, y, t)
         d.wire([(LEFT + 53, y), (SWITCH_X, y)], "pv-strings", d.conductor(cid))
@@ -193,7 +193,7 @@ def _string_rows(d: _Diagram, trackers: list[TrackerPlan], right: float) -> None
 
 
 def _parallel(d: _Diagram) -> None:
-    units, at = d.plan.job.bank.units, d.at
+    units, at = d.plan.job.banks[0].units, d.at
     energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
     bar = 104.0
     tight = len(at.units) > 1 and at.units[1] - at.units[0] < 24
@@ -228,7 +228,7 @@ def _parallel(d: _Diagram) -> None:
 
 def _column(d: _Diagram, y: float) -> None:
     """A stack, blocks in series, or one battery: drawn as a column with what it holds."""
-    card, units = d.plan.shelf[d.plan.job.equipment.battery], d.plan.job.bank.units
+    card, units = d.plan.seats.battery, d.plan.job.banks[0].units
     if not isinstance(card, BatteryCard):
         raise TypeError(f"{card.id} is no battery card")
     rows = len(units) if card.in_series else 1
@@ -246,7 +246,7 @@ def _column(d: _Diagram, y: float) -> None:
         with d.opening(links.installed, "Links between the blocks"):
             d.c.text(LEFT, below + 14, f"links {figure_text(links.installed)}", 11, ink="pencil", mono=True)
     d.wire([(LEFT + 62, y), (LEFT + 84, y)], f"{units[0].id}-cells", d.conductor("bat-main"))
-    fused = bool(d.plan.job.equipment.switch_fuse)
+    fused = bool(d.plan.seats.switch_fuse)
     main = d.sized("bat-main")
     d.wire([(LEFT + 84, y), (SWITCH_X, y)], "dc-bus" if fused else "inverter-dc", d.conductor("bat-main"))
     d.switch(LEFT + 86, y, units[0].id, "Battery's own switch", None if fused or main is None else main.device)
@@ -256,17 +256,17 @@ def _battery(d: _Diagram) -> None:
     y, right = d.at.rows.get("bat-main"), d.at.inverter[0]
     if y is None:
         return
-    main, boxed = d.sized("bat-main"), bool(d.plan.job.equipment.busbar_box)
+    main, boxed = d.sized("bat-main"), bool(d.plan.seats.busbar_box)
     if boxed:
         _parallel(d)
-        d.wire([(104, y), (SWITCH_X, y)], "dc-bus" if d.plan.job.equipment.switch_fuse else "inverter-dc", d.conductor("bat-main"))
+        d.wire([(104, y), (SWITCH_X, y)], "dc-bus" if d.plan.seats.switch_fuse else "inverter-dc", d.conductor("bat-main"))
     else:
         _column(d, y)
     d.wire([(SWITCH_X, y), (right, y)], "inverter-dc", d.conductor("bat-main"))
     start = 112.0 if boxed else 106.0
     d.cores("bat-main", start, y)
     d.label("bat-main", start + 4, y)
-    if d.plan.job.equipment.switch_fuse:
+    if d.plan.seats.switch_fuse:
         d.switch(SWITCH_X, y, "battery-switch", "Battery switch-fuse", main.device if main else None, fuse=True)
 
 
@@ -288,7 +288,7 @@ def _generator(d: _Diagram) -> None:
 
 def supply_words(plan: Plan) -> str:
     """What the network brings, as written beside the meter."""
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     if not isinstance(inverter, InverterCard):
         raise TypeError(f"{inverter.id} is no inverter card")
     volts = f"{inverter.leg_v:g}/{inverter.output_v:g} V" if inverter.output != "single phase" else f"{inverter.output_v:g} V"
@@ -423,7 +423,7 @@ def _coupled(d: _Diagram) -> None:
         return
     left, right = d.at.inverter
     _string_rows(d, d.at.coupled, left)
-    last = max([y, *(d.at.rows[f"pv-{t.tracker.id.lower()}"] for t in d.at.coupled)])
+    last = max([y, *(d.at.rows[t.circuit] for t in d.at.coupled)])
     watts, sized = d.card("pv_inverter", "output_w"), d.sized("pv-ac")
     named = d.box(left, right, y - 24, last + 24, "PV inverter", watts)
     if watts:
@@ -439,14 +439,14 @@ def _coupled(d: _Diagram) -> None:
 
 
 def _inverter(d: _Diagram) -> None:
-    inverter, supply = d.plan.shelf[d.plan.job.equipment.inverter], d.plan.bank.supply
+    inverter, supply = d.plan.seats.inverter, d.plan.bank.supply
     if not isinstance(inverter, InverterCard):
         raise TypeError(f"{inverter.id} is no inverter card")
     (left, right), (top, bottom) = d.at.inverter, d.at.inverter_y
     y = d.box(left, right, top, bottom, inverter.title, d.card("inverter", "output_w")) + 22
     middle = (left + right) / 2
     if "bat-main" not in d.at.rows:
-        n = len(d.plan.job.bank.units)
+        n = len(d.plan.job.banks[0].units)
         with d.c.opens("bank.usable", "Usable energy of the batteries inside"):
             d.c.text(middle, y, f"{n} batter{'ies' if n > 1 else 'y'} inside", 12, "middle")
         y += 17

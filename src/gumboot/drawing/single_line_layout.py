@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from gumboot.core.card.model import InverterCard, TransferCard
+from gumboot.core.card.model import InverterCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 
@@ -36,27 +36,26 @@ class Layout:
 
 def transfer_style(plan: Plan) -> str:
     """``gateway``, ``manual``, or nothing where no transfer equipment stands."""
-    card = plan.shelf[plan.job.equipment.transfer] if plan.job.equipment.transfer else None
-    return card.style if isinstance(card, TransferCard) else ""
+    return plan.seats.transfer.style if plan.seats.transfer else ""
 
 
 def has_grid(plan: Plan) -> bool:
     """Whether a grid is drawn."""
-    return plan.job.site.supply != "none" and plan.job.equipment.main_board is not None
+    return plan.job.site.supply != "none" and plan.seats.main_board is not None
 
 
 def _left(plan: Plan, at: Layout) -> float:
     """Strings, bank and generator on the inverter's left, each on its row; returns where they end."""
     y = 8.0
     for t in at.own:
-        at.rows[f"pv-{t.tracker.id.lower()}"] = y + ABOVE
+        at.rows[t.circuit] = y + ABOVE
         y += ABOVE + CAPTION + 4
     if at.own:
         y += BELOW - CAPTION
     ids = {c.id for c in plan.circuits.all}
     if "bat-main" in ids:
-        n = len(plan.job.bank.units)
-        if plan.job.equipment.busbar_box:
+        n = len(plan.job.banks[0].units)
+        if plan.seats.busbar_box:
             pitch = 30.0 if n <= 4 else max(15.0, 150.0 / n)
             span = (n - 1) * pitch
             top = max(y + 36, y + ABOVE + 8 - span / 2)
@@ -66,7 +65,7 @@ def _left(plan: Plan, at: Layout) -> float:
         else:
             at.rows["bat-main"] = y + ABOVE + 30
             y = at.rows["bat-main"] + 70
-    if plan.job.equipment.generator:
+    if plan.seats.generator:
         at.rows["generator-feed"] = y + ABOVE
         y += ABOVE + BELOW
     return y
@@ -103,9 +102,10 @@ def _right(plan: Plan, at: Layout) -> float:
 def lay_out(plan: Plan) -> Layout:
     """The layout of a plan's single-line diagram, for every kind of system."""
     trackers = plan.strings.trackers if plan.strings else ()
-    at = Layout(own=[t for t in trackers if t.place == "inverter"], coupled=[t for t in trackers if t.place == "pv-inverter"])
+    others = {other.id for other in plan.seats.pv_inverters}
+    at = Layout(own=[t for t in trackers if t.place == plan.house.lead.id], coupled=[t for t in trackers if t.place in others])
     left, right = _left(plan, at), _right(plan, at)
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     ports = [v for k, v in at.rows.items() if not (k in ("backup", "grid", "through") and at.style == "gateway")]
     if at.style == "gateway":
         ports = [v for k, v in at.rows.items() if k not in ("backup", "grid")]
@@ -117,11 +117,11 @@ def lay_out(plan: Plan) -> Layout:
         bottom = top + 150
     at.inverter_y = (top, bottom)
     end = max(left, right, bottom + 8)
-    if plan.job.equipment.pv_inverter:
+    if plan.seats.pv_inverter:
         y = max(end - 30, at.inverter_y[1]) + ABOVE
         at.rows["pv-ac"] = y
         for k, t in enumerate(at.coupled):
-            at.rows[f"pv-{t.tracker.id.lower()}"] = y + k * (ABOVE + CAPTION + 4)
+            at.rows[t.circuit] = y + k * (ABOVE + CAPTION + 4)
         last = y + max(0, len(at.coupled) - 1) * (ABOVE + CAPTION + 4)
         at.sub_y = (at.sub_y[0], y + 42)
         end = last + BELOW + 8

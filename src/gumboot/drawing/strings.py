@@ -118,9 +118,8 @@ def compass(azimuth_deg: float) -> str:
 
 def terminal_rating(plan: Plan, t: TrackerPlan, bridged: bool) -> Figure | None:
     """What one terminal, or two under the bridge, bears, off the card that holds the tracker."""
-    card = plan.job.equipment.inverter if t.place == "inverter" else plan.job.equipment.pv_inverter
     field = "bridge_max_a" if bridged and t.tracker.bridge_max_a is not None else "terminal_max_a"
-    return plan.figures.get(f"card.{card}.trackers.{t.tracker.id}.{field}")
+    return plan.figures.get(f"card.{plan.house.card_at(t.place).id}.trackers.{t.tracker.id}.{field}")
 
 
 def terminals_drawing(plan: Plan) -> Markup:
@@ -133,9 +132,9 @@ def terminals_drawing(plan: Plan) -> Markup:
     for n, t in enumerate(rows):
         x, bridged = n * pitch, any(s.bridge for s in t.strings)
         # Judged by the plan; drawn here.
-        over = any(f.where == t.tracker.id and f.code in ("PV-TERMINAL-CURRENT", "PV-BRIDGE") for f in plan.findings)
+        over = any(f.where == t.name and f.code in ("PV-TERMINAL-CURRENT", "PV-BRIDGE") for f in plan.findings)
         bears = terminal_rating(plan, t, bridged)
-        c.text(x, 13, t.tracker.id, 13, bold=True)
+        c.text(x, 13, t.name, 13, bold=True)
         for k in range(2):
             tx = x + 6 + 34 * k
             used = k == 0 or bridged
@@ -175,7 +174,7 @@ def _ruler(c: Canvas, y: float, t: TrackerPlan, system: str, hot_c: float, cold_
     sx = width / top
     at: Axis = lambda v: x0 + v * sx
     over = t.cold_v.value > t.limit_v.value
-    c.text(0, y + 32, t.tracker.id, 16, bold=True)
+    c.text(0, y + 32, t.name, 16, bold=True)
     c.text(0, y + 50, f"{t.modules} × {t.face.title.lower()}", 12, ink="pencil")
     with c.opens(t.operating_a.key, f"Operating current {figure_text(t.operating_a)}"):
         c.text(0, y + 66, f"{figure_text(t.operating_a)} · max {figure_text(t.maximum_a)}", 12, ink="pencil", mono=False)
@@ -222,7 +221,7 @@ def rulers_drawing(plan: Plan, system: str) -> Markup:
     trackers = plan.strings.trackers
     c = Canvas("rulers", 728, 106 * len(trackers) + 20, "Voltage of each tracker against its window and limit")
     for i, t in enumerate(trackers):
-        hot = plan.figures.get(f"strings.{t.tracker.id}.hot_cell")
+        hot = plan.figures.get(f"strings.{t.key}.hot_cell")
         hot_c = hot.value if hot else 0.0
         _ruler(c, 6 + 106 * i, t, system, hot_c, plan.job.site.record_low_c or 0.0)
     y = 106 * len(trackers) + 2

@@ -27,7 +27,7 @@ def canvas(plan: Plan, system: str) -> Canvas | None:
     wall = plan.wall
     if wall is None:
         return None
-    job = plan.job.wall
+    job = plan.job.walls[0]
     scale = 676 / wall.width_mm
     left, top = 46.0, 40.0
     floor = top + wall.height_mm * scale
@@ -105,7 +105,7 @@ def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> Non
 
 def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: float, system: str) -> None:
     wall = plan.wall
-    inverter = next((b for b in wall.boxes if b.id == "inverter"), None) if wall else None
+    inverter = next((b for b in wall.boxes if b.is_inverter), None) if wall else None
     if inverter is None or not inverter.holes:
         return
     first = inverter.holes[0]
@@ -121,7 +121,7 @@ def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: floa
         second = inverter.holes[1]
         c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
     c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
-    batteries = [b for b in wall.boxes if b.id in {u.id for u in plan.job.bank.units}] if wall else []
+    batteries = [b for b in wall.boxes if b.id in {u.id for u in plan.job.banks[0].units}] if wall else []
     for a, b in itertools.pairwise(batteries):
         y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:

@@ -31,13 +31,14 @@ def _mark(c: Canvas, x: float, y: float, r: float, term: Termination, standing: 
 def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], str], current: str = "") -> Markup:
     """The map of one enclosure; each terminal leads to its card."""
     terms = [t for t in plan.terminations if t.place == place]
-    w, h = SIZE.get(place, (358.0, 132.0))
+    kind = "busbar" if any(b.id == place for b in plan.seats.busbars) else plan.house.card_at(place).kind
+    w, h = SIZE.get(kind, (358.0, 132.0))
     c = Canvas(f"map-{place}", w, h, f"Terminals of {place}")
     c.rect(1, 1, w - 2, h - 2, "plaster", "ink", 1.8)
     titled: set[str] = set()
     for t in terms:
         x, y = 14 + t.terminal.x * (w - 28), 8 + t.terminal.y * (h - 30)
-        if t.port not in titled and place == "inverter":
+        if t.port not in titled and kind == "inverter":
             first = min(o.terminal.x for o in terms if o.port == t.port)
             c.text(14 + first * (w - 28) - 8, y - 18, t.port_title, 11, ink="pencil")
             titled.add(t.port)
@@ -48,7 +49,7 @@ def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], 
             c.text(
                 x,
                 y + 24,
-                t.terminal.title if place != "busbar" else t.terminal.title.replace("bat-", "b"),
+                t.terminal.title if kind != "busbar" else t.terminal.title.replace("bat-", "b"),
                 11,
                 "middle",
                 "ink" if t.id == current else "pencil",

@@ -12,6 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from gumboot.core.job import BadPath, Job, read_path, set_path
+from gumboot.core.job.upgrade import upgraded
 from gumboot.store.models import JobRow, RevisionRow
 from gumboot.store.recent import Recent
 
@@ -165,7 +166,7 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
 
     def build(head: RevisionRow) -> RevisionRow | None:
         if head.number != base:
-            seen, now = _value(_row(db, job_id, base).document, path), _value(head.document, path)
+            seen, now = (_value(upgraded(row.document), path) for row in (_row(db, job_id, base), head))
             if now not in (seen, value):
                 raise Conflict(path, value, now, _last_author(db, job_id, path, base) or head.author, head.number)
         # A document written before a field existed gets the field with its default first, so that a path to it is known.

@@ -34,7 +34,7 @@ class Adder:
     fields: tuple[Asked, ...]
     stem: str = ""
     single: bool = False
-    begins: Callable[[Job], dict[str, Any]] | None = None
+    begins: Callable[[Job, str], dict[str, Any]] | None = None
 
 
 class BadItem(GumbootError):
@@ -45,9 +45,9 @@ class BadItem(GumbootError):
         self.field = field
 
 
-def _next_battery(job: Job) -> dict[str, Any]:
-    last = job.bank.units[-1]
-    taken = {u.id for u in job.bank.units}
+def _next_battery(job: Job, path: str) -> dict[str, Any]:
+    last = next(bank for bank in job.banks if bank.id == path.split(".")[1]).units[-1]
+    taken = {u.id for bank in job.banks for u in bank.units} | {t.id for t in job.things}
     name = next(f"bat-{n}" for n in range(1, 200) if f"bat-{n}" not in taken)
     return {
         "id": name,
@@ -81,7 +81,7 @@ ADDERS: Mapping[str, Adder] = {
                 Asked("height_mm", "length up the slope", "mm"),
             ),
             stem="face",
-            begins=lambda _: {"columns": 1, "rows": 1},
+            begins=lambda *_: {"columns": 1, "rows": 1},
         ),
         Adder(
             "faces.*.obstacles",
@@ -105,9 +105,9 @@ ADDERS: Mapping[str, Adder] = {
                 Asked("modules", "modules", kind="whole"),
             ),
         ),
-        Adder("bank.units", "battery", (), begins=_next_battery),
+        Adder("banks.*.units", "battery", (), begins=_next_battery),
         Adder(
-            "wall.openings",
+            "walls.*.openings",
             "opening or appliance",
             (
                 Asked("title", "what", kind="text", wide=True),
@@ -116,9 +116,9 @@ ADDERS: Mapping[str, Adder] = {
             ),
             stem="opening",
         ),
-        Adder("wall.placements", "box", (Asked("id", "box", kind="place"), *_BOX[:2])),
+        Adder("walls.*.placements", "box", (Asked("id", "box", kind="place"), *_BOX[:2])),
         Adder(
-            "wall.board",
+            "walls.*.board",
             "backing board",
             (
                 Asked("material", "material", kind="choice", options=("cement board", "plywood", "none")),
@@ -128,7 +128,7 @@ ADDERS: Mapping[str, Adder] = {
             single=True,
         ),
         Adder(
-            "sensing.cts",
+            "sensing.meters.*.cts",
             "current transformer",
             (
                 Asked("channel", "channel", kind="channel"),
@@ -163,7 +163,7 @@ def adder_of(path: str) -> Adder | None:
     if path in ADDERS:
         return ADDERS[path]
     parts = path.split(".")
-    return ADDERS.get(".".join((parts[0], "*", *parts[2:]))) if len(parts) > 2 else None
+    return ADDERS.get(".".join((*parts[:-2], "*", parts[-1]))) if len(parts) > 2 else None
 
 
 def _value(asked: Asked, text: str, system: str) -> Any:
@@ -191,7 +191,7 @@ def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
     if adder is None:
         raise BadItem("", "Nothing is added to that list here.")
     present = read_path(job.model_dump(mode="json"), path)
-    item: dict[str, Any] = dict(adder.begins(job)) if adder.begins else {}
+    item: dict[str, Any] = dict(adder.begins(job, path)) if adder.begins else {}
     for asked in adder.fields:
         item[asked.name] = _value(asked, typed.get(asked.name, asked.default), job.preferences.units)
     if adder.stem:

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from gumboot.core.card.model import AnchorCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.survey import QUESTIONS, asked_first
-from gumboot.core.plan.topology import SINGLE_PLACES
+from gumboot.core.plan.survey import GROUPS, asked_first
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
@@ -70,8 +68,9 @@ def leg_options(view: Bench) -> list[str]:
 
 def tracker_ids(view: Bench) -> list[str]:
     """Trackers of every inverter of the job."""
-    cards = [view.plan.shelf[c] for c in (view.job.equipment.inverter, view.job.equipment.pv_inverter) if c]
-    return [t.id for card in cards for t in getattr(card, "trackers", [])]
+    seats = view.plan.seats
+    cards = [seat.card for seat in seats.inverters], [seat.card for seat in seats.pv_inverters]
+    return [t.id for group in cards for card in group for t in card.trackers]
 
 
 def sizes_of(view: Bench) -> tuple[str, ...]:
@@ -127,17 +126,14 @@ def live_now(view: Bench) -> dict[str, str]:
 
 def free_places(view: Bench) -> list[str]:
     """Boxes of this job that have no place on the wall yet."""
-    hung = {p.id for p in view.job.wall.placements}
-    boxes = [*SINGLE_PLACES, *(u.id for u in view.job.bank.units)]
-    named = {place for place, role in SINGLE_PLACES.items() if getattr(view.job.equipment, role)} | {u.id for u in view.job.bank.units}
-    away = {"roof", "main-board", "generator"}
-    return [x for x in boxes if x in named and x not in hung and x not in away]
+    hung = {p.id for wall in view.job.walls for p in wall.placements}
+    return [x for x in view.plan.house.hangable if x not in hung]
 
 
 def free_channels(view: Bench) -> list[str]:
     """CT inputs of the inverter that have no CT yet."""
-    used = {c.channel for c in view.job.sensing.cts}
-    return [c.id for c in getattr(view.plan.shelf[view.job.equipment.inverter], "ct_channels", []) if c.id not in used]
+    used = {c.channel for c in view.job.sensing.meters[0].cts}
+    return [c.id for c in getattr(view.plan.seats.inverter, "ct_channels", []) if c.id not in used]
 
 
 def where_of(view: Bench, path: str) -> str:
@@ -153,11 +149,11 @@ def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
 
 def fixing_text(view: Bench) -> str:
     """What goes into the holes of the drill list."""
-    wall = view.job.wall
+    wall = view.job.walls[0]
     if wall.surface != "masonry":
         return f"{wall.anchor.diameter_mm:g} × {wall.anchor.length_mm:g} mm lag screws"
-    card = view.plan.shelf.get(view.job.equipment.anchor or "")
-    if not isinstance(card, AnchorCard):
+    card = view.plan.seats.anchor
+    if card is None:
         return "the masonry anchor is not chosen"
     return f"{card.title}: {card.hole_mm:g} mm bit, {card.hole_depth_mm:g} mm deep"
 
@@ -176,7 +172,7 @@ def cards_behind(view: Bench) -> dict[str, Any]:
 def batteries(view: Bench) -> list[Any]:
     """Battery cards, the job's own first."""
     rows = [c for c in view.shelf.values() if c.kind == "battery"]
-    return sorted(rows, key=lambda c: (c.id != view.job.equipment.battery, c.title))
+    return sorted(rows, key=lambda c: (c.id != view.plan.seats.battery.id, c.title))
 
 
 def joins(view: Bench) -> tuple[Refusal, ...] | str:
@@ -232,8 +228,8 @@ def cited(key: str) -> str:
 
 # What two designs are told apart by at a glance.
 GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
-    ("Inverter", lambda p: p.shelf[p.job.equipment.inverter].title),
-    ("Batteries", lambda p: f"{len(p.job.bank.units)} × {p.shelf[p.job.equipment.battery].title}"),
+    ("Inverter", lambda p: p.seats.inverter.title),
+    ("Batteries", lambda p: f"{len(p.job.banks[0].units)} × {p.seats.battery.title}"),
     ("Modules", lambda p: str(sum(s.modules for s in p.job.strings))),
     ("Stops, cautions", lambda p: f"{len(p.stops)}, {sum(f.level == 'caution' for f in p.findings)}"),
     ("Not answered", lambda p: str(len(p.gaps))),
@@ -277,5 +273,5 @@ WORDS: dict[str, Any] = {
     "tracker_ids": tracker_ids,
     "sizes_of": sizes_of,
     "lbf_ft": lbf_ft_from_nm,
-    "GROUPS": list(dict.fromkeys(q.group for q in QUESTIONS)),
+    "GROUPS": GROUPS,
 }

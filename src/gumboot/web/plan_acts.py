@@ -15,6 +15,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.intake.consumption_csv import read_consumption
 from gumboot.core.intake.loads_csv import MOST_BYTES, read_loads
 from gumboot.core.job import BadPath, Job, read_path, write_path
+from gumboot.core.job.fitting import fit
 from gumboot.core.job.model import Consumption, String
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.upkeep import without_battery
@@ -109,9 +110,21 @@ def remove_item(request: Request, job_id: str, db: Db, person: Author, path: Tex
         if adder.single:
             return _patched(job, path, None)
         less = _patched(job, f"{path}.-{item}", None)
-        return without_battery(less, item) if path == "bank.units" else less
+        return without_battery(less, item) if path.startswith("banks.") else less
 
     return act(request, db, person, job_id, station, change, f"{path}: {item} removed", f"list-{path}")
+
+
+@ROUTER.post("/jobs/{job_id}/things/fit")
+def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text, value: Text = "") -> Response:
+    """Choose the card of a thing; a thing that is not there is put in, and one left without a card is taken out."""
+
+    def change(job: Job) -> Job:
+        document = job.model_dump(mode="json")
+        fit(document, path.removeprefix("things.").removesuffix(".card"), value or None)
+        return Job.model_validate(document)
+
+    return act(request, db, person, job_id, "survey", change, f"{path} {value or 'taken out'}", path)
 
 
 @ROUTER.post("/jobs/{job_id}/loads/pick")

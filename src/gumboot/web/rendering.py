@@ -23,7 +23,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_text
-from gumboot.core.plan.survey import QUESTIONS, asked_of
+from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
@@ -48,8 +48,7 @@ ENVIRONMENT.globals.update(
     show=show,
     version=__version__,
     LEGS=standings.LEGS,
-    QUESTIONS=QUESTIONS,
-    asked_of=asked_of,
+    questions_of=questions_of,
     book=book,
     supply_text=supply_text,
     link_tasks=standings.link_tasks,
@@ -145,7 +144,7 @@ class Bench:
         value = self.value(path)
         if value is None:
             return ""
-        if path == "links.lead_as_made":
+        if path == "banks.bank.lead_as_made":
             return " ".join(f"{x['inverter_pin']}-{x['battery_pin']}" for x in value)
         if isinstance(value, list):
             return " ".join(x if isinstance(x, str) else f"{x:g}" for x in value)
@@ -178,7 +177,7 @@ def shelf_of(db: Session, job: Job) -> Shelf:
 
 def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
     """What an edit of a field adds beside what was typed: runs for new circuits, card revisions, and CTs when they are chosen."""
-    return lambda job: completed(job, shelf_of(db, job), fit_cts=path in ("new", "equipment.ct", "equipment.inverter"))
+    return lambda job: completed(job, shelf_of(db, job), fit_cts=path in ("new", "sensing.meters.meter.card", "things.inverter.card"))
 
 
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:
@@ -210,4 +209,4 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
     return render("bench.html" if fragment else "station.html", status, b=view)
 
 
-ENVIRONMENT.globals.update(page_words.WORDS, ADDERS=lists.ADDERS, studies=studies)
+ENVIRONMENT.globals.update(page_words.WORDS, adder_of=lists.adder_of, studies=studies)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding, Gap
+from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, plan_bank, plan_supply
@@ -29,6 +30,7 @@ from gumboot.core.plan.strings import StringsPlan, plan_strings
 from gumboot.core.plan.survey import check_survey
 from gumboot.core.plan.terminations import Termination, plan_terminations
 from gumboot.core.plan.wall import WallPlan, plan_wall
+from gumboot.core.seats import Seats
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,7 @@ class Plan:
 
     job: Job
     shelf: Shelf
+    house: House
     figures: dict[str, Figure]
     findings: tuple[Finding, ...]
     gaps: tuple[Gap, ...]
@@ -53,6 +56,11 @@ class Plan:
     settings: SettingsPlan
     live_checks: tuple[Check, ...]
     labels: tuple[Label, ...]
+
+    @property
+    def seats(self) -> Seats:
+        """The things of the job with their cards."""
+        return self.house.seats
 
     @property
     def stops(self) -> tuple[Finding, ...]:
@@ -99,6 +107,7 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     return Plan(
         job,
         shelf,
+        ledger.house,
         ledger.figures,
         tuple(ledger.findings),
         tuple(ledger.gaps),

@@ -65,17 +65,17 @@ def plan_sensing(ledger: Ledger) -> SensingPlan:
     if not inverter.ct_channels or job.site.supply == "none":
         return SensingPlan(())
     if card is None:
-        ledger.gap("equipment.ct", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
+        ledger.gap("sensing.meters.meter.card", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
         return SensingPlan(())
     rated = ledger.read(card, "rated_a")
     if job.site.service_main_a is not None:
         ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")))
-    placed = {c.channel: c for c in job.sensing.cts}
+    placed = {c.channel: c for c in job.sensing.meters[0].cts}
     plans = []
     for channel in inverter.ct_channels:
         place = placed.get(channel.id)
         if place is None:
-            ledger.gap("sensing.cts", "sensing", f"Where does {channel.id} sit?", "What the inverter knows of the grid")
+            ledger.gap("sensing.meters.meter.cts", "sensing", f"Where does {channel.id} sit?", "What the inverter knows of the grid")
             continue
         plans.append(_ct(ledger, channel, place))
     return SensingPlan(tuple(plans))

@@ -22,6 +22,7 @@ class Asking:
 
     job: Job
     book: RuleBook
+    wall: Wall
 
     @property
     def grid(self) -> bool:
@@ -47,26 +48,9 @@ class Question:
     unit: str
     unlocks: str
     options: tuple[str, ...]
-    needed: Needed
 
 
-def asked_of(question: Question, job: Job) -> bool:
-    """Whether a job needs this answer: no PV question without strings, none of the grid where there is none."""
-    return question.needed(Asking(job, book(job.rule_book)))
-
-
-MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
-
-
-def _question(path: str, group: str, needed: Needed) -> Question:
-    section, field = path.split(".")
-    told = declared(MODELS[section], field)
-    unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
-    unit = told.unit if isinstance(told, Quantity) else ""
-    return Question(path, group, told.name, unit, unlocks, options(MODELS[section], field), needed)
-
-
-_ASKED: tuple[tuple[str, str, Needed], ...] = (
+ASKED: tuple[tuple[str, str, Needed], ...] = (
     ("site.record_low_c", "Climate", lambda a: bool(a.job.strings)),
     ("site.summer_high_c", "Climate", lambda a: bool(a.job.strings)),
     ("site.room_low_c", "Climate", lambda _: True),
@@ -88,16 +72,36 @@ _ASKED: tuple[tuple[str, str, Needed], ...] = (
     ("wall.width_mm", "Wall", lambda _: True),
     ("wall.height_mm", "Wall", lambda _: True),
     ("wall.surface", "Wall", lambda _: True),
-    ("wall.masonry", "Wall", lambda a: a.job.wall.surface == "masonry"),
-    ("wall.stud_spacing_mm", "Wall", lambda a: a.job.wall.surface != "masonry"),
-    ("wall.stud_first_mm", "Wall", lambda a: a.job.wall.surface != "masonry"),
+    ("wall.masonry", "Wall", lambda a: a.wall.surface == "masonry"),
+    ("wall.stud_spacing_mm", "Wall", lambda a: a.wall.surface != "masonry"),
+    ("wall.stud_first_mm", "Wall", lambda a: a.wall.surface != "masonry"),
     ("wall.free_depth_mm", "Wall", lambda _: True),
     ("wall.room", "Wall", lambda _: True),
     ("site.internet", "Permission and network", lambda _: True),
     ("site.utility_approval", "Permission and network", lambda a: a.grid),
     ("site.building_approval", "Permission and network", lambda _: True),
 )
-QUESTIONS: tuple[Question, ...] = tuple(_question(*row) for row in _ASKED)
+GROUPS = tuple(dict.fromkeys(group for _, group, _ in ASKED))
+MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
+
+
+def _question(path: str, group: str, wall: Wall) -> Question:
+    section, field = path.split(".")
+    told = declared(MODELS[section], field)
+    unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
+    unit = told.unit if isinstance(told, Quantity) else ""
+    place = f"walls.{wall.id}.{field}" if section == "wall" else path
+    return Question(place, group, told.name, unit, unlocks, options(MODELS[section], field))
+
+
+def questions_of(job: Job) -> tuple[Question, ...]:
+    """The survey questions that this job needs: none of PV without strings, none of the grid where there is none; each wall's own."""
+    found, clauses = [], book(job.rule_book)
+    for path, group, needed in ASKED:
+        for wall in job.walls if group == "Wall" else job.walls[:1]:
+            if needed(Asking(job, clauses, wall)):
+                found.append(_question(path, group, wall))
+    return tuple(found)
 
 
 # What most figures wait for, first; then the rest of the site, then the runs.
@@ -126,9 +130,8 @@ def asked_first(gaps: Sequence[Gap]) -> list[Gap]:
 
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
-    asking = Asking(ledger.job, ledger.book)
-    for question in QUESTIONS:
-        if question.needed(asking) and ledger.answer(question.path) in (None, ""):
+    for question in questions_of(ledger.job):
+        if ledger.answer(question.path) in (None, ""):
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     inverter, site = ledger.seats.inverter, ledger.job.site
     if site.room_high_c is not None:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from gumboot.core.card import Shelf
 from gumboot.core.card.model import InverterCard
 from gumboot.core.errors import GumbootError
+from gumboot.core.installation import House
 from gumboot.core.job import Job
-from gumboot.core.job.model import CtPlace, Run
-from gumboot.core.ledger import Ledger
-from gumboot.core.plan.topology import circuits
+from gumboot.core.job.model import CtPlace, Meter, Run
+from gumboot.core.seats import seats_of
 
 
 def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:
@@ -20,31 +20,38 @@ def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:
     """
     changes: dict[str, object] = {}
     try:
-        wanted = [c.id for c in circuits(Ledger(job, shelf))]
+        wanted = [c.id for c in House(job, seats_of(job, shelf)).circuits]
     except GumbootError:
         return job
     have = {r.id for r in job.runs}
     if missing := [Run(id=cid) for cid in wanted if cid not in have]:
         changes["runs"] = [*job.runs, *missing]
-    inverter = shelf[job.equipment.inverter]
-    if fit_cts and job.equipment.ct and isinstance(inverter, InverterCard) and not job.sensing.cts and job.site.supply != "none":
-        cts = [CtPlace(channel=c.id, leg=c.leg, arrow=inverter.ct_arrow) for c in inverter.ct_channels]
-        if cts:
-            changes["sensing"] = job.sensing.model_copy(update={"cts": cts})
+    if fit_cts and job.site.supply != "none":
+        meters = [_with_cts(meter, job, shelf) for meter in job.sensing.meters]
+        if meters != job.sensing.meters:
+            changes["sensing"] = job.sensing.model_copy(update={"meters": meters})
     pins = {card_id: job.cards.get(card_id, shelf[card_id].revision) for card_id in chosen(job) if card_id in shelf}
     if pins != job.cards:
         changes["cards"] = pins
     return job.model_copy(update=changes) if changes else job
 
 
+def _with_cts(meter: Meter, job: Job, shelf: Shelf) -> Meter:
+    """The meter with a CT for each input of its inverter, where it has none."""
+    inverter = next((shelf[t.card] for t in job.things if t.id == meter.inverter), None)
+    if not meter.card or meter.cts or not isinstance(inverter, InverterCard):
+        return meter
+    return meter.model_copy(update={"cts": [CtPlace(channel=c.id, leg=c.leg, arrow=inverter.ct_arrow) for c in inverter.ct_channels]})
+
+
 def chosen(job: Job) -> list[str]:
     """Ids of the cards that a job names."""
-    return list(dict.fromkeys(card for card in job.equipment.model_dump().values() if card))
+    named = [t.card for t in job.things] + [b.card for b in job.banks]
+    named += [f.module for f in job.faces if f.module] + [m.card for m in job.sensing.meters if m.card]
+    return list(dict.fromkeys(named + [card for card in job.equipment.model_dump().values() if card]))
 
 
 def without_battery(job: Job, battery: str) -> Job:
     """A job from whose bank a battery was taken: its run and its place on the wall go with it."""
-    placements = [p for p in job.wall.placements if p.id != battery]
-    return job.model_copy(
-        update={"runs": [r for r in job.runs if r.id != battery], "wall": job.wall.model_copy(update={"placements": placements})}
-    )
+    walls = [w.model_copy(update={"placements": [p for p in w.placements if p.id != battery]}) for w in job.walls]
+    return job.model_copy(update={"runs": [r for r in job.runs if r.id != battery], "walls": walls})

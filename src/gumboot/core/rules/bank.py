@@ -121,7 +121,7 @@ def window(w: Window) -> Breach | None:
     above = w.top.value > w.high.value
     text = f"The battery works from {w.bottom.value:g} to {w.top.value:g} V; the inverter takes {w.low.value:g} to {w.high.value:g} V."
     act = "Choose a battery inside the inverter's window."
-    return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, "equipment.battery")
+    return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, "banks.bank.card")
 
 
 class Pair(NamedTuple):
@@ -137,7 +137,7 @@ def chemistry(p: Pair) -> Breach | None:
     if p.battery.chemistry in p.inverter.battery.chemistries:
         return None
     text = f"The battery is {p.battery.chemistry}; the inverter has settings for {', '.join(p.inverter.battery.chemistries)}."
-    return Breach("bank", text, "Choose a battery whose chemistry the inverter can be set for.", field="equipment.battery")
+    return Breach("bank", text, "Choose a battery whose chemistry the inverter can be set for.", field="banks.bank.card")
 
 
 @rule("BANK-LIST")
@@ -148,7 +148,7 @@ def listed(p: Pair) -> Breach | None:
         return None
     text = f"{p.battery.title} is not on the battery list of {p.inverter.title}."
     act = f"Choose one of: {', '.join(names) or 'none is listed; ask the maker'}."
-    return Breach("bank", text, act, field="equipment.battery")
+    return Breach("bank", text, act, field="banks.bank.card")
 
 
 @rule("BANK-DOCK")
@@ -161,7 +161,7 @@ def docks(p: Pair) -> Breach | None:
         if p.battery.arrangement == "docked"
         else f"{p.inverter.title} takes only its own modules inside; {p.battery.title} stands outside."
     )
-    return Breach("bank", text, "Choose a battery and an inverter that belong together.", field="equipment.battery")
+    return Breach("bank", text, "Choose a battery and an inverter that belong together.", field="banks.bank.card")
 
 
 class Cabling(NamedTuple):
@@ -180,7 +180,7 @@ def daisy(c: Cabling) -> Breach | None:
         return None
     text = f"{c.batteries} batteries are daisy-chained: the nearest one works hardest."
     act = "Use busbars with equal leads, or take off diagonally."
-    return Breach("bank", text, act, field="bank.cabling", level="stop" if c.batteries > MOST_DIAGONAL else "caution")
+    return Breach("bank", text, act, field="banks.bank.cabling", level="stop" if c.batteries > MOST_DIAGONAL else "caution")
 
 
 @rule("BANK-LEADS")
@@ -205,7 +205,7 @@ def precharge(p: Precharge) -> Breach | None:
     if p.fitted:
         return None
     text = "No pre-charge: closing the battery switch onto empty capacitors welds contacts and trips the BMS."
-    return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field="bank.precharge")
+    return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field="banks.bank.precharge")
 
 
 class Cold(NamedTuple):
@@ -242,7 +242,7 @@ def share(s: Share) -> Breach | None:
     of_all = f" of {s.whole.value:.1f} A" if s.whole else ""
     text = f"{s.name} would carry {s.share.value:.1f} A{of_all}; one battery gives {s.one.value:g} A."
     act = "Make the leads alike, use busbars, add a battery, or lower the inverter's battery current."
-    return Breach("bank", text, act, s.share, s.one, "bank.cabling")
+    return Breach("bank", text, act, s.share, s.one, "banks.bank.cabling")
 
 
 class Weakest(NamedTuple):
@@ -291,7 +291,7 @@ def device_between(g: Guarded) -> Breach | None:
     if g.device is not None:
         return None
     text = "No overcurrent device stands between the bank and the inverter."
-    return Breach(g.where, text, "Fit a DC fuse or breaker at the bank.", field="equipment.switch_fuse")
+    return Breach(g.where, text, "Fit a DC fuse or breaker at the bank.", field="things.switch-fuse.card")
 
 
 PAIRED = (chemistry, listed, docks)

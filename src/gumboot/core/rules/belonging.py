@@ -8,7 +8,13 @@ from gumboot.core.card.model import BoardCard, InverterCard
 from gumboot.core.rules.register import Breach, rule
 
 # The port that each place of a board cannot do without.
-PORT_OF_PLACE = {"roof_box": "EARTH", "busbar_box": "BATTERIES", "sub_board": "MAIN", "main_board": "BREAKER"}
+PORT_OF_PLACE = {
+    "combining_panel": "INVERTERS",
+    "roof_box": "EARTH",
+    "busbar_box": "BATTERIES",
+    "sub_board": "MAIN",
+    "main_board": "BREAKER",
+}
 
 
 class Beside(NamedTuple):
@@ -31,7 +37,7 @@ def has_its_grid(b: Beside) -> Breach | None:
     if b.supply != "none" or b.inverter.role in ("off-grid", "hybrid"):
         return None
     text = f"{b.inverter.title} needs a grid; the network brings none."
-    return Breach("inverter", text, "Choose an inverter that forms its own grid.", field="equipment.inverter")
+    return Breach("inverter", text, "Choose an inverter that forms its own grid.", field="things.inverter.card")
 
 
 @rule("INV-TRANSFER")
@@ -40,7 +46,7 @@ def has_its_gateway(b: Beside) -> Breach | None:
     if "AC" not in b.ports or b.has_transfer:
         return None
     text = f"{b.inverter.title} has one AC port: it needs its transfer box or gateway."
-    return Breach("inverter", text, "Choose its transfer box or gateway.", field="equipment.transfer")
+    return Breach("inverter", text, "Choose its transfer box or gateway.", field="things.transfer.card")
 
 
 @rule("GEN-PORT")
@@ -49,7 +55,7 @@ def has_generator_input(b: Beside) -> Breach | None:
     if not b.has_generator or "GEN" in b.ports:
         return None
     text = f"{b.inverter.title} has no generator input."
-    return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field="equipment.generator")
+    return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field="things.generator.card")
 
 
 class Placed(NamedTuple):
@@ -57,6 +63,7 @@ class Placed(NamedTuple):
 
     board: BoardCard
     role: str
+    field: str = "things"
 
 
 @rule("BOARD-PORTS")
@@ -65,7 +72,7 @@ def has_the_terminals(p: Placed) -> Breach | None:
     if PORT_OF_PLACE[p.role] in {port.id for port in p.board.ports}:
         return None
     text = f"{p.board.title} has not the terminals for this place."
-    return Breach(p.role.replace("_", " "), text, "Choose a board made for this place.", field=f"equipment.{p.role}")
+    return Breach(p.role.replace("_", " "), text, "Choose a board made for this place.", field=p.field)
 
 
 BESIDE = (has_its_grid, has_its_gateway, has_generator_input)

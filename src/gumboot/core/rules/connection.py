@@ -117,7 +117,7 @@ def generator_input(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"The generator's device is {a.found.value:g} A; the input bears {a.most.value:g} A."
-    return Breach("generator", text, "Fit a smaller device in the generator feed.", a.found, a.most, "equipment.generator")
+    return Breach("generator", text, "Fit a smaller device in the generator feed.", a.found, a.most, "things.generator.card")
 
 
 @rule("GEN-SMALL")
@@ -136,7 +136,7 @@ def transfer_capacity(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"{a.found.value:.1f} A pass through the transfer equipment; it is rated {a.most.value:g} A."
-    return Breach("transfer", text, "Choose larger transfer equipment or back up less.", a.found, a.most, "equipment.transfer")
+    return Breach("transfer", text, "Choose larger transfer equipment or back up less.", a.found, a.most, "things.transfer.card")
 
 
 @rule("GRID-NOTIFY")

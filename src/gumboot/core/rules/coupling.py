@@ -25,7 +25,7 @@ def ratio(p: Power) -> Breach | None:
         return None
     text = f"The PV inverter gives {p.power.value:.0f} W; the battery inverter holds at most {p.most.value:.0f} W."
     act = "Put part of the PV on the grid side, or choose a larger battery inverter."
-    return Breach(PLACE, text, act, p.power, p.most, "equipment.pv_inverter")
+    return Breach(PLACE, text, act, p.power, p.most, "things.pv-inverter.card")
 
 
 @rule("AC-BANK")
@@ -50,7 +50,7 @@ def falls_back(d: Droops) -> Breach | None:
         return None
     text = "The PV inverter does not fall back with frequency: a full battery in an island has no way to refuse its power."
     act = "Choose a PV inverter with frequency response, or keep it on the grid side."
-    return Breach(PLACE, text, act, field="equipment.pv_inverter")
+    return Breach(PLACE, text, act, field="things.pv-inverter.card")
 
 
 class Shift(NamedTuple):
@@ -68,7 +68,7 @@ def shifts_far_enough(s: Shift) -> Breach | None:
     shifted = f"The island is shifted to {s.most.value:g} Hz at most" if s.most else "The battery inverter's card names no frequency shift"
     text = f"{shifted}; the PV inverter is silent from {s.silent.value:.2f} Hz."
     act = "Set a higher shift, or move the PV inverter to the grid side: a full battery could not refuse it."
-    return Breach(PLACE, text, act, s.silent, s.most, "equipment.inverter")
+    return Breach(PLACE, text, act, s.silent, s.most, "things.inverter.card")
 
 
 class Black(NamedTuple):

@@ -25,7 +25,7 @@ def not_habitable(r: Room) -> Breach | None:
     if r.room != "habitable room":
         return None
     text = "A habitable room is no place for the bank."
-    return Breach("room", text, "Choose a garage, utility room, or outside.", field="wall.room")
+    return Breach("room", text, "Choose a garage, utility room, or outside.", field="walls.wall.room")
 
 
 @rule("PLACE-BARRIER")
@@ -35,7 +35,7 @@ def barrier_between(r: Room) -> Breach | None:
         return None
     text = "A habitable room lies behind this wall, and no non-combustible barrier stands between."
     act = "Put a non-combustible barrier behind and around the battery as the book asks, or choose another wall."
-    return Breach("room", text, act, field="wall.barrier")
+    return Breach("room", text, act, field="walls.wall.barrier")
 
 
 class Energy(NamedTuple):
@@ -61,7 +61,7 @@ def energy_of_unit(e: Energy) -> Breach | None:
         return None
     text = f"One unit holds {e.energy.value / 1000:.1f} kWh; {e.most.value / 1000:.0f} kWh is the most for a unit at a dwelling."
     act = "Take smaller units, apart from one another as their listing says."
-    return Breach("battery", text, act, e.energy, e.most, "equipment.battery")
+    return Breach("battery", text, act, e.energy, e.most, "banks.bank.card")
 
 
 class Away(NamedTuple):
@@ -79,7 +79,7 @@ def _too_near(a: Away) -> Breach | None:
     if a.gap.value >= a.least.value - TAPE_MM:
         return None
     text = f"{a.title} is {a.gap.value:.0f} mm from {a.other_title}; {a.least.value:.0f} mm is asked."
-    field = f"wall.placements.{a.box}.x_mm"
+    field = f"walls.wall.placements.{a.box}.x_mm"
     return Breach(f"{a.box} and {a.other}", text, "Move the battery away from it.", a.gap, a.least, field)
 
 
@@ -102,4 +102,4 @@ def from_each_other(a: Away) -> Breach | None:
         return None
     text = f"{a.box} and {a.other} stand {a.gap.value:.0f} mm apart; {a.least.value:.0f} mm is asked."
     act = "Move them apart, or choose a battery whose fire test allows less."
-    return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f"wall.placements.{a.other}.x_mm")
+    return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f"walls.wall.placements.{a.other}.x_mm")

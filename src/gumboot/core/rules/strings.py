@@ -199,7 +199,7 @@ def isolator(i: Isolator) -> Breach | None:
             f"{i.title} at the roof gives no DC rating; {i.place} reaches {i.cold.value:.0f} V DC.",
             "Choose a box or isolator with a DC rating. An AC rating says nothing about DC.",
             i.cold,
-            field="equipment.roof_box",
+            field="things.roof.card",
         )
     by_volts = i.cold.value > i.volts.value
     if not by_volts and i.maximum.value <= i.amps.value:
@@ -211,7 +211,7 @@ def isolator(i: Isolator) -> Breach | None:
         "Choose an isolator with the DC rating.",
         i.cold if by_volts else i.maximum,
         i.volts if by_volts else i.amps,
-        "equipment.roof_box",
+        "things.roof.card",
     )
 
 
@@ -313,6 +313,7 @@ class Array(NamedTuple):
 
     power: Figure
     most: Figure
+    where: str = "array"
 
 
 @rule("PV-POWER")
@@ -321,7 +322,7 @@ def array_power(a: Array) -> Breach | None:
     if a.power.value <= a.most.value:
         return None
     text = f"{a.power.value:.0f} W of modules; the inverter accepts {a.most.value:.0f} W."
-    return Breach("array", text, "Take modules off or choose a larger inverter.", a.power, a.most)
+    return Breach(a.where, text, "Take modules off or choose a larger inverter.", a.power, a.most)
 
 
 class Lands(NamedTuple):

@@ -11,13 +11,14 @@ from gumboot.core.card.parts import Protocol
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.job import Job
+from gumboot.core.job.things import GeneratorThing, TransferThing
 from gumboot.core.plan.strings import currents
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.north_american.battery import inverter_input_current_a
 from gumboot.core.rules import Breach, belonging, connection, links, sensing, site
 from gumboot.core.rules import bank as rules
 from gumboot.core.rules import strings as string_rules
-from gumboot.core.seats import KIND_OF_ROLE, seats_of
+from gumboot.core.seats import seats_of
 from gumboot.core.workbook import Workbook
 
 
@@ -90,7 +91,7 @@ def _link(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
     ours, other = shared[0] if shared else (inverter.protocols[0], None)
     facts = links.Spoken(where="inverter", wanted=ours, common=other, shared=[p.name for p in inverter.protocols])
     yield links.one_protocol.code, links.one_protocol(facts)
-    is_set = next((pair for pair in shared if pair[0].number == job.links.inverter_protocol), None)
+    is_set = next((pair for pair in shared if pair[0].number == job.banks[0].inverter_protocol), None)
     best = next((pair for pair in shared if not any(_too_old(battery, inverter, pair))), None)
     for firmware in _firmware(battery, inverter, is_set or best or (shared[0] if shared else None)):
         yield links.firmware_suffices.code, links.firmware_suffices(firmware)
@@ -110,7 +111,7 @@ def _too_old(battery: BatteryCard, inverter: InverterCard, pair: tuple[Protocol,
 
 def _battery(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
     """Window, chemistry, list, dock, protocol, current at most, cold."""
-    series = series_of(battery, len(job.bank.units))
+    series = series_of(battery, len(job.banks[0].units))
     yield rules.window.code, rules.window(_window(battery, inverter, series))
     pair = rules.Pair(battery=battery, inverter=inverter)
     for rule in rules.PAIRED:
@@ -132,7 +133,7 @@ def _inverter(inverter: InverterCard, job: Job) -> Said:
     if supply != "none":
         facts = connection.Supply(title=inverter.title, output=inverter.output, brings=supply)
         yield connection.supply_fits.code, connection.supply_fits(facts)
-    has_transfer, has_generator = bool(job.equipment.transfer), bool(job.equipment.generator)
+    has_transfer, has_generator = (any(isinstance(t, kind) for t in job.things) for kind in (TransferThing, GeneratorThing))
     beside = belonging.Beside(inverter=inverter, supply=supply, has_transfer=has_transfer, has_generator=has_generator)
     for rule in belonging.BESIDE:
         yield rule.code, rule(beside)
@@ -176,6 +177,25 @@ def _said(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Said:
 def _fit(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Fit:
     found = [(code, breach) for code, breach in _said(card, role, job, inverter) if breach is not None]
     return Fit(card, ratings(card), tuple(breach.text for _, breach in found), tuple(code for code, _ in found))
+
+
+KIND_OF_ROLE = {
+    "inverter": "inverter",
+    "battery": "battery",
+    "module": "module",
+    "ct": "ct",
+    "switch_fuse": "switch-fuse",
+    "busbar_box": "board",
+    "roof_box": "board",
+    "sub_board": "board",
+    "combining_panel": "board",
+    "main_board": "board",
+    "transfer": "transfer",
+    "generator": "generator",
+    "pv_inverter": "pv-inverter",
+    "optimiser": "optimiser",
+    "anchor": "anchor",
+}
 
 
 def fits(job: Job, shelf: Shelf, role: str) -> tuple[Fit, ...]:

@@ -69,7 +69,7 @@ def _window_room(battery: BatteryCard, inverter: InverterCard, count: int) -> li
 def room_to_grow(plan: Plan) -> tuple[Room, ...]:
     """Every limit on more batteries, the tightest first."""
     seats = seats_of(plan.job, plan.shelf)
-    battery, count = seats.battery, len(plan.job.bank.units)
+    battery, count = seats.battery, len(plan.job.banks[0].units)
     rows = [Room("maker", battery.units_max - count, f"The maker allows {battery.units_max} in one bank; {count} are planned.")]
     rows += _window_room(battery, seats.inverter, count)
     if battery.dip_switches:

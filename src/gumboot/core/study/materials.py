@@ -5,19 +5,21 @@ from __future__ import annotations
 import itertools
 import math
 from collections import Counter, defaultdict
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gumboot.core.card.model import BatteryCard, InverterCard, ModuleCard
+from gumboot.core.card.model import AnyCard
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.workbook import Workbook
 
 # Free ends inside two boxes, common practice: enough to reach the farthest terminal and leave a service loop.
 TAIL_M = 0.3
+SEAT_WORDS = {"main": "main board", "backed-up": "backed-up board", "combining": "combining panel", "busbar": "DC busbar box"}
 
 
 @dataclass(frozen=True)
@@ -185,40 +187,38 @@ def _devices(plan: Plan) -> list[Item]:
     return rows
 
 
+def _bought(plan: Plan) -> Iterator[tuple[AnyCard, int, str]]:
+    """Cards with how many of each are bought and what for; what stays in the house is not."""
+    seats, modules = plan.seats, sum(s.modules for s in plan.job.strings)
+    for thing in plan.job.things:
+        if not thing.stays:
+            yield plan.shelf[thing.card], 1, SEAT_WORDS.get(getattr(thing, "duty", thing.seat), thing.seat.replace("-", " "))
+    for bank in seats.banks:
+        yield bank.card, len(bank.thing.units), "battery"
+    for meter in plan.job.sensing.meters:
+        if meter.card:
+            yield plan.shelf[meter.card], len(meter.cts), "ct"
+    for card, words in ((seats.module, "module"), (seats.optimiser, "optimiser")):
+        if card is not None:
+            yield card, modules, words
+
+
 def _boxes(plan: Plan) -> list[Item]:
-    rows, e = [], plan.job.equipment
-    for role, card_id in e.model_dump().items():
-        if not card_id:
-            continue
-        card = plan.shelf[card_id]
-        count = 1
-        if isinstance(card, BatteryCard):
-            count = len(plan.job.bank.units)
-        elif isinstance(card, ModuleCard):
-            count = sum(s.modules for s in plan.job.strings)
-        elif role == "ct":
-            count = len(plan.job.sensing.cts)
-        elif role == "anchor":
-            count = 0  # counted with the holes below
-        elif role == "optimiser":
-            count = sum(s.modules for s in plan.job.strings)
-        if count:
-            rows.append(Item("Equipment", f"{card.maker} {card.title}", count, "", role.replace("_", " ")))
-    inverter = plan.shelf[e.inverter]
-    terminators = sum(u.terminator for u in plan.job.bank.units)
+    rows = [Item("Equipment", f"{card.maker} {card.title}", count, "", words) for card, count, words in _bought(plan) if count]
+    terminators = sum(u.terminator for u in plan.job.banks[0].units)
     if terminators:
         rows.append(Item("Data", "Bus terminator", terminators, "", "ends of the battery bus"))
-    if isinstance(inverter, InverterCard) and plan.links.lead:
+    if plan.links.lead:
         rows.append(
             Item("Data", f"Battery lead, custom, {len(plan.links.lead)} cores, twisted shielded pair", 1, "", "inverter to first battery")
         )
     if plan.wall:
         screws = sum(len(box.holes) for box in plan.wall.boxes)
-        a = plan.job.wall.anchor
+        a = plan.job.walls[0].anchor
         if screws:
-            anchor = plan.shelf.get(e.anchor or "") if plan.job.wall.surface == "masonry" else None
+            anchor = plan.seats.anchor if plan.job.walls[0].surface == "masonry" else None
             what = f"{anchor.maker} {anchor.title}" if anchor else f"Lag screw {a.diameter_mm:g} × {a.length_mm:g} mm"
-            if anchor or plan.job.wall.surface != "masonry":
+            if anchor or plan.job.walls[0].surface != "masonry":
                 rows.append(Item("Fixing", what, screws, "", "drill list"))
     return rows
 

@@ -81,7 +81,7 @@ def _on(load: Load, leg: str) -> Load:
 
 def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, str]]) -> list[Limit]:
     """Continuous, pass-through, surge and energy limits as rows of a linear programme over the options."""
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     if not isinstance(inverter, InverterCard):
         raise TypeError("a plan has an inverter")
     p, placed = plan.loads, [_on(loads[i], leg) for i, leg in options]
@@ -137,7 +137,7 @@ def best_pick(plan: Plan, legs_free: bool = False) -> Pick:
 
     Loads on legs that the inverter lacks are left out. Raises NoAnswer when the solver fails.
     """
-    loads, inverter = plan.job.loads, plan.shelf[plan.job.equipment.inverter]
+    loads, inverter = plan.job.loads, plan.seats.inverter
     phases = inverter.phases if isinstance(inverter, InverterCard) else ("L1",)
     options = options_of(loads, phases, legs_free)
     limits = limits_of(plan, loads, options)
@@ -227,7 +227,7 @@ class Balance:
 
 def balance_legs(plan: Plan) -> Balance:
     """The assignment of the backed-up side's movable single-leg loads that makes the heaviest leg lightest, with fewest moves. Exact."""
-    inverter = plan.shelf[plan.job.equipment.inverter]
+    inverter = plan.seats.inverter
     phases = inverter.phases if isinstance(inverter, InverterCard) else ("L1",)
     loads = [x for x in plan.job.loads if x.side == "backed"]
     before: dict[str, float] = {leg: float(sum(leg_share(x, leg) * x.running_w for x in loads)) for leg in phases}

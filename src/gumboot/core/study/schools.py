@@ -46,7 +46,7 @@ def _school(plan: Plan, name: str, other: Plan, by_hand: str, needs: list[str]) 
 
 def compare_schools(plan: Plan) -> tuple[School, ...]:
     """The three schools for the job's loads. Each is a whole derivation, so that every limit speaks."""
-    inverter, job = plan.shelf[plan.job.equipment.inverter], plan.job
+    inverter, job = plan.seats.inverter, plan.job
     if not isinstance(inverter, InverterCard):
         raise TypeError("a plan has an inverter")
     everything = {x.id for x in job.loads}

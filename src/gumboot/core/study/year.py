@@ -68,14 +68,9 @@ def place_of(job: Job) -> tuple[Place | None, tuple[str, ...]]:
     return Place(site.latitude_deg, site.longitude_deg, site.altitude_m, site.utc_offset_h, clearness, air), ()
 
 
-def _card(plan: Plan, role: str) -> object | None:
-    card_id = getattr(plan.job.equipment, role)
-    return plan.shelf[card_id] if card_id else None
-
-
 def face_yield_w(plan: Plan, place: Place, face_id: str, minutes: int = MINUTES) -> Series:
     """AC power of one module on a face through a year, W, losses counted. Raises KeyError for an unknown face."""
-    module = _card(plan, "module")
+    module = plan.seats.module
     if not isinstance(module, ModuleCard):
         raise KeyError(face_id)
     face = next((f for f in plan.job.faces if f.id == face_id), None)
@@ -89,21 +84,18 @@ def face_yield_w(plan: Plan, place: Place, face_id: str, minutes: int = MINUTES)
 def pv_series_w(plan: Plan, place: Place, extra: dict[str, int] | None = None, island: bool = False, minutes: int = MINUTES) -> Series:
     """PV power on the AC side through a year, W. ``extra`` adds modules by face; in an island a PV inverter without droop is silent."""
     total = np.zeros(525600 // minutes)
-    inverter, other = _card(plan, "inverter"), _card(plan, "pv_inverter")
-    own = {t.id for t in inverter.trackers} if isinstance(inverter, InverterCard) else set()
-    for card in (inverter, other):
-        if not isinstance(card, InverterCard | PvInverterCard):
-            continue
+    extra_at = next((at.place for at in plan.house.inputs), None)
+    for place_id in dict.fromkeys(at.place for at in plan.house.inputs):
+        own = [at for at in plan.house.inputs if at.place == place_id]
+        card = own[0].converter
         if island and isinstance(card, PvInverterCard) and not card.droop:
             continue
-        here = [s for s in plan.job.strings if (s.tracker in own) == (card is inverter)]
         part = np.zeros_like(total)
-        for string in here:
+        for string in (s for at in own for s in plan.house.strings_on(at)):
             if any(f.id == string.face for f in plan.job.faces):
                 part += string.modules * face_yield_w(plan, place, string.face, minutes)
-        if card is (inverter if own else other):
-            for face_id, count in (extra or {}).items():
-                part += count * face_yield_w(plan, place, face_id, minutes)
+        for face_id, count in (extra or {}).items() if place_id == extra_at else ():
+            part += count * face_yield_w(plan, place, face_id, minutes)
         total += np.minimum(part, _most_w(plan, card))
     return total
 
@@ -117,7 +109,7 @@ def _most_w(plan: Plan, card: InverterCard | PvInverterCard) -> float:
 
 def load_series_w(plan: Plan, backed_only: bool, minutes: int = MINUTES) -> Series:
     """Demand through a year, W: measured months where there are any, else the loads' own hours."""
-    inverter = _card(plan, "inverter")
+    inverter = plan.seats.inverter
     idle = inverter.idle_w if isinstance(inverter, InverterCard) else 0.0
     loads = [x for x in plan.job.loads if x.side == "backed" or not backed_only]
     listed = np.array(hourly_profile_w(loads, idle))
@@ -133,7 +125,7 @@ def load_series_w(plan: Plan, backed_only: bool, minutes: int = MINUTES) -> Seri
 
 def store_of(plan: Plan, more_units: int = 0) -> Store:
     """The bank as a store, from the plan's figures and the cards."""
-    battery, inverter, f = _card(plan, "battery"), _card(plan, "inverter"), plan.figures
+    battery, inverter, f = plan.seats.battery, plan.seats.inverter, plan.figures
     if not isinstance(battery, BatteryCard) or not isinstance(inverter, InverterCard):
         raise TypeError("a plan has a battery and an inverter")
     units = f["bank.units"].value + more_units
@@ -182,7 +174,7 @@ def grid_charge_hours(job: Job) -> list[bool]:
 
 
 def _run(plan: Plan, pv: Series, load: Series, store: Store, minutes: int = MINUTES) -> Year:
-    battery = _card(plan, "battery")
+    battery = plan.seats.battery
     volts = store.capacity_wh and getattr(battery, "nominal_v", 0.0) * (plan.figures["bank.series"].value or 1)
     rules = rules_of(plan, store)
     hours_flags = grid_charge_hours(plan.job)
@@ -393,7 +385,7 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
         notes.append("The permitted export is not answered: nothing is counted as given to the grid.")
     if plan.job.settings.work_mode == "timed":
         notes.append("Timed mode is run as self-use with its charging windows.")
-    if plan.job.equipment.generator:
+    if plan.seats.generator:
         notes.append("No generator is counted.")
     if not plan.job.strings:
         notes.append("No PV is planned.")

@@ -28,8 +28,8 @@ document.addEventListener("click", (event) => {
 // A field that lives at another station: go there.
 function cureStation(path) {
   const first = path.split(".")[0];
-  const station = { site: "survey", backup: "survey", wall: "wall", loads: "loads", strings: "strings", faces: "strings", bank: "bank", runs: "circuits", links: "links", sensing: "sensing", settings: "settings" }[first] || "survey";
-  return "/jobs/" + encodeURIComponent(bench().dataset.job) + "/" + (path.startsWith("bank.units") ? "links" : station) + "#f-" + path.replaceAll(".", "-");
+  const station = { site: "survey", backup: "survey", walls: "wall", loads: "loads", strings: "strings", faces: "strings", banks: "bank", things: "survey", runs: "circuits", sensing: "sensing", settings: "settings" }[first] || "survey";
+  return "/jobs/" + encodeURIComponent(bench().dataset.job) + "/" + (/^banks\.[^.]+\.(units|lead|inverter_protocol)/.test(path) ? "links" : station) + "#f-" + path.replaceAll(".", "-");
 }
 
 // A redraw must not throw the keyboard back to the top: focus returns to the same element, or to the same place in order.

@@ -57,14 +57,14 @@ def _continuous(ledger: Ledger, rated: Figure) -> Figure:
 
 
 def _leads_together(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> Link | None:
-    if not leads or len(leads) != len(ledger.job.bank.units):
+    if not leads or len(leads) != len(ledger.job.banks[0].units):
         return None
     weakest = min((z.ampacity for z in leads), key=lambda f: f.value)
     return Link("battery leads", ledger.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
 
 
 def _links(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
-    seats, units = ledger.seats, ledger.job.bank.units
+    seats, units = ledger.seats, ledger.job.banks[0].units
     found = [Link(f"{len(units)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
     together = _leads_together(ledger, supply, [sized[u.id] for u in units if u.id in sized])
     found += [together] if together else []
@@ -104,7 +104,7 @@ def _reserve(ledger: Ledger, supply: BankSupply) -> Figure:
 
 def plan_bank(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:
     """Join the supply with its cables and devices into the chain, and check them."""
-    main, leads = sized.get("bat-main"), [sized[u.id] for u in ledger.job.bank.units if u.id in sized]
+    main, leads = sized.get("bat-main"), [sized[u.id] for u in ledger.job.banks[0].units if u.id in sized]
     check_fits(ledger, supply)
     longest = ledger.stated(ledger.seats.inverter, "battery.cable_max_m")
     if main is not None and longest is not None:

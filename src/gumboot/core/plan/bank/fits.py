@@ -12,7 +12,7 @@ def _check_devices(ledger: Ledger, supply: BankSupply) -> None:
     """Fuse and bars: what they break, and their DC rating."""
     seats, top = ledger.seats, bank_volts(ledger, "v_max")
     if (fuse := seats.switch_fuse) is not None:
-        field, breaks = "equipment.switch_fuse", ledger.read(fuse, "interrupting_a")
+        field, breaks = "things.switch-fuse.card", ledger.read(fuse, "interrupting_a")
         facts = rules.Broken(where="battery fuse", device="fuse", fault=supply.fault_a, breaks=breaks, field=field)
         ledger.ask(rules.fuse_breaks, facts)
         rated = ledger.read(fuse, "voltage_dc")
@@ -20,7 +20,7 @@ def _check_devices(ledger: Ledger, supply: BankSupply) -> None:
         ledger.ask(rules.dc_voltage, rules.Stands(where="battery fuse", thing=thing, title=fuse.title, top=top, rated=rated, field=field))
     if (box := seats.busbar_box) is not None:
         volts = ledger.stated(box, "dc_voltage")
-        facts_ = rules.Stands(where="battery bars", thing="bars are", title=box.title, top=top, rated=volts, field="equipment.busbar_box")
+        facts_ = rules.Stands(where="battery bars", thing="bars are", title=box.title, top=top, rated=volts, field="things.busbar.card")
         ledger.ask(rules.dc_voltage, facts_)
 
 
@@ -39,7 +39,7 @@ def _check_own_breakers(ledger: Ledger, supply: BankSupply) -> None:
         limits="Beyond it from its own cells, before it from the other batteries.",
     )
     breaks = ledger.stated(card, "breaker_interrupting_a")
-    facts = rules.Broken(where="battery breakers", device=card.title, fault=worst, breaks=breaks, field="equipment.battery")
+    facts = rules.Broken(where="battery breakers", device=card.title, fault=worst, breaks=breaks, field="banks.bank.card")
     ledger.ask(rules.breaker_breaks, facts)
 
 
@@ -69,7 +69,7 @@ def _check_pair(ledger: Ledger) -> None:
 
 
 def _check_cabling(ledger: Ledger) -> None:
-    bank = ledger.job.bank
+    bank = ledger.job.banks[0]
     if ledger.seats.battery.arrangement == "parallel":
         ids = {u.id for u in bank.units}
         lengths = [r.length_m for r in ledger.job.runs if r.length_m is not None and r.id in ids]

@@ -34,7 +34,7 @@ def shares_of(whole: Figure, cell: Figure, leads: list[Figure], cabling: str) ->
 
 def plan_shares(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
     """What each battery of a parallel bank carries of the design current; nothing while a lead is not sized."""
-    card, bank = ledger.seats.battery, ledger.job.bank
+    card, bank = ledger.seats.battery, ledger.job.banks[0]
     if len(leads) < 2 or len(leads) != len(bank.units):
         return ()
     cell, ohms = ledger.read(card, "cell_mohm"), [lead_mohm(ledger, z) for z in leads]

@@ -36,7 +36,7 @@ class BankSupply:
 
 def counts(ledger: Ledger) -> tuple[Figure, Figure, Figure]:
     """Units of the bank, in series and in parallel."""
-    card, number = ledger.seats.battery, len(ledger.job.bank.units)
+    card, number = ledger.seats.battery, len(ledger.job.banks[0].units)
     return (
         ledger.work("bank.units", "n", "Batteries of the bank", float(number), "", "input:bank.units"),
         ledger.work("bank.series", "n_s", "Units in series", float(number if card.in_series else 1), "", "input:bank.units"),

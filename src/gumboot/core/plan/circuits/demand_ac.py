@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from gumboot.core.expression import Expression, largest, root_three
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import bank_volts
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.loads import LoadsPlan
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
 

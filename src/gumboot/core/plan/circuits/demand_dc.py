@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v, bank_volts
 from gumboot.core.plan.circuits.laid import run_for
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.strings import StringsPlan
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rules import bank as rules
 
 
@@ -20,7 +20,7 @@ def continuous(ledger: Ledger, circuit: Circuit, design: Figure) -> Figure:
 
 def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
     """A PV run; None while its input is not worked out."""
-    tracker = next((t for t in plan.trackers if f"pv-{t.tracker.id.lower()}" == circuit.id), None)
+    tracker = next((t for t in plan.trackers if t.circuit == circuit.id), None)
     if tracker is None:
         return None
     before_factors = tracker.maximum_a

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits.parts import Demand
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.books.wiring import Laying
 
 STEEL = ("EMT", "FMC")

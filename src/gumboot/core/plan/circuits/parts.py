@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.common import conductors as common
 
 

@@ -8,11 +8,11 @@ from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits.laid import laying_of
 from gumboot.core.plan.circuits.parts import Demand, Sized
-from gumboot.core.plan.topology import Circuit
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.books.wiring import EarthFor, Laying, Load, WiringClauses
 from gumboot.core.rulebook.common import conductors as common

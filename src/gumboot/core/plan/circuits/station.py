@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v
 from gumboot.core.plan.circuits import demand_ac, demand_dc
@@ -13,7 +14,6 @@ from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
 from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.plan.strings import StringsPlan
-from gumboot.core.plan.topology import Circuit, card_at, circuits
 from gumboot.core.sizes import area_mm2
 
 
@@ -38,7 +38,7 @@ class Known:
 
 def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
     """The lowest temperature rating of the terminals that a circuit lands on."""
-    return min(card_at(ledger, e.place).terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends)
+    return min(ledger.house.card_at(e.place).terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends)
 
 
 def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
@@ -46,7 +46,7 @@ def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
     least, source = "", ""
     for core in circuit.cores:
         for end in core.ends if core.role != "earth" else ():
-            card = card_at(ledger, end.place)
+            card = ledger.house.card_at(end.place)
             smallest = card.terminal(end.port, end.terminal).size_min
             if not least or area_mm2(smallest) > area_mm2(least):
                 least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
@@ -70,7 +70,7 @@ def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Siz
             return demand_dc.of_main(ledger, circuit, known.supply)
         case "grid":
             return demand_ac.of_grid(ledger, circuit, known.loads)
-        case "through":
+        case "through" | "output":
             return demand_ac.of_through(ledger, circuit, known.loads)
         case "backup":
             return demand_ac.of_backup(ledger, circuit, known.loads, _upstream(ledger, sized))
@@ -82,10 +82,10 @@ def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Siz
 
 def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
     """Size every circuit whose answers are there."""
-    everything = circuits(ledger)
+    everything = ledger.house.circuits
     sized: dict[str, Sized] = {}
     if ledger.job.strings and ledger.seats.roof_box is None:
-        ledger.gap("equipment.roof_box", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
+        ledger.gap("things.roof.card", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
     for circuit in everything:
         if not any(r.id == circuit.id for r in ledger.job.runs):
             ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")

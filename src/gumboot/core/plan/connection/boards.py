@@ -95,7 +95,7 @@ def backed_up_board(ledger: Ledger) -> None:
         feeds="Its main and the PV inverter",
         bar="its busbar",
         act="Choose a board with a larger busbar or a smaller main.",
-        field="equipment.sub_board",
+        field="things.sub-board.card",
     )
     ledger.ask(JUDGES[clauses.rule], facts)
 
@@ -105,9 +105,9 @@ def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     backup, grid = plan.sized.get("backup"), plan.sized.get("grid")
     board, transfer, site = ledger.seats.sub_board, ledger.seats.transfer, ledger.job.site
     ahead = [f for f in (ledger.stated(board, "main_device_a"), backup.device if backup else None) if f is not None]
-    rows = [("backed-up board", "equipment.sub_board", ledger.read(board, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))]
+    rows = [("backed-up board", "things.sub-board.card", ledger.read(board, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))]
     if transfer is not None:
-        rows.append(("transfer", "equipment.transfer", ledger.read(transfer, "rated_a"), grid.device if grid else None))
+        rows.append(("transfer", "things.transfer.card", ledger.read(transfer, "rated_a"), grid.device if grid else None))
     if site.supply != "none" and site.busbar_a is not None and site.service_main_a is not None:
         rows.append(("main board", "site.busbar_a", ledger.decided("site.busbar_a"), ledger.decided("site.service_main_a")))
     for where, field, bar, device in rows:

@@ -43,7 +43,7 @@ def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCor
 
 def chain_of(ledger: Ledger) -> tuple[ChainUnit, ...]:
     """The batteries along the bus, with the addresses and terminators that their places want."""
-    battery, units = ledger.seats.battery, ledger.job.bank.units
+    battery, units = ledger.seats.battery, ledger.job.banks[0].units
     if battery.arrangement == "stack":
         # Modules of a stack find their own addresses through its plugs: one battery on the bus.
         return (ChainUnit(units[0], 1, (), (), True),)

@@ -41,20 +41,20 @@ def _check_protocols(ledger: Ledger, chosen: Protocol | None, common: Protocol |
     """The inverter's choice, firmware at both ends, and what each battery is set to."""
     inverter, battery = ledger.seats.inverter, ledger.seats.battery
     shared = [f"{p.number} {p.name}" for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)]
-    facts = rules.Spoken(where="inverter", wanted=chosen, common=common, shared=shared, field="links.inverter_protocol")
+    facts = rules.Spoken(where="inverter", wanted=chosen, common=common, shared=shared, field="banks.bank.inverter_protocol")
     ledger.ask(rules.one_protocol, facts)
     ledger.ask(rules.firmware_suffices, rules.Firmware(title=inverter.title, version=inverter.firmware, protocol=chosen))
     ledger.ask(rules.firmware_suffices, rules.Firmware(title=battery.title, version=battery.firmware, protocol=common))
-    theirs, units = {p.number: p for p in battery.protocols}, ledger.job.bank.units
+    theirs, units = {p.number: p for p in battery.protocols}, ledger.job.banks[0].units
     # Modules of a stack are one battery on the bus.
     for unit in units[:1] if battery.arrangement == "stack" else units:
-        field = f"bank.units.{unit.id}.protocol"
+        field = f"banks.bank.units.{unit.id}.protocol"
         facts = rules.Spoken(where=unit.id, wanted=chosen, spoken=theirs.get(unit.protocol), common=common, field=field)
         ledger.ask(rules.one_protocol, facts)
 
 
 def _check_lead(ledger: Ledger, lead: tuple[LeadCore, ...]) -> None:
-    made = frozenset((p.inverter_pin, p.battery_pin) for p in ledger.job.links.lead_as_made)
+    made = frozenset((p.inverter_pin, p.battery_pin) for p in ledger.job.banks[0].lead_as_made)
     needed = frozenset((c.inverter_pin, c.battery_pin) for c in lead)
     ledger.ask(rules.lead_joins_like, rules.Lead(where="battery lead", made=made, needed=needed))
 
@@ -72,7 +72,7 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     inverter, battery = ledger.seats.inverter, ledger.seats.battery
     if why := _no_bus(ledger):
         return LinksPlan(None, None, none_because=why)
-    chosen = next((p for p in inverter.protocols if p.number == ledger.job.links.inverter_protocol), None)
+    chosen = next((p for p in inverter.protocols if p.number == ledger.job.banks[0].inverter_protocol), None)
     common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
     _check_protocols(ledger, chosen, common)
     chain, bus = chain_of(ledger), chosen.bus if chosen else "CAN"
@@ -81,7 +81,7 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     bat_port = next((p for p in battery.data_ports if p.bus == bus), None)
     if inv_port is None or bat_port is None:
         titles = (inverter.title, battery.title)
-        facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field="equipment.battery")
+        facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field="banks.bank.card")
         ledger.ask(rules.one_protocol, facts)
         return LinksPlan(chosen, common, chain=chain, none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.")
     lead = lead_cores(inv_port, bat_port)

@@ -10,7 +10,7 @@ BANK_TITLES = {"stack": "Battery stack", "blocks": "Battery bank"}
 
 def battery_switches(ledger: Ledger) -> list[tuple[str, str]]:
     """What a hand switches on of the bank: each parallel battery, or the stack, the blocks or the cabinet as one."""
-    card, units = ledger.seats.battery, ledger.job.bank.units
+    card, units = ledger.seats.battery, ledger.job.banks[0].units
     if card.arrangement == "parallel" and not ledger.seats.inverter.bank_internal:
         return [(u.id, u.id) for u in units]
     return [(units[0].id, BANK_TITLES.get(card.arrangement, "Battery cabinet"))]

@@ -48,7 +48,7 @@ def _spread(ledger: Ledger) -> Check:
 
 def bank_checks(ledger: Ledger) -> list[Check]:
     """Each battery's own voltage, and how far they stand apart; nothing of terminals that cannot be reached before it is on."""
-    units = ledger.job.bank.units
+    units = ledger.job.banks[0].units
     if ledger.seats.battery.arrangement == "stack" or _is_docked(ledger):
         return []
     return [*(_pack(ledger, u.id) for u in units), *([_spread(ledger)] if len(units) > 1 else [])]

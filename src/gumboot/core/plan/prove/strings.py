@@ -30,7 +30,7 @@ def _polarity(tid: str) -> Check:
 
 def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
     """Test voltage and least resistance of an input's strings, by the class of their system voltage."""
-    tid, longest = t.tracker.id, max(t.strings, key=lambda s: s.modules)
+    tid, longest = t.key, max(t.strings, key=lambda s: s.modules)
     count, stc = ledger.decided(f"strings.{longest.id}.modules"), ledger.read(ledger.seats.modules, "voc_v")
     system = ledger.work(f"prove.iso-{tid}.system", "U_sys", f"System voltage of {tid}", FACTOR * count * stc, "V", "iec.62446")
     test = insulation_test(system.value)
@@ -45,7 +45,7 @@ def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
 
 def _insulation(ledger: Ledger, t: TrackerPlan) -> Check:
     """Insulation of the strings of one input, at the voltage of their class."""
-    tid = t.tracker.id
+    tid = t.key
     if t.optimised:
         title, low = f"Insulation of {tid}, both poles to earth", LEAST_OPTIMISED
         how = "Test voltage as the optimiser's maker says, never above."
@@ -70,7 +70,7 @@ def _insulation(ledger: Ledger, t: TrackerPlan) -> Check:
 
 
 def _open_voltage(ledger: Ledger, t: TrackerPlan, today: Figure) -> Check:
-    tid = t.tracker.id
+    tid = t.key
     low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{tid} today, at least", today * (1 - BAND_PCT / 100), "V", "cp.stringband")
     high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{tid} today, at most", today * (1 + BAND_PCT / 100), "V", "cp.stringband")
     return Check(
@@ -96,7 +96,7 @@ def string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
     """Every measurement of every input that carries strings."""
     checks = []
     for t in strings.trackers if strings else ():
-        checks += [_polarity(t.tracker.id), _insulation(ledger, t)]
+        checks += [_polarity(t.key), _insulation(ledger, t)]
         if t.today_v is not None:
             checks.append(_open_voltage(ledger, t, t.today_v))
     return checks

@@ -47,12 +47,27 @@ def accepted(w: Workbook, converters: list[Converter]) -> Figure | None:
     return w.work("strings.power_most", "P_pv_max", "PV power all inverters accept", total(parts, parts[0]), "W", "arith")
 
 
-def array_power(ledger: Ledger, converters: list[Converter]) -> Figure:
+def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
+    """Where several inverters take PV, each against its own strings: what one could still take does not help another."""
+    for place, card in holding.items():
+        own = [s for at in ledger.house.inputs if at.place == place for s in ledger.house.strings_on(at)]
+        if own:
+            counts = [ledger.decided(f"strings.{s.id}.modules") for s in own]
+            watts = total(counts, counts[0]) * ledger.read(ledger.seats.modules, "power_w")
+            power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", watts, "W", "arith")
+            ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w"), where=place))
+
+
+def array_power(ledger: Ledger) -> Figure:
     """Power of all modules, judged against what the inverters accept."""
+    holding: dict[str, Converter] = {at.place: at.converter for at in ledger.house.inputs}
     counts = [ledger.decided(f"strings.{s.id}.modules") for s in ledger.job.strings]
     watts = total(counts, counts[0]) * ledger.read(ledger.seats.modules, "power_w")
     power = ledger.work("strings.power", "P_pv", "PV power", watts, "W", "arith")
-    most = accepted(ledger, converters)
+    if len(holding) > 1:
+        _each_accepts(ledger, holding)
+        return power
+    most = accepted(ledger, list(holding.values()))
     if most is not None:
         ledger.ask(rules.array_power, rules.Array(power=power, most=most))
     # Without an input each string has said so already.

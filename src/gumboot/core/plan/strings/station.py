@@ -6,19 +6,20 @@ from dataclasses import dataclass
 
 from gumboot.core.card.model import Tracker
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Input
 from gumboot.core.job.model import Face, String
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.strings import currents, optimised, voltages
 from gumboot.core.plan.strings.faces import array_power, check_faces
-from gumboot.core.plan.topology import Input, inputs
 from gumboot.core.rules import strings as rules
-from gumboot.core.seats import Converter
+from gumboot.core.seats import InverterSeat
 
 
 @dataclass(frozen=True)
 class TrackerPlan:
     """One tracker with its string: voltages, limits, currents and the allowed count."""
 
+    name: str
     tracker: Tracker
     place: str
     strings: tuple[String, ...]
@@ -36,6 +37,16 @@ class TrackerPlan:
     today_v: Figure | None
     optimised: bool = False
 
+    @property
+    def key(self) -> str:
+        """The input's name as keys and ids have it."""
+        return self.name.replace(" ", "-")
+
+    @property
+    def circuit(self) -> str:
+        """The circuit that comes down to the input."""
+        return f"pv-{self.key.lower()}"
+
 
 @dataclass(frozen=True)
 class StringsPlan:
@@ -45,8 +56,8 @@ class StringsPlan:
     power: Figure
 
     def by_id(self, tracker: str) -> TrackerPlan | None:
-        """The plan of one tracker, or None when it carries nothing."""
-        return next((t for t in self.trackers if t.tracker.id == tracker), None)
+        """The plan of one input by its name, or None when it carries nothing."""
+        return next((t for t in self.trackers if t.name == tracker), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,12 +71,12 @@ class Hanging:
     @property
     def place(self) -> str:
         """The input as findings and figures name it."""
-        return self.at.tracker.id
+        return self.at.name
 
     @property
     def key(self) -> str:
         """Beginning of the keys of its figures."""
-        return f"strings.{self.place}"
+        return f"strings.{self.place.replace(' ', '-')}"
 
     @property
     def longest(self) -> String:
@@ -78,14 +89,16 @@ class Hanging:
         return min(self.strings, key=lambda s: s.modules)
 
 
-def _others(ledger: Ledger, tracker: Tracker) -> tuple[str, ...]:
+def _others(ledger: Ledger, at: Input) -> tuple[str, ...]:
     """Strings on the input whose terminal the maker's bridge would take."""
-    return tuple(s.id for s in ledger.job.strings if tracker.bridge_with and s.tracker == tracker.bridge_with)
+    beside = [i for i in ledger.house.inputs if i.place == at.place and i.tracker.id == at.tracker.bridge_with]
+    return tuple(s.id for i in beside for s in ledger.house.strings_on(i))
 
 
-def _through_roof_box(ledger: Ledger, place: str, cold: Figure, maximum: Figure) -> None:
-    if ledger.seats.roof_box is not None:
-        ledger.ask(rules.isolator, currents.isolator(ledger, place, ledger.seats.roof_box, cold, maximum))
+def _through_roof_box(ledger: Ledger, h: Hanging, cold: Figure, maximum: Figure) -> None:
+    box = ledger.house.roof_box_of(h.at.place)
+    if box is not None:
+        ledger.ask(rules.isolator, currents.isolator(ledger, h.place, box.card, cold, maximum))
 
 
 def _check_currents(ledger: Ledger, facts: rules.Amps) -> None:
@@ -106,7 +119,7 @@ def _amps(ledger: Ledger, h: Hanging, flows: tuple[Figure, Figure], held: bool) 
         h.at.tracker,
         flows,
         bridged=any(s.bridge for s in h.strings),
-        others=_others(ledger, h.at.tracker),
+        others=_others(ledger, h.at),
         held=held,
         field=f"strings.{h.strings[0].id}.bridge",
     )
@@ -132,7 +145,7 @@ def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPla
     _check_currents(ledger, _amps(ledger, h, flows, held=False))
     chosen = ledger.decided("string_fuse_a") if ledger.job.string_fuse_a is not None else None
     ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, len(h.strings), chosen))
-    _through_roof_box(ledger, h.place, v.cold, flows[1])
+    _through_roof_box(ledger, h, v.cold, flows[1])
     for rule in rules.VOLTAGES:
         ledger.ask(rule, v)
     lays = [(s.modules, s.face) for s in h.strings]
@@ -145,6 +158,7 @@ def _planned(
     h: Hanging, modules: int, v: rules.Volts, flows: tuple[Figure, Figure], today: Figure | None, most: Figure, fewest: Figure
 ) -> TrackerPlan:
     return TrackerPlan(
+        name=h.at.name,
         tracker=h.at.tracker,
         place=h.at.place,
         strings=h.strings,
@@ -177,18 +191,20 @@ def _plan_optimised(ledger: Ledger, h: Hanging) -> TrackerPlan | None:
     amps = optimised.maximum(ledger, h.key, currents.parallel(ledger, h.key, len(h.strings)), card)
     ledger.ask(rules.cold_voltage, v)
     _check_currents(ledger, _amps(ledger, h, (amps, amps), held=True))
-    _through_roof_box(ledger, h.place, v.cold, amps)
+    _through_roof_box(ledger, h, v.cold, amps)
     _check_labels(ledger, h, h.strings[0])
     # Before the inverter commands them, optimisers give about one volt each: that is what a meter finds at the dead tests.
     return _planned(h, h.strings[0].modules, v, (amps, amps), None, facts.most, facts.fewest)
 
 
-def _check_mode(ledger: Ledger, converter: Converter) -> None:
+def _check_mode(ledger: Ledger, inverter: InverterSeat) -> None:
     """Independent or parallel inputs as the strings really land."""
-    own = [s for s in ledger.job.strings if any(t.id == s.tracker for t in converter.trackers)]
+    own = [s for at in ledger.house.inputs if at.place == inverter.id for s in ledger.house.strings_on(at)]
     if own:
-        laid = rules.Laid(place="inputs", lays=[(s.modules, s.face) for s in own])
-        ledger.ask(rules.input_mode, rules.Mode(mode=ledger.job.pv_mode, modes=ledger.seats.inverter.pv_modes, laid=laid))
+        laid = rules.Laid(
+            place="inputs" if inverter is ledger.house.lead else f"inputs of {inverter.id}", lays=[(s.modules, s.face) for s in own]
+        )
+        ledger.ask(rules.input_mode, rules.Mode(mode=ledger.job.pv_mode, modes=inverter.card.pv_modes, laid=laid))
 
 
 def _check_shutdown(ledger: Ledger) -> None:
@@ -202,12 +218,12 @@ def _check_shutdown(ledger: Ledger) -> None:
 
 def _hanging(ledger: Ledger, at: Input) -> Hanging | None:
     """What hangs on an input; None where nothing does, or while its face is not known."""
-    strings = tuple(s for s in ledger.job.strings if s.tracker == at.tracker.id)
+    strings = ledger.house.strings_on(at)
     if not strings:
         return None
     face = next((f for f in ledger.job.faces if f.id == strings[0].face), None)
     if face is None:
-        ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {at.tracker.id}")
+        ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {at.name}")
         return None
     return Hanging(at, strings, face)
 
@@ -222,11 +238,12 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
     coldest, summer = ledger.asked("site.record_low_c"), ledger.asked("site.summer_high_c")
     today = ledger.asked("site.cell_today_c")
     check_faces(ledger)
-    found = inputs(ledger)
-    known = frozenset(i.tracker.id for i in found)
+    found = ledger.house.inputs
     for s in ledger.job.strings:
+        known = frozenset(i.tracker.id for i in found if s.inverter in (None, i.place))
         ledger.ask(rules.tracker_exists, rules.Lands(string=s.id, tracker=s.tracker, known=known))
-    _check_mode(ledger, ledger.seats.inverter)
+    for inverter in ledger.seats.inverters:
+        _check_mode(ledger, inverter)
     _check_shutdown(ledger)
     if coldest is None or summer is None:
         return None
@@ -236,4 +253,4 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
         if h := _hanging(ledger, at):
             plan = _plan_optimised(ledger, h) if ledger.seats.optimiser else _plan_plain(ledger, h, air)
             plans += [plan] if plan else []
-    return StringsPlan(tuple(plans), array_power(ledger, [c for c in (ledger.seats.inverter, ledger.seats.pv_inverter) if c is not None]))
+    return StringsPlan(tuple(plans), array_power(ledger))

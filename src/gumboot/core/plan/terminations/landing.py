@@ -3,24 +3,21 @@
 from __future__ import annotations
 
 from gumboot.core.card import Terminal
+from gumboot.core.installation import End
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import Sized
 from gumboot.core.plan.terminations.parts import Termination, live_method, preparation, termination_id
 from gumboot.core.plan.terminations.torque import torque_of
-from gumboot.core.plan.topology import End, card_at
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.rulebook.north_american.raceway import bending_space_mm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
 
-# Ends at which a run's answers say how they were prepared.
-PREPARED_AT = ("inverter", "pv-inverter")
-
 
 def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run) -> None:
-    """Strip length and lug hole as prepared, at the inverter's end of a run."""
-    if end.place not in PREPARED_AT:
+    """Strip length and lug hole as prepared, at the inverter's end of a run: the end of which the run's answers speak."""
+    if card.kind not in ("inverter", "pv-inverter"):
         return
     where, path = f"{end.place} {end.port} {end.terminal}", f"ports.{end.port}.terminals.{end.terminal}"
     if run.strip_mm is not None:
@@ -68,7 +65,7 @@ def _check(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, sized: 
 
 def land(ledger: Ledger, sized: Sized, role: str, end: End) -> Termination:
     """One termination, checked."""
-    card = card_at(ledger, end.place)
+    card = ledger.house.card_at(end.place)
     terminal = card.terminal(end.port, end.terminal)
     _check(ledger, card, end, terminal, sized, role)
     earth, cid = role == "earth", sized.circuit.id
@@ -87,9 +84,10 @@ def land(ledger: Ledger, sized: Sized, role: str, end: End) -> Termination:
         size=size,
         colour=identification(ledger.book.identification, role).colour,
         wire_class="stranded" if earth else sized.run.wire_class,
+        way=end.way,
         preparation=preparation(terminal, size),
         torque=torque,
         torque_low=low,
         torque_high=high,
-        live_method=live_method(card, end.place, role),
+        live_method=live_method(card, role, on_roof=any(b.id == end.place for b in ledger.seats.roof_boxes)),
     )

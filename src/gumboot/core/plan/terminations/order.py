@@ -8,22 +8,23 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.terminations.landing import land
 from gumboot.core.plan.terminations.parts import Termination
-from gumboot.core.plan.topology import instances
 from gumboot.core.rules import terminations as rules
 
 
 def _sources(ledger: Ledger) -> list[str]:
     """Places where something live stands, in the order they are landed: street, generator, roof, and the battery last."""
-    places = list(instances(ledger))
-    return [p for p in ("main-board", "generator", "roof") if p in places] + [u.id for u in ledger.job.bank.units if u.id in places]
+    seats = ledger.seats
+    street = [b.id for b in seats.boards if b.thing.duty == "main"]
+    outside = [g.id for g in seats.generators] + [r.id for r in seats.roof_boxes]
+    return [*street, *outside, *(u.id for bank in seats.banks for u in bank.thing.units)]
 
 
 def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     """Conductors that share a clamp."""
-    seen = Counter((t.place, t.port, t.terminal.id) for t in ends)
+    seen = Counter((t.place, t.port, t.terminal.id, t.way) for t in ends)
     for t in ends:
         where = f"{t.place} {t.port} {t.terminal.id}"
-        count = seen[t.place, t.port, t.terminal.id]
+        count = seen[t.place, t.port, t.terminal.id, t.way]
         ledger.ask(rules.one_clamp, rules.Crowded(where=where, conductors=count, most=t.terminal.max_conductors))
 
 
@@ -31,13 +32,14 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
     """All terminations, in landing order at the inverter and by enclosure elsewhere."""
     ends = [land(ledger, z, core.role, end) for z in plan.sized.values() for core in z.circuit.cores for end in core.ends]
     _check_company(ledger, ends)
-    order = {port: i + 1 for i, port in enumerate(ledger.seats.inverter.landing_order)}
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
-    sources = _sources(ledger)
-    places = [p for p in instances(ledger) if p not in sources] + sources
+    sources, leading = _sources(ledger), ledger.seats.inverter.landing_order
+    places = [p for p in ledger.house.cards if p not in sources] + sources
 
     def at(t: Termination) -> tuple[int, int, str, float, float]:
-        port = 0 if t.role == "earth" else order.get(t.port, 99)
+        card = ledger.house.card_at(t.place)
+        order = card.landing_order if card.kind == "inverter" else leading
+        port = 0 if t.role == "earth" else (order.index(t.port) + 1 if t.port in order else 99)
         return places.index(t.place), port, t.port, t.terminal.y, t.terminal.x
 
     return tuple(sorted(ends, key=at))

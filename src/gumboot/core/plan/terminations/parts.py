@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
-from gumboot.core.plan.topology import End
+from gumboot.core.installation import End
 from gumboot.core.seats import Enclosed
 
 # Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
@@ -37,6 +37,7 @@ class Termination:
     torque_low: Figure | None
     torque_high: Figure | None
     live_method: str = ""
+    way: str = ""
 
     @property
     def title(self) -> str:
@@ -66,11 +67,11 @@ def preparation(terminal: Terminal, size: str) -> str:
     return f"{strip} · bare, open the clamp fully first"
 
 
-def live_method(card: Enclosed, place: str, role: str) -> str:
+def live_method(card: Enclosed, role: str, *, on_roof: bool) -> str:
     """How an end is landed that nobody can switch off; nothing for one that is proved dead."""
     if role == "earth":
         return ""
     cells = card.kind == "battery" and card.breaker_a is None and card.arrangement != "stack"
-    daylight = place == "roof" and role in ("positive", "negative")
+    daylight = on_roof and role in ("positive", "negative")
     own = "" if card.kind == "generator" else card.live_method
     return (own or LIVE) if cells or daylight else ""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from gumboot.core.card import Terminal
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
+from gumboot.core.installation import End
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.topology import End
 from gumboot.core.rulebook.north_american.terminations import screw_torque_nm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed

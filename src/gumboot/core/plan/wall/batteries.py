@@ -36,14 +36,14 @@ def _check_opening(ledger: Ledger, box: Box, opening: Opening) -> None:
 def check_openings(ledger: Ledger, box: Box) -> None:
     """A box that holds batteries against every opening of the wall."""
     if box.holds_battery:
-        for opening in ledger.job.wall.openings:
+        for opening in ledger.job.walls[0].openings:
             _check_opening(ledger, box, opening)
 
 
 def check_spacing(ledger: Ledger, boxes: list[Box]) -> None:
     """Units of the bank from each other: the fire-tested spacing of the card, else the book's."""
     between = ledger.book.place.between_units_mm
-    units = [b for b in boxes if b.holds_battery and b.id != "inverter"]
+    units = [b for b in boxes if b.holds_battery and not b.is_inverter]
     if between is None or len(units) < 2:
         return
     least = ledger.stated(ledger.seats.battery, "spacing_mm")
@@ -58,7 +58,7 @@ def check_spacing(ledger: Ledger, boxes: list[Box]) -> None:
 
 def _check_energy(ledger: Ledger) -> None:
     """Energy of one unit, and of all that stands in one place, where the book limits it."""
-    limits, room = ledger.book.room_limits, ledger.job.wall.room
+    limits, room = ledger.book.room_limits, ledger.job.walls[0].room
     if not limits:
         return
     card, units = ledger.seats.battery, counts(ledger)[0]
@@ -77,7 +77,7 @@ def _check_energy(ledger: Ledger) -> None:
 def _working_depth(ledger: Ledger) -> Figure:
     """Free depth in front of equipment, by the rule book; by voltage to ground and by what faces it where the book asks so."""
     book = ledger.book
-    draft = book.place.working_depth(ledger.read(ledger.seats.inverter, "leg_v"), ledger.job.wall.condition)
+    draft = book.place.working_depth(ledger.read(ledger.seats.inverter, "leg_v"), ledger.job.walls[0].condition)
     if draft is not None:
         return ledger.put("wall.working_depth", draft)
     return ledger.keep(constant("d_min", "Working space in front", book.working_mm, "mm", book.working_source))
@@ -85,11 +85,11 @@ def _working_depth(ledger: Ledger) -> Figure:
 
 def check_room(ledger: Ledger) -> None:
     """The room, its energy, and the space to work in front."""
-    wall = ledger.job.wall
+    wall = ledger.job.walls[0]
     room = rules.Room(room=wall.room, habitable_behind=wall.habitable_behind, barrier=wall.barrier)
     ledger.ask(rules.not_habitable, room)
     ledger.ask(rules.barrier_between, room)
     _check_energy(ledger)
-    depth = ledger.asked("wall.free_depth_mm")
+    depth = ledger.asked("walls.wall.free_depth_mm")
     if depth:
         ledger.ask(wall_rules.room_to_work, wall_rules.Space(free=depth, asked=_working_depth(ledger)))

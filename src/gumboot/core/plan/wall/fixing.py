@@ -9,7 +9,6 @@ from gumboot.core.card.parts import Body
 from gumboot.core.expression import largest, least, named
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.topology import card_at
 from gumboot.core.plan.wall.parts import DrillHole
 from gumboot.core.rules import wall as rules
 from gumboot.core.units import MM_PER_INCH, NEWTON_PER_LBF, STANDARD_GRAVITY_M_PER_S2
@@ -77,17 +76,17 @@ def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figu
 
 
 def _through(ledger: Ledger, key: str) -> Figure:
-    board = ledger.job.wall.board
+    board = ledger.job.walls[0].board
     thickness = (board.thickness_mm if board else 0.0) + BRACKET_MM
     return ledger.work(key, "b", "Backing board and 3 mm bracket", thickness, "mm", "arith")
 
 
 def _in_timber(ledger: Ledger, box: str, hung: Hung) -> Figure | None:
     screws = Screws(
-        gravity=ledger.decided("wall.timber_gravity"),
-        diameter=ledger.decided("wall.anchor.diameter_mm"),
-        length=ledger.decided("wall.anchor.length_mm"),
-        lateral=ledger.decided("wall.anchor.lateral_allowable_n"),
+        gravity=ledger.decided("walls.wall.timber_gravity"),
+        diameter=ledger.decided("walls.wall.anchor.diameter_mm"),
+        length=ledger.decided("walls.wall.anchor.length_mm"),
+        lateral=ledger.decided("walls.wall.anchor.lateral_allowable_n"),
         through=_through(ledger, "wall.through"),
     )
     used = screw_use(ledger, "wall", f"wall.{box}", hung, screws)
@@ -97,22 +96,24 @@ def _in_timber(ledger: Ledger, box: str, hung: Hung) -> Figure | None:
 
 def anchor_gaps(ledger: Ledger) -> None:
     """Ask for what a masonry wall needs before anything on it can be judged."""
-    if ledger.job.wall.masonry is None:
-        ledger.gap("wall.masonry", "survey", "What is the masonry: concrete, solid units or hollow units?", "Whether anchors hold in it")
+    if ledger.job.walls[0].masonry is None:
+        ledger.gap(
+            "walls.wall.masonry", "survey", "What is the masonry: concrete, solid units or hollow units?", "Whether anchors hold in it"
+        )
     if ledger.seats.anchor is None:
         ledger.gap("equipment.anchor", "survey", "Which masonry anchor holds the boxes?", "Whether the wall carries them")
 
 
 def _deep_enough(ledger: Ledger, box: str, card: AnchorCard) -> bool:
     through = _through(ledger, "wall.anchor_through")
-    reached = ledger.read(card, "length_mm") - through - ledger.decided("wall.render_mm")
+    reached = ledger.read(card, "length_mm") - through - ledger.decided("walls.wall.render_mm")
     depth = ledger.work("wall.anchor_embedment", "h", "Embedment reached", reached, "mm", "arith")
     return ledger.ask(rules.long_enough, rules.Embedded(box=box, reached=depth, wanted=ledger.read(card, "embedment_mm")))
 
 
 def _in_masonry(ledger: Ledger, box: str, hung: Hung, card: AnchorCard) -> Figure | None:
     """Use of the top anchors of one box; None while it cannot be judged or the anchor is of no use here."""
-    masonry = ledger.job.wall.masonry or ""
+    masonry = ledger.job.walls[0].masonry or ""
     base: AnchorBase | None = next((b for b in card.bases if b.base == masonry), None)
     based = ledger.ask(rules.rated_for_masonry, rules.Based(box=box, anchor=card.title, masonry=masonry, given=base is not None))
     deep = _deep_enough(ledger, box, card)
@@ -130,7 +131,7 @@ def _in_masonry(ledger: Ledger, box: str, hung: Hung, card: AnchorCard) -> Figur
 def fixing_of(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], mass: Figure) -> Figure | None:
     """Use of the top fixings of a box; None where nothing carries, or while it cannot be judged."""
     carrying = [h for h in holes if h.hits and h.carries]
-    card, wall, anchor = card_at(ledger, box), ledger.job.wall, ledger.seats.anchor
+    card, wall, anchor = ledger.house.card_at(box), ledger.job.walls[0], ledger.seats.anchor
     # A floor-standing stack leans on its brackets only; its weight goes into the floor.
     if not carrying or (card.kind == "battery" and card.floor_standing):
         return None

@@ -39,6 +39,7 @@ class Box:
     screw_ratio: Figure | None
     screen: Figure | None
     holds_battery: bool = False
+    is_inverter: bool = False
 
     @property
     def lift_needs_two(self) -> bool:

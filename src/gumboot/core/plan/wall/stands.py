@@ -31,14 +31,14 @@ def check_clearances(ledger: Ledger, box: Box, others: list[Box], wall: Rect) ->
 
     for other in others:
         ask(other.id, other.title, "box", not box.clear.meets(other.rect))
-    for opening in ledger.job.wall.openings:
+    for opening in ledger.job.walls[0].openings:
         ask(opening.id, opening.title, "opening", not box.clear.meets(outline(opening)))
     ask("the wall's edge", "", "edge", box.clear.inside(wall))
 
 
 def check_backing(ledger: Ledger, box: Box) -> None:
     """Cement board behind a box on a timber surface."""
-    wall = ledger.job.wall
+    wall = ledger.job.walls[0]
     board = wall.board
     covered = (
         board is not None
@@ -66,18 +66,20 @@ def sweep_mm(run: Run) -> float | None:
 
 
 def check_sweeps(ledger: Ledger, boxes: list[Box]) -> None:
-    """Whether the widest conduit that comes into the inverter from below has room to sweep there."""
-    box = next((b for b in boxes if b.id == "inverter"), None)
-    if box is None or (ledger.seats.inverter.bank_internal and box.rect.y == 0):
-        # A cabinet that stands on the floor with its batteries inside is entered from the side or the top.
-        return
+    """Whether the widest conduit that comes into each inverter from below has room to sweep there."""
     sweeps = [(sweep, run) for run in ledger.job.runs if (sweep := sweep_mm(run)) is not None]
     if not sweeps:
         return
     most, run = max(sweeps, key=lambda pair: pair[0])
-    under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
     name = f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}"
-    need = ledger.work("wall.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
-    free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
-    room = ledger.work("wall.sweep_room", "h_b", "Room below the inverter", free, "mm", "arith", limits=limits)
-    ledger.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))
+    for box in (b for b in boxes if b.is_inverter):
+        # A cabinet that stands on the floor with its batteries inside is entered from the side or the top.
+        if box.holds_battery and box.rect.y == 0:
+            continue
+        under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
+        need = ledger.work("wall.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
+        free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
+        alone = box.id == ledger.house.lead.id
+        key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
+        room = ledger.work(key, "h_b", title, free, "mm", "arith", limits=limits)
+        ledger.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))

@@ -1,0 +1,11 @@
+"""One model of the installation: what stands where, and which conductors join which terminals.
+
+``house`` is the graph, ``circuits_dc`` and ``circuits_ac`` draw its conductors from the ports of the cards, ``parts`` is what it is
+made of. Everything else reads it.
+"""
+
+from gumboot.core.installation.circuits_dc import pv_name
+from gumboot.core.installation.house import House
+from gumboot.core.installation.parts import Circuit, Core, End, Input, Kind
+
+__all__ = ["Circuit", "Core", "End", "House", "Input", "Kind", "pv_name"]

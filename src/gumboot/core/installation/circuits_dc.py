@@ -1,0 +1,96 @@
+"""Direct current: from the roof to the inverters, and between batteries and inverters."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from gumboot.core.card.parts import Role
+from gumboot.core.installation.parts import Circuit, Core, End, Input
+from gumboot.core.installation.places import Places
+from gumboot.core.seats import BankSeat, InverterSeat
+
+
+def pv_name(at: Input) -> str:
+    """The circuit of a PV input."""
+    return f"pv-{at.name.lower().replace(' ', '-')}"
+
+
+def _pv(at: Input, roof: str) -> Circuit:
+    tracker, port = at.tracker.id, at.tracker.port
+    pair: tuple[tuple[Role, str], ...] = (("positive", "+"), ("negative", "-"))
+    cores = tuple(Core(role, (End(roof, tracker, t), End(at.place, port, t))) for role, t in pair)
+    earth = Core("earth", (End(roof, "EARTH", tracker), End(at.place, "EARTH", port)))
+    return Circuit(pv_name(at), f"PV run, {at.name}", "pv", (*cores, earth), at.place)
+
+
+# Names that circuits of one of each bear; those of further things have the thing's name behind.
+FEEDERS = ("grid", "backup", "bat-main", "interlinks", "through", "inverter-out", "generator-feed", "pv-ac")
+
+
+def unit_name(unit: str) -> str:
+    """The circuit of a battery's lead: the battery's name, unless a feeder bears it."""
+    return f"lead-{unit}" if unit in FEEDERS else unit
+
+
+def _unit(unit: str, box: str, bank: str) -> Circuit:
+    return Circuit(
+        unit_name(unit),
+        f"Battery lead, {unit}",
+        "battery-unit",
+        (
+            Core("positive", (End(unit, "BATTERY", "+"), End(box, "BATTERIES", f"{unit} +"))),
+            Core("negative", (End(unit, "BATTERY", "-"), End(box, "BATTERIES", f"{unit} -"))),
+            Core("earth", (End(unit, "CASE", "E"), End(box, "EARTH", unit))),
+        ),
+        bank,
+    )
+
+
+def _mark(nth: int) -> str:
+    """Studs of a busbar for its second inverter and the next are numbered."""
+    return str(nth) if nth > 1 else ""
+
+
+def _main(house: Places, bank: BankSeat, inverter: InverterSeat, nth: int) -> Circuit:
+    """From the bank to one of its inverters, through that inverter's switch and fuse."""
+    units, card, box = bank.thing.units, bank.card, house.busbar_of(bank.id)
+    first, last = units[0].id, units[-1 if card.arrangement == "blocks" else 0].id
+    plus = End(box.id, "MAIN", f"+{_mark(nth)}") if box else End(first, "BATTERY", "+")
+    minus = End(box.id, "MAIN", f"-{_mark(nth)}") if box else End(last, "BATTERY", "-")
+    earth = End(box.id, "EARTH", f"main{_mark(nth)}") if box else End(first, "CASE", "E")
+    switch = house.switch_fuse_of(inverter.id)
+    fuse = (End(switch.id, "LINE", "+"), End(switch.id, "LOAD", "+")) if switch else ()
+    bonded = () if card.arrangement == "blocks" else (Core("earth", (earth, End(inverter.id, "EARTH", "BATTERY"))),)
+    cores = (
+        Core("positive", (plus, *fuse, End(inverter.id, "BATTERY", "+"))),
+        Core("negative", (minus, End(inverter.id, "BATTERY", "-"))),
+        *bonded,
+    )
+    alone = inverter is house.lead
+    name, title = ("bat-main", "Battery main") if alone else (f"bat-main-{inverter.id}", f"Battery main, {inverter.id}")
+    return Circuit(name, title, "battery", cores, inverter.id)
+
+
+def _bank(house: Places, bank: BankSeat) -> Iterator[Circuit]:
+    inverters = [i for i in house.on_bank(bank.id) if not i.card.bank_internal]
+    if bank.card.arrangement == "docked" or not inverters:
+        return
+    units, box = bank.thing.units, house.busbar_of(bank.id)
+    if bank.card.arrangement == "blocks" and len(units) > 1:
+        joints = tuple(Core("positive", (End(a.id, "BATTERY", "-"), End(b.id, "BATTERY", "+"))) for a, b in itertools.pairwise(units))
+        first = bank is house.seats.banks[0]
+        yield Circuit("interlinks" if first else f"interlinks-{bank.id}", "Links between the blocks", "interlink", joints, bank.id)
+    elif box:
+        yield from (_unit(u.id, box.id, bank.id) for u in units)
+    yield from (_main(house, bank, inverter, nth) for nth, inverter in enumerate(inverters, 1))
+
+
+def dc_circuits(house: Places) -> Iterator[Circuit]:
+    """PV runs of the inputs that carry strings, then each bank's leads and mains."""
+    for at in house.inputs:
+        roof = house.roof_box_of(at.place)
+        if roof is not None and house.strings_on(at):
+            yield _pv(at, roof.id)
+    for bank in house.seats.banks:
+        yield from _bank(house, bank)

@@ -1,0 +1,70 @@
+"""What an installation is made of: landing places, cores and circuits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gumboot.core.card.model import AcLeg, Tracker
+from gumboot.core.card.parts import Role
+from gumboot.core.seats import Converter
+
+Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "generator", "pv-ac"]
+LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """A landing place: a thing, its port and terminal.
+
+    ``way`` tells apart what one port of a card stands for several times: the breakers of a board, each with its own circuit.
+    """
+
+    place: str
+    port: str
+    terminal: str
+    way: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """One conductor of a circuit: its role and the ends it joins, in order."""
+
+    role: Role
+    ends: tuple[End, ...]
+
+
+@dataclass(frozen=True)
+class Circuit:
+    """A circuit before it is sized. ``owner`` is the thing whose current it carries."""
+
+    id: str
+    title: str
+    kind: Kind
+    cores: tuple[Core, ...]
+    owner: str = ""
+
+    @property
+    def is_dc(self) -> bool:
+        """Whether it carries direct current."""
+        return self.kind in ("pv", "battery", "battery-unit", "interlink")
+
+    @property
+    def lines(self) -> int:
+        """Live AC conductors, the neutral not counted."""
+        return sum(core.role.startswith("line") for core in self.cores)
+
+    @property
+    def has_earth(self) -> bool:
+        """Whether an earth conductor runs with it."""
+        return any(core.role == "earth" for core in self.cores)
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """A PV input with the thing and the card that hold it; ``name`` is how findings and keys call it."""
+
+    place: str
+    converter: Converter
+    tracker: Tracker
+    name: str

@@ -1,0 +1,113 @@
+"""What stands in the house and what belongs to what, from the job's decisions."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from gumboot.core.card.model import AcLeg
+from gumboot.core.installation.parts import Input
+from gumboot.core.job import Job
+from gumboot.core.job.model import String
+from gumboot.core.seats import BankSeat, BusbarSeat, Converter, Enclosed, InverterSeat, RoofBoxSeat, Seats, SwitchFuseSeat
+
+DUTIES = ("backed-up", "combining", "main")
+
+
+class Places:
+    """The things of one job with their cards. Built once."""
+
+    def __init__(self, job: Job, seats: Seats) -> None:
+        self.job = job
+        self.seats = seats
+
+    @cached_property
+    def cards(self) -> dict[str, Enclosed]:
+        """The card of every thing with terminals by the thing's id, batteries too, in the order of the way from roof to street."""
+        seats = self.seats
+        boards = sorted(seats.boards, key=lambda b: DUTIES.index(b.thing.duty))
+        groups = (
+            *(seats.roof_boxes, seats.inverters, seats.pv_inverters, seats.transfers),
+            *(seats.generators, seats.switch_fuses, seats.busbars, boards),
+        )
+        found: dict[str, Enclosed] = {seat.id: seat.card for group in groups for seat in group}
+        found.update({unit.id: bank.card for bank in seats.banks for unit in bank.thing.units})
+        return found
+
+    def card_at(self, place: str) -> Enclosed:
+        """The card of a thing. Raises KeyError for a name that no thing has."""
+        return self.cards[place]
+
+    @cached_property
+    def hangable(self) -> list[str]:
+        """What hangs or stands on a wall: not what is on the roof, at the supply, or out of doors."""
+        seats = self.seats
+        away = {b.id for b in seats.roof_boxes} | {g.id for g in seats.generators} | {b.id for b in seats.boards if b.thing.duty == "main"}
+        return [place for place in self.cards if place not in away]
+
+    @property
+    def lead(self) -> InverterSeat:
+        """The inverter that leads its group."""
+        return self.seats.inverters[0]
+
+    def inverter(self, place: str) -> InverterSeat:
+        """The inverter of an id; the leader for a name that is none's, such as a shared circuit's."""
+        return next((i for i in self.seats.inverters if i.id == place), self.lead)
+
+    def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
+        """The inverters that hang on a bank."""
+        return tuple(i for i in self.seats.inverters if i.thing.bank == bank)
+
+    def bank_of(self, inverter: InverterSeat) -> BankSeat:
+        """The bank of an inverter."""
+        return next(b for b in self.seats.banks if b.id == inverter.thing.bank)
+
+    def busbar_of(self, bank: str) -> BusbarSeat | None:
+        """The busbar box of a bank."""
+        return next((b for b in self.seats.busbars if b.thing.bank == bank), None)
+
+    def switch_fuse_of(self, inverter: str) -> SwitchFuseSeat | None:
+        """Switch and fuse in an inverter's battery main."""
+        return next((s for s in self.seats.switch_fuses if s.thing.inverter == inverter), None)
+
+    def roof_box_of(self, converter: str) -> RoofBoxSeat | None:
+        """The box at the roof of an inverter: its own, or the one that the house has for all."""
+        boxes = self.seats.roof_boxes
+        return next((b for b in boxes if b.thing.inverter == converter), boxes[0] if boxes else None)
+
+    @cached_property
+    def legs(self) -> tuple[AcLeg, ...]:
+        """The legs that the inverters together make."""
+        made = {leg for i in self.seats.inverters for leg in self.phases_of(i)}
+        order: tuple[AcLeg, ...] = ("L1", "L2", "L3")
+        return tuple(leg for leg in order if leg in made)
+
+    def phases_of(self, inverter: InverterSeat) -> tuple[AcLeg, ...]:
+        """The legs of the house that one inverter makes."""
+        own: tuple[AcLeg, ...] = tuple(inverter.card.phases)
+        return (inverter.thing.phase,) if inverter.thing.phase and len(own) == 1 else own
+
+    def units_on(self, leg: str) -> tuple[InverterSeat, ...]:
+        """The inverters that carry a leg."""
+        return tuple(i for i in self.seats.inverters if leg in self.phases_of(i))
+
+    @cached_property
+    def has_grid(self) -> bool:
+        """Whether a network comes to a main board of this job."""
+        return self.job.site.supply != "none" and self.seats.board("main") is not None
+
+    @cached_property
+    def inputs(self) -> tuple[Input, ...]:
+        """Every PV input: the battery inverters', then the PV inverters'. A name that is taken gets its inverter's beside it."""
+        rows: list[Input] = []
+        holding: list[tuple[str, Converter]] = [(s.id, s.card) for s in self.seats.inverters]
+        holding += [(s.id, s.card) for s in self.seats.pv_inverters]
+        for place, card in holding:
+            for tracker in card.trackers:
+                taken = any(r.name == tracker.id for r in rows)
+                rows.append(Input(place, card, tracker, f"{tracker.id} {place}" if taken else tracker.id))
+        return tuple(rows)
+
+    def strings_on(self, at: Input) -> tuple[String, ...]:
+        """The strings of an input; one that names no inverter hangs on the first input of its tracker's name."""
+        own = at.name == at.tracker.id
+        return tuple(s for s in self.job.strings if s.tracker == at.tracker.id and (s.inverter == at.place or (s.inverter is None and own)))

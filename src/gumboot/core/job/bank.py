@@ -1,0 +1,38 @@
+"""A battery bank and the data lead to its inverter."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from gumboot.core.card.parts import Frozen
+from gumboot.core.job.ids import NAME
+
+
+class PinPair(Frozen):
+    """One core of the lead as made: inverter pin to battery pin."""
+
+    inverter_pin: int = Field(ge=1, le=8)
+    battery_pin: int = Field(ge=1, le=8)
+
+
+class BatteryUnit(Frozen):
+    """One battery of the bank, in chain order."""
+
+    id: str = Field(pattern=NAME)
+    dip_address: int = Field(0, ge=0, le=63)
+    terminator: bool = False
+    protocol: int = 0
+
+
+class Bank(Frozen):
+    """A bank of batteries of one card, with the data lead to its inverter."""
+
+    id: str = Field("bank", pattern=NAME)
+    card: str = Field(min_length=1, max_length=80)
+    units: list[BatteryUnit] = Field(min_length=1, max_length=32)
+    cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
+    precharge: bool = True
+    inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")
+    lead_as_made: list[PinPair] = []

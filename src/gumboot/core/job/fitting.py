@@ -1,0 +1,69 @@
+"""Putting a thing into a house and taking it out, in a job document that the caller owns."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from gumboot.core.job.patch import BadPath, read_path
+
+# What a thing of a usual name is when it is put in by that name alone.
+USUAL: Mapping[str, dict[str, Any]] = {
+    "inverter": {"seat": "inverter"},
+    "switch-fuse": {"seat": "switch-fuse"},
+    "busbar": {"seat": "busbar"},
+    "roof": {"seat": "roof-box"},
+    "main-board": {"seat": "board", "duty": "main"},
+    "sub-board": {"seat": "board", "duty": "backed-up"},
+    "combining-panel": {"seat": "board", "duty": "combining"},
+    "transfer": {"seat": "transfer"},
+    "generator": {"seat": "generator"},
+    "pv-inverter": {"seat": "pv-inverter"},
+}
+
+
+def has(document: Mapping[str, Any], thing: str) -> bool:
+    """Whether the house has a thing of that id."""
+    return any(t.get("id") == thing for t in document.get("things", ()))
+
+
+def _put_in(document: dict[str, Any], thing: str, card: str) -> None:
+    """A thing by its usual name: what has no grid board is fed from the main board that comes, outputs go through a panel that comes."""
+    things = document["things"]
+    new = {**USUAL[thing], "id": thing, "card": card}
+    mains = [t["id"] for t in things if t.get("duty") == "main"]
+    if new["seat"] in ("inverter", "transfer") and mains:
+        new["board"] = mains[0]
+    for other in things:
+        if new.get("duty") == "main" and other["seat"] in ("inverter", "transfer") and other.get("board") is None:
+            other["board"] = thing
+        if (new["seat"] == "transfer" or new.get("duty") == "combining") and other["seat"] == "inverter":
+            new["feeds"], other["feeds"] = other.get("feeds", "sub-board"), thing
+    things.append(new)
+
+
+def _take_out(document: dict[str, Any], thing: str) -> None:
+    """A thing goes, with its own switch and box. A grid port that it fed is fed by nothing; what fed it feeds what it fed."""
+    gone: dict[str, Any] = next((t for t in document["things"] if t["id"] == thing), {})
+    kept = [t for t in document["things"] if t["id"] != thing and t.get("inverter") != thing]
+    for other in kept:
+        if other.get("board") == thing:
+            other["board"] = None
+        if other.get("feeds") == thing and gone.get("feeds"):
+            other["feeds"] = gone["feeds"]
+    document["things"] = kept
+
+
+def fit(document: dict[str, Any], thing: str, card: str | None) -> None:
+    """Give a thing its card; one that is not there is put in by its usual name, and one without a card is taken out.
+
+    Runs and placements of a thing that is taken out stay: they are there again when the thing is. Raises BadPath.
+    """
+    if card is None:
+        _take_out(document, thing)
+    elif has(document, thing):
+        read_path(document, f"things.{thing}")["card"] = card
+    elif thing in USUAL:
+        _put_in(document, thing, card)
+    else:
+        raise BadPath(f"things.{thing}.card")

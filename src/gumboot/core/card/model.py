@@ -144,6 +144,22 @@ class AcSource(Frozen):
     residual_min_ma: Annotated[float | None, Quantity("I_dn_min", "Least residual rating the maker asks", "mA")] = None
 
 
+class Parallel(Frozen):
+    """What a maker says of several of its inverters together. ``port`` is the socket of the link between them."""
+
+    most: int = Field(ge=2, description="Inverters of one group at most")
+    most_per_leg: int = Field(ge=1, description="Inverters on one leg at most")
+    shifts: list[Literal["split phase", "three phase"]] = Field([], description="What single-phase units may make together")
+    port: str = Field(description="Data socket of the link between inverters")
+    lead_apart_pct: Annotated[float, Quantity("dR_max", "Difference allowed between the battery mains of inverters on one bank", "%")] = (
+        Field(gt=0, le=50)
+    )
+    first_address: int = Field(1, ge=0, le=63, description="Address of the leader")
+    terminators: bool = Field(True, description="The link carries a terminator at each end")
+    bond: Literal["leader only", "told off", "each"] = Field(description="Which units close their bond relay in island")
+    link_max_m: Annotated[float, Quantity("L_link", "Longest lead between two inverters", "m")] = Field(gt=0)
+
+
 class InverterCard(_Enclosure):
     """Hybrid, off-grid, AC-coupled or integrated battery inverter. Its AC and DC ports say which circuits there are."""
 
@@ -184,6 +200,7 @@ class InverterCard(_Enclosure):
     environment: str
     start_order: Literal["island first", "grid first", "pv first"]
     landing_order: list[str]
+    parallel: Parallel | None = Field(None, description="Several together; empty: the maker says nothing of it, one is allowed")
     settings: list[Range] = []
     goes_in_first: list[str] = []
     idle_w: Annotated[float, Quantity("P_0", "Inverter's own draw", "W")]

@@ -5,10 +5,11 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from gumboot.core.card.model import BoardCard
 from gumboot.core.card.parts import Role
 from gumboot.core.installation.parts import Circuit, Core, End, Input
 from gumboot.core.installation.places import Places
-from gumboot.core.seats import BankSeat, InverterSeat
+from gumboot.core.seats import BankSeat, BusbarSeat, InverterSeat
 
 
 def pv_name(at: Input) -> str:
@@ -33,32 +34,35 @@ def unit_name(unit: str) -> str:
     return f"lead-{unit}" if unit in FEEDERS else unit
 
 
-def _unit(unit: str, box: str, bank: str) -> Circuit:
+def _nth(card: BoardCard, port: str, role: Role, nth: int, *, main: bool = False) -> str:
+    """The n-th stud of a role on a port of the bars, from 0; beyond the last the last: that there are too few is a rule's to say."""
+    found = next((p for p in card.ports if p.id == port), None)
+    studs = [t.id for t in found.terminals if t.role == role and t.id.startswith("main") == main] if found else []
+    return studs[min(nth, len(studs) - 1)] if studs else role
+
+
+def _unit(unit: str, nth: int, box: BusbarSeat, bank: str) -> Circuit:
+    card, at = box.card, box.id
     return Circuit(
         unit_name(unit),
         f"Battery lead, {unit}",
         "battery-unit",
         (
-            Core("positive", (End(unit, "BATTERY", "+"), End(box, "BATTERIES", f"{unit} +"))),
-            Core("negative", (End(unit, "BATTERY", "-"), End(box, "BATTERIES", f"{unit} -"))),
-            Core("earth", (End(unit, "CASE", "E"), End(box, "EARTH", unit))),
+            Core("positive", (End(unit, "BATTERY", "+"), End(at, "BATTERIES", _nth(card, "BATTERIES", "positive", nth)))),
+            Core("negative", (End(unit, "BATTERY", "-"), End(at, "BATTERIES", _nth(card, "BATTERIES", "negative", nth)))),
+            Core("earth", (End(unit, "CASE", "E"), End(at, "EARTH", _nth(card, "EARTH", "earth", nth)))),
         ),
         bank,
     )
-
-
-def _mark(nth: int) -> str:
-    """Studs of a busbar for its second inverter and the next are numbered."""
-    return str(nth) if nth > 1 else ""
 
 
 def _main(house: Places, bank: BankSeat, inverter: InverterSeat, nth: int) -> Circuit:
     """From the bank to one of its inverters, through that inverter's switch and fuse."""
     units, card, box = bank.thing.units, bank.card, house.busbar_of(bank.id)
     first, last = units[0].id, units[-1 if card.arrangement == "blocks" else 0].id
-    plus = End(box.id, "MAIN", f"+{_mark(nth)}") if box else End(first, "BATTERY", "+")
-    minus = End(box.id, "MAIN", f"-{_mark(nth)}") if box else End(last, "BATTERY", "-")
-    earth = End(box.id, "EARTH", f"main{_mark(nth)}") if box else End(first, "CASE", "E")
+    plus = End(box.id, "MAIN", _nth(box.card, "MAIN", "positive", nth)) if box else End(first, "BATTERY", "+")
+    minus = End(box.id, "MAIN", _nth(box.card, "MAIN", "negative", nth)) if box else End(last, "BATTERY", "-")
+    earth = End(box.id, "EARTH", _nth(box.card, "EARTH", "earth", nth, main=True)) if box else End(first, "CASE", "E")
     switch = house.switch_fuse_of(inverter.id)
     fuse = (End(switch.id, "LINE", "+"), End(switch.id, "LOAD", "+")) if switch else ()
     bonded = () if card.arrangement == "blocks" else (Core("earth", (earth, End(inverter.id, "EARTH", "BATTERY"))),)
@@ -82,8 +86,8 @@ def _bank(house: Places, bank: BankSeat) -> Iterator[Circuit]:
         first = bank is house.seats.banks[0]
         yield Circuit("interlinks" if first else f"interlinks-{bank.id}", "Links between the blocks", "interlink", joints, bank.id)
     elif box:
-        yield from (_unit(u.id, box.id, bank.id) for u in units)
-    yield from (_main(house, bank, inverter, nth) for nth, inverter in enumerate(inverters, 1))
+        yield from (_unit(u.id, nth, box, bank.id) for nth, u in enumerate(units))
+    yield from (_main(house, bank, inverter, nth) for nth, inverter in enumerate(inverters))
 
 
 def dc_circuits(house: Places) -> Iterator[Circuit]:

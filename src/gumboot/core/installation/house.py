@@ -26,6 +26,18 @@ class House(Places):
         """Circuits by id."""
         return {c.id: c for c in self.circuits}
 
+    @cached_property
+    def ways(self) -> tuple[tuple[str, ...], ...]:
+        """Circuits one after another from the main board to the backed-up board, a way through each inverter."""
+        found: list[tuple[str, ...]] = []
+        onward = tuple(c.id for c in self.circuits if c.kind == "backup" or c.id == "combined")
+        for inverter in self.seats.inverters:
+            own = [c for c in self.circuits if c.owner == inverter.id]
+            grid = [c.id for c in own if c.kind == "grid"]
+            leaving = [c.id for c in own if c.kind in ("through", "output")]
+            found.append((*grid, *leaving[:1], *onward))
+        return tuple(dict.fromkeys(found))
+
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
         return tuple(c for c in self.circuits if c.kind in kinds)

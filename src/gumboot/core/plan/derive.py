@@ -25,6 +25,7 @@ from gumboot.core.plan.prove import Check, plan_prove
 from gumboot.core.plan.raceways import plan_raceways
 from gumboot.core.plan.sensing import SensingPlan, plan_sensing
 from gumboot.core.plan.settings import SettingsPlan, plan_settings
+from gumboot.core.plan.several import check_group
 from gumboot.core.plan.shock import plan_shock
 from gumboot.core.plan.strings import StringsPlan, plan_strings
 from gumboot.core.plan.survey import check_survey
@@ -88,6 +89,7 @@ def derive(job: Job, shelf: Shelf) -> Plan:
     strings = plan_strings(ledger)
     loads = plan_loads(ledger, supply.delivered, supply.power_w)
     circuits = plan_connection(ledger, plan_circuits(ledger, Known(strings, supply, loads)), loads)
+    check_group(ledger, circuits)
     plan_shock(ledger, circuits)
     plan_raceways(ledger, circuits)
     plan_coupling(ledger, supply)

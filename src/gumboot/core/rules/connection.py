@@ -15,6 +15,7 @@ class Through(NamedTuple):
 
     design: Figure
     most: Figure
+    where: str = "grid"
 
 
 @rule("GRID-PASS-THROUGH")
@@ -24,7 +25,7 @@ def pass_through(t: Through) -> Breach | None:
         return None
     text = f"The grid feed would carry {t.design.value:.1f} A; the inverter passes {t.most.value:g} A."
     act = "Back up fewer loads or charge more slowly from the grid."
-    return Breach("grid", text, act, t.design, t.most, "settings.grid_charge_a")
+    return Breach(t.where, text, act, t.design, t.most, "settings.grid_charge_a")
 
 
 class Bar(NamedTuple):
@@ -81,6 +82,7 @@ class Against(NamedTuple):
 
     found: Figure
     most: Figure
+    where: str = "grid"
 
 
 @rule("GRID-SUPPLY-SIDE")
@@ -108,7 +110,7 @@ def maker_allows_device(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"The grid breaker is {a.found.value:.0f} A; the inverter's grid port allows {a.most.value:.0f} A."
-    return Breach("grid", text, f"Fit {a.most.value:.0f} A or less.", a.found, a.most, "runs.grid.device_a")
+    return Breach(a.where, text, f"Fit {a.most.value:.0f} A or less.", a.found, a.most, f"runs.{a.where}.device_a")
 
 
 @rule("GEN-INPUT")

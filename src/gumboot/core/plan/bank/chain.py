@@ -6,11 +6,13 @@ from dataclasses import dataclass
 
 from gumboot.core.expression import largest
 from gumboot.core.figure import Figure
+from gumboot.core.installation import unit_name
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.fits import check_fits
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
 from gumboot.core.plan.bank.supply import BankSupply, bank_volts, floor_of_charge
 from gumboot.core.plan.circuits.parts import Sized
+from gumboot.core.plan.group import of_all
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
 
@@ -40,13 +42,21 @@ class BankPlan:
 
 
 def _device(ledger: Ledger, supply: BankSupply) -> tuple[str, Figure] | None:
-    """What the battery's device is called and rated; None where each battery has its own, or none stands there."""
+    """What a main's device is called and rated, of several the smallest; None where each battery has its own, or none stands there."""
     seats = ledger.seats
-    if seats.switch_fuse is not None:
-        return "fuse", ledger.read(seats.switch_fuse, "rated_a")
+    if seats.switch_fuses:
+        return "fuse", min((ledger.read(s.card, "rated_a") for s in seats.switch_fuses), key=lambda f: f.value)
     if seats.battery.breaker_a is None or seats.battery.arrangement == "docked" or supply.shares:
         return None
     return "breaker", ledger.read(seats.battery, "breaker_a")
+
+
+def _together(ledger: Ledger, key: str, what: str, parts: list[Figure]) -> Figure:
+    """What the mains of all inverters carry together: as many times what the weakest of them does."""
+    weakest = min(parts, key=lambda f: f.value)
+    if len(parts) == 1:
+        return weakest
+    return ledger.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", "arith")
 
 
 def _continuous(ledger: Ledger, rated: Figure) -> Figure:
@@ -66,17 +76,19 @@ def _leads_together(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> L
 def _links(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
     seats, units = ledger.seats, ledger.job.banks[0].units
     found = [Link(f"{len(units)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
-    together = _leads_together(ledger, supply, [sized[u.id] for u in units if u.id in sized])
+    together = _leads_together(ledger, supply, [sized[unit_name(u.id)] for u in units if unit_name(u.id) in sized])
     found += [together] if together else []
     if seats.busbar_box is not None:
         found.append(Link("busbars", ledger.read(seats.busbar_box, "busbar_a")))
     if device is not None:
-        found.append(Link(f"{device[0]}, continuous", device[1]))
+        found.append(Link(f"{device[0]}, continuous", _together(ledger, "fuses", "Devices", [device[1]] * len(ledger.seats.inverters))))
     if "interlinks" in sized:
         found.append(Link("links", sized["interlinks"].ampacity))
-    if "bat-main" in sized:
-        found.append(Link("main leads", sized["bat-main"].ampacity))
-    return [*found, Link("inverter port", ledger.read(seats.inverter, "battery.discharge_a"))]
+    mains = [sized[c.id].ampacity for c in ledger.house.of_kind("battery") if c.id in sized]
+    if mains and len(mains) == len(ledger.house.of_kind("battery")):
+        found.append(Link("main leads", _together(ledger, "mains", "Main leads", mains)))
+    ports = of_all(ledger, "battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
+    return [*found, Link("inverter port" if len(seats.inverters) == 1 else "inverter ports", ports)]
 
 
 def _precharge(ledger: Ledger) -> tuple[Figure, Figure]:
@@ -104,11 +116,13 @@ def _reserve(ledger: Ledger, supply: BankSupply) -> Figure:
 
 def plan_bank(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:
     """Join the supply with its cables and devices into the chain, and check them."""
-    main, leads = sized.get("bat-main"), [sized[u.id] for u in ledger.job.banks[0].units if u.id in sized]
+    mains = [sized[c.id] for c in ledger.house.of_kind("battery") if c.id in sized]
+    main, leads = sized.get("bat-main"), [sized[unit_name(u.id)] for u in ledger.job.banks[0].units if unit_name(u.id) in sized]
     check_fits(ledger, supply)
-    longest = ledger.stated(ledger.seats.inverter, "battery.cable_max_m")
-    if main is not None and longest is not None:
-        ledger.ask(rules.cable_length, rules.Cable(length=main.length, most=longest))
+    for z in mains:
+        longest = ledger.stated(ledger.house.inverter(z.circuit.owner).card, "battery.cable_max_m")
+        if longest is not None:
+            ledger.ask(rules.cable_length, rules.Cable(length=z.length, most=longest))
     device = _device(ledger, supply)
     continuous = _continuous(ledger, device[1]) if device else None
     links = _links(ledger, supply, sized, (device[0], continuous) if device and continuous else None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.expression import largest
+from gumboot.core.installation import unit_name
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import BankSupply, bank_volts
 from gumboot.core.rules import bank as rules
@@ -11,16 +12,16 @@ from gumboot.core.rules import bank as rules
 def _check_devices(ledger: Ledger, supply: BankSupply) -> None:
     """Fuse and bars: what they break, and their DC rating."""
     seats, top = ledger.seats, bank_volts(ledger, "v_max")
-    if (fuse := seats.switch_fuse) is not None:
-        field, breaks = "things.switch-fuse.card", ledger.read(fuse, "interrupting_a")
-        facts = rules.Broken(where="battery fuse", device="fuse", fault=supply.fault_a, breaks=breaks, field=field)
+    for seat in seats.switch_fuses:
+        fuse, where = seat.card, "battery fuse" if seat is seats.switch_fuses[0] else f"battery fuse {seat.id}"
+        field, breaks = f"things.{seat.id}.card", ledger.read(fuse, "interrupting_a")
+        facts = rules.Broken(where=where, device="fuse", fault=supply.fault_a, breaks=breaks, field=field)
         ledger.ask(rules.fuse_breaks, facts)
-        rated = ledger.read(fuse, "voltage_dc")
-        thing = "device is"
-        ledger.ask(rules.dc_voltage, rules.Stands(where="battery fuse", thing=thing, title=fuse.title, top=top, rated=rated, field=field))
-    if (box := seats.busbar_box) is not None:
-        volts = ledger.stated(box, "dc_voltage")
-        facts_ = rules.Stands(where="battery bars", thing="bars are", title=box.title, top=top, rated=volts, field="things.busbar.card")
+        rated, thing = ledger.read(fuse, "voltage_dc"), "device is"
+        ledger.ask(rules.dc_voltage, rules.Stands(where=where, thing=thing, title=fuse.title, top=top, rated=rated, field=field))
+    for box in seats.busbars:
+        volts, field = ledger.stated(box.card, "dc_voltage"), f"things.{box.id}.card"
+        facts_ = rules.Stands(where="battery bars", thing="bars are", title=box.card.title, top=top, rated=volts, field=field)
         ledger.ask(rules.dc_voltage, facts_)
 
 
@@ -71,7 +72,7 @@ def _check_pair(ledger: Ledger) -> None:
 def _check_cabling(ledger: Ledger) -> None:
     bank = ledger.job.banks[0]
     if ledger.seats.battery.arrangement == "parallel":
-        ids = {u.id for u in bank.units}
+        ids = {unit_name(u.id) for u in bank.units}
         lengths = [r.length_m for r in ledger.job.runs if r.length_m is not None and r.id in ids]
         facts = rules.Cabling(batteries=len(bank.units), style=bank.cabling, lengths_m=lengths, first=bank.units[0].id)
         ledger.ask(rules.daisy, facts)

@@ -8,8 +8,10 @@ from gumboot.core.expression import largest, least
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.cold import usable_when_cold
+from gumboot.core.plan.group import of_all, summed
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rulebook.north_american import battery as dc
+from gumboot.core.seats import InverterSeat
 
 LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-acid bank", 50, "%", "cp.leadacid")
 
@@ -27,6 +29,7 @@ class BankSupply:
     design_a: Figure
     power_w: Figure
     fault_a: Figure
+    mains: dict[str, Figure]
 
     @property
     def shares(self) -> bool:
@@ -82,28 +85,31 @@ def _energy(ledger: Ledger, units: Figure) -> tuple[Figure, Figure]:
     return usable, ledger.work("bank.delivered", "E", "Energy delivered on the AC side", given, "Wh", "physics")
 
 
-def _current(ledger: Ledger) -> Figure:
-    """Design current of the battery circuit: full output at the lowest voltage, or charging."""
-    inverter, source = ledger.seats.inverter, ledger.book.bank.current_source
-    output, eta, low = (
-        ledger.read(inverter, "output_w"),
-        ledger.read(inverter, "battery.efficiency"),
-        bank_volts(ledger, "v_low_operating"),
-    )
-    amps = dc.inverter_input_current_a(output, low, eta)
-    drawn = ledger.work("bank.drawn_a", "I_dis", "Battery current at full output and lowest voltage", amps, "A", source)
-    if inverter.battery.ripple:
+def _drawn(ledger: Ledger, inverter: InverterSeat) -> Figure:
+    """Design current of one inverter's battery circuit: full output at the lowest voltage, or charging."""
+    card, source, alone = inverter.card, ledger.book.bank.current_source, inverter is ledger.house.lead
+    mark, of = ("", "") if alone else (f".{inverter.id}", f", {inverter.id}")
+    output, eta = ledger.read(card, "output_w"), ledger.read(card, "battery.efficiency")
+    amps = dc.inverter_input_current_a(output, bank_volts(ledger, "v_low_operating"), eta)
+    drawn = ledger.work(f"bank.drawn_a{mark}", "I_dis", f"Battery current at full output and lowest voltage{of}", amps, "A", source)
+    if card.battery.ripple:
         ledger.work(
-            "bank.ripple_a",
+            f"bank.ripple_a{mark}",
             "I_rms",
-            "Battery current with unsmoothed ripple, RMS",
+            f"Battery current with unsmoothed ripple, RMS{of}",
             network.ripple_rms_a(drawn),
             "A",
             "cp.ripple",
             limits="The safe side for heating of lugs and fuse: the inverter's capacitors smooth part of it.",
         )
-    most = largest(drawn, ledger.read(inverter, "battery.charge_a"))
-    return ledger.work("bank.design_a", "I_b", "Design current of the battery circuit", most, "A", source)
+    most = largest(drawn, ledger.read(card, "battery.charge_a"))
+    return ledger.work(f"bank.design_a{mark}", "I_b", f"Design current of the battery circuit{of}", most, "A", source)
+
+
+def _current(ledger: Ledger) -> tuple[dict[str, Figure], Figure]:
+    """Design current of each inverter's battery circuit, and of the bank for all of them."""
+    mains = {i.id: _drawn(ledger, i) for i in ledger.seats.inverters}
+    return mains, summed(ledger, "bank.all_a", "I_b_all", "Design current of the bank, all inverters", list(mains.values()))
 
 
 def _fault(ledger: Ledger, parallel: Figure) -> Figure:
@@ -128,8 +134,9 @@ def plan_supply(ledger: Ledger) -> BankSupply:
         "arith",
         limits="Holds while all batteries share alike: equal leads or a busbar." if shared else "",
     )
-    design = _current(ledger)
+    mains, design = _current(ledger)
     low, eta = bank_volts(ledger, "v_low_operating"), ledger.read(inverter, "battery.efficiency")
-    watts = least(bms, ledger.read(inverter, "battery.discharge_a")) * low * eta
+    ports = of_all(ledger, "battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
+    watts = least(bms, ports) * low * eta
     power = ledger.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", "physics")
-    return BankSupply(units, series, parallel, usable, delivered, bms, design, power, _fault(ledger, parallel))
+    return BankSupply(units, series, parallel, usable, delivered, bms, design, power, _fault(ledger, parallel), mains)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.expression import Expression, largest, root_three
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
@@ -9,68 +11,80 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import bank_volts
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
+from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
 from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
+from gumboot.core.seats import InverterSeat
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
 
-def leg_current(ledger: Ledger, cid: str, loads: LoadsPlan) -> Figure:
-    """Current of the heavier leg of the backed-up side."""
-    leg = max(loads.running.values(), key=lambda f: f.value)
-    name = "Heavier leg of the backed-up side" if len(loads.running) > 1 else "Current of the backed-up side"
-    return ledger.work(f"circuits.{cid}.leg_a", "I_leg", name, leg / ledger.read(ledger.seats.inverter, "leg_v"), "A", "physics")
+def leg_current(ledger: Ledger, cid: str, loads: LoadsPlan, legs: Sequence[str] = (), share: int = 1) -> Figure:
+    """Current of the heaviest of some legs of the backed-up side, or an inverter's share of it."""
+    running = {leg: f for leg, f in loads.running.items() if leg in legs} or loads.running
+    leg = max(running.values(), key=lambda f: f.value)
+    name = "Heavier leg of the backed-up side" if len(running) > 1 else "Current of the backed-up side"
+    amps: Expression = leg / ledger.read(ledger.seats.inverter, "leg_v")
+    if share > 1:
+        name, amps = f"{name}, shared by {share}", amps / share
+    return ledger.work(f"circuits.{cid}.leg_a", "I_leg", name, amps, "A", "physics")
 
 
 def _by_root(amps: Expression, output: str) -> Expression:
     return amps / root_three(amps) if output == "three phase" else amps
 
 
-def charging(ledger: Ledger, cid: str) -> Figure:
-    """AC current while the battery is charged from the grid."""
-    inverter = ledger.seats.inverter
+def _own_legs(ledger: Ledger, cid: str, loads: LoadsPlan, inverter: InverterSeat) -> Figure:
+    """What one inverter carries of the backed-up side."""
+    return leg_current(ledger, cid, loads, ledger.house.phases_of(inverter), shared_by(ledger, inverter))
+
+
+def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
+    """AC current while an inverter charges its battery from the grid."""
+    card = inverter.card
     watts = ledger.decided("settings.grid_charge_a") * bank_volts(ledger, "v_max")
-    amps = watts / (ledger.read(inverter, "battery.efficiency") * ledger.read(inverter, "output_v"))
-    return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, inverter.output), "A", "physics")
-
-
-def output(ledger: Ledger) -> Figure:
-    """The inverter's output current."""
-    return ledger.read(ledger.seats.inverter, "output_current_a")
+    amps = watts / (ledger.read(card, "battery.efficiency") * ledger.read(card, "output_v"))
+    return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", "physics")
 
 
 def of_grid(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
     """The grid feed: backed-up loads and charging together, or the inverter's own output."""
-    inverter = ledger.seats.inverter
-    most = largest(leg_current(ledger, "grid", loads) + charging(ledger, "grid"), output(ledger))
+    inverter, cid = ledger.house.inverter(circuit.owner), circuit.id
+    card, output = inverter.card, ledger.read(inverter.card, "output_current_a")
+    most = largest(_own_legs(ledger, cid, loads, inverter) + charging(ledger, cid, inverter), output)
     limits = "Backed-up loads and charging together, or the inverter's own output."
-    design = ledger.work("circuits.grid.design_a", "I_b", "Design current of the grid feed", most, "A", "physics", limits=limits)
-    ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(inverter, "pass_through_a")))
+    name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
+    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics", limits=limits)
+    ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=ledger.read(inverter, "output_v"),
-        maker_min=inverter.grid_conductor_min,
-        maker_source=f"card:{inverter.id}:grid_conductor_min",
+        volts=ledger.read(card, "output_v"),
+        maker_min=card.grid_conductor_min,
+        maker_source=f"card:{card.id}:grid_conductor_min",
         device_place="main board",
-        flow=FLOWS[inverter.output],
+        flow=FLOWS[card.output],
     )
 
 
 def of_through(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
-    """What passes the transfer equipment: the inverter's output, its charging, or the grid feeding the backed-up side."""
-    inverter, cid = ledger.seats.inverter, circuit.id
-    most = largest(leg_current(ledger, cid, loads), charging(ledger, cid), output(ledger))
-    design = ledger.work(f"circuits.{cid}.design_a", "I_b", f"Design current, {circuit.title.lower()}", most, "A", "physics")
+    """What leaves an inverter or passes the transfer equipment: output, charging, or the grid feeding the backed-up side."""
+    inverter, cid, house = ledger.house.inverter(circuit.owner), circuit.id, ledger.house
+    card, combined = inverter.card, circuit.owner in {b.id for b in ledger.seats.boards}
+    output = leg_output_a(ledger) if combined else ledger.read(card, "output_current_a")
+    legs = leg_current(ledger, cid, loads, house.legs) if combined else _own_legs(ledger, cid, loads, inverter)
+    most = largest(legs, output) if circuit.kind == "output" else largest(legs, charging(ledger, cid, inverter), output)
+    name = f"Design current, {circuit.title[:1].lower()}{circuit.title[1:]}"
+    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=ledger.read(inverter, "output_v"),
-        maker_min=inverter.load_conductor_min,
-        maker_source=f"card:{inverter.id}:load_conductor_min",
-        device_place="at its source",
-        flow=FLOWS[inverter.output],
+        volts=line_v(ledger) if combined else ledger.read(card, "output_v"),
+        maker_min="" if combined else card.load_conductor_min,
+        maker_source="" if combined else f"card:{card.id}:load_conductor_min",
+        device_place="combining panel" if circuit.kind == "output" else "at its source",
+        flow=FLOWS[output_kind(ledger) if combined else card.output],
     )
 
 
@@ -93,27 +107,29 @@ def _backup_device(ledger: Ledger, upstream: list[Figure]) -> Figure:
 
 def of_backup(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, upstream: list[Figure]) -> Demand:
     """The backed-up feed; ``upstream`` are the devices that feed it in pass-through."""
-    inverter, leg = ledger.seats.inverter, leg_current(ledger, "backup", loads)
+    inverter, leg = ledger.seats.inverter, leg_current(ledger, circuit.id, loads, ledger.house.legs)
+    panel = circuit.owner in {b.id for b in ledger.seats.boards}
     return Demand(
         design_a=leg,
         continuous_a=continuous(ledger, circuit, leg),
-        volts=ledger.read(inverter, "output_v"),
-        maker_min=inverter.load_conductor_min,
-        maker_source=f"card:{inverter.id}:load_conductor_min",
+        volts=line_v(ledger),
+        maker_min="" if panel else inverter.load_conductor_min,
+        maker_source="" if panel else f"card:{inverter.id}:load_conductor_min",
         fixed_device_a=_backup_device(ledger, upstream),
         device_place="backed-up board",
-        flow=FLOWS[inverter.output],
+        flow=FLOWS[output_kind(ledger)],
     )
 
 
 def of_generator(ledger: Ledger, circuit: Circuit) -> Demand | None:
     """The generator feed."""
-    card, inverter = ledger.seats.generator, ledger.seats.inverter
+    card = next((g.card for g in ledger.seats.generators if g.id == circuit.owner), None)
     if card is None:
         return None
+    inverter = ledger.house.inverter(next(g.thing.feeds for g in ledger.seats.generators if g.id == circuit.owner)).card
     volts = ledger.read(card, "voltage_v")
     amps = _by_root(ledger.read(card, "power_w") / volts, inverter.output)
-    design = ledger.work("circuits.generator-feed.design_a", "I_b", "Generator's full current", amps, "A", "physics")
+    design = ledger.work(f"circuits.{circuit.id}.design_a", "I_b", "Generator's full current", amps, "A", "physics")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
@@ -126,7 +142,7 @@ def of_generator(ledger: Ledger, circuit: Circuit) -> Demand | None:
 
 def of_pv_inverter(ledger: Ledger, circuit: Circuit) -> Demand | None:
     """AC-coupled PV."""
-    card = ledger.seats.pv_inverter
+    card = next((p.card for p in ledger.seats.pv_inverters if p.id == circuit.owner), None)
     if card is None:
         return None
     design = ledger.read(card, "output_current_a")

@@ -56,25 +56,26 @@ def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
     )
 
 
-def main_device(ledger: Ledger) -> Figure | None:
-    """The overcurrent device between bank and inverter."""
-    seats = ledger.seats
-    if seats.switch_fuse is not None:
-        return ledger.read(seats.switch_fuse, "rated_a")
-    return ledger.stated(seats.battery, "breaker_a")
+def main_device(ledger: Ledger, inverter: str) -> Figure | None:
+    """The overcurrent device between the bank and an inverter."""
+    switch = ledger.house.switch_fuse_of(inverter)
+    return ledger.read(switch.card, "rated_a") if switch is not None else ledger.stated(ledger.seats.battery, "breaker_a")
 
 
 def of_main(ledger: Ledger, circuit: Circuit, supply: BankSupply) -> Demand:
-    """The battery main, and the links between blocks in series."""
-    inverter, device = ledger.seats.inverter, main_device(ledger)
-    ledger.ask(rules.device_between, rules.Guarded(where="bat-main", device=device))
+    """The battery main of an inverter, and the links between blocks in series."""
+    inverter, joints = ledger.house.inverter(circuit.owner), circuit.kind == "interlink"
+    card, device = inverter.card, main_device(ledger, inverter.id)
+    where = "bat-main" if joints else circuit.id
+    ledger.ask(rules.device_between, rules.Guarded(where=where, device=device))
+    design = supply.design_a if joints else supply.mains[inverter.id]
     return Demand(
-        design_a=supply.design_a,
-        continuous_a=continuous(ledger, circuit, supply.design_a),
+        design_a=design,
+        continuous_a=continuous(ledger, circuit, design),
         volts=bank_volts(ledger, "v_low_operating"),
-        maker_min=inverter.battery.conductor_min,
-        maker_source=f"card:{inverter.id}:battery.conductor_min",
+        maker_min=card.battery.conductor_min,
+        maker_source=f"card:{card.id}:battery.conductor_min",
         fixed_device_a=device,
         needs_device=device is not None,
-        device_place="in the switch-fuse" if ledger.seats.switch_fuse is not None else "in the battery",
+        device_place="in the switch-fuse" if ledger.house.switch_fuse_of(inverter.id) is not None else "in the battery",
     )

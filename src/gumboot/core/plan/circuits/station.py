@@ -54,7 +54,10 @@ def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
 
 
 def _upstream(ledger: Ledger, sized: dict[str, Sized]) -> list[Figure]:
-    """Devices that feed the backed-up side in pass-through."""
+    """Devices that feed the backed-up side in pass-through: where inverters are combined, the panel's main."""
+    panels = [b.card for b in ledger.seats.boards if b.thing.duty == "combining"]
+    if panels:
+        return [f for card in panels if (f := ledger.stated(card, "main_device_a")) is not None]
     transfer = ledger.seats.transfer
     feeders = ("through", "inverter-out") if transfer is not None and transfer.style == "manual" else ("grid",)
     return [device for name in feeders if name in sized and (device := sized[name].device)]

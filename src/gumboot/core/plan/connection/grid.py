@@ -6,6 +6,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.connection.boards import sources_together
+from gumboot.core.plan.group import output_kind, output_w
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rules import connection as rules
 
@@ -15,7 +16,7 @@ WARM = constant("k_h", "Share of its rating that a breaker in a closed box carri
 def supply_kind(ledger: Ledger) -> None:
     """Whether the network brings the live conductors that the inverter's grid terminals ask for."""
     inverter = ledger.seats.inverter
-    facts = rules.Supply(title=inverter.title, output=inverter.output, brings=ledger.job.site.supply)
+    facts = rules.Supply(title=inverter.title, output=output_kind(ledger), brings=ledger.job.site.supply)
     ledger.ask(rules.supply_fits, facts)
 
 
@@ -70,11 +71,12 @@ def _warm_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
 
 def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     """The grid breaker against the maker's most and its fastening, and every device by heat, where the book asks so."""
-    grid, inverter, clauses = plan.sized.get("grid"), ledger.seats.inverter, ledger.book.boards
-    if grid and grid.device:
-        most = ledger.read(inverter, "grid_device_max_a")
-        ledger.ask(rules.maker_allows_device, rules.Against(found=grid.device, most=most))
-    if grid and clauses.asks_fastening and inverter.role != "off-grid":
+    clauses, inverter, feeds = ledger.book.boards, ledger.seats.inverter, [z for z in plan.sized.values() if z.circuit.kind == "grid"]
+    for z in feeds:
+        if z.device:
+            most = ledger.read(ledger.house.inverter(z.circuit.owner).card, "grid_device_max_a")
+            ledger.ask(rules.maker_allows_device, rules.Against(found=z.device, most=most, where=z.circuit.id))
+    if feeds and clauses.asks_fastening and inverter.role != "off-grid":
         _fastening(ledger)
     if clauses.loads_device_warm:
         _warm_devices(ledger, plan)
@@ -86,7 +88,7 @@ def network_limits(ledger: Ledger) -> None:
     if book.notify_a is not None:
         limit = ledger.keep(constant("I_not", "Connect-and-tell class, per phase", book.notify_a, "A", "en.50549.16"))
         ledger.ask(rules.notification, rules.Against(found=sources, most=limit))
-    one_on_three = ledger.job.site.supply == "three phase" and ledger.seats.inverter.output == "single phase"
+    one_on_three = ledger.job.site.supply == "three phase" and output_kind(ledger) == "single phase"
     if book.imbalance_a is not None and one_on_three:
         name = "Difference between phases at most"
         limit = ledger.keep(constant("I_unb", name, book.imbalance_a, "A", book.imbalance_source))
@@ -99,5 +101,5 @@ def export(ledger: Ledger) -> None:
     if permit is None:
         return
     settable = any(r.key == "export_w" and r.low <= permit for r in inverter.settings)
-    output = ledger.read(inverter, "output_w")
+    output = output_w(ledger)
     ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable))

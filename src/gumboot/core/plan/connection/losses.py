@@ -32,9 +32,15 @@ def leg_drop(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> None:
     ledger.work("circuits.backup.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
 
 
+def _ways(ledger: Ledger) -> list[tuple[str, ...]]:
+    """Ways from the main board to the backed-up board; what leads from an inverter to a manual switch is not on the grid's way."""
+    return [tuple(cid for cid in way if not (cid.startswith("inverter-out") and ledger.seats.transfers)) for way in ledger.house.ways]
+
+
 def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
-    parts = [plan.sized[cid].drop_pct for cid in ("grid", "through", "backup") if cid in plan.sized]
+    ways = [[plan.sized[cid].drop_pct for cid in way if cid in plan.sized] for way in _ways(ledger)]
+    parts = max(ways, key=lambda way: sum(f.value for f in way), default=[])
     if len(parts) < 2:
         return
     lost = ledger.work(
@@ -50,16 +56,18 @@ def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
     ledger.ask(rules.drop_in_all, rules.Lost(where="backup", pct=lost, most=limit, field="runs.grid.length_m"))
 
 
-def _exported(ledger: Ledger, cid: str, sized: Sized) -> Figure:
+def _exported(ledger: Ledger, sized: Sized) -> Figure:
     """What flows towards the supply along a segment at full export."""
-    if cid == "grid":
+    if sized.circuit.kind == "grid" and len(ledger.house.of_kind("grid")) == 1:
         return sources_together(ledger)
-    return sized.demand.design_a if cid == "pv-ac" else ledger.read(ledger.seats.inverter, "output_current_a")
+    if sized.circuit.kind == "pv-ac":
+        return sized.demand.design_a
+    return ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")
 
 
 def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
     over = sized.ohm_per_km / sized.run.sets if sized.run.sets > 1 else sized.ohm_per_km
-    volts = drop_v(_exported(ledger, cid, sized), sized.length, over, sized.demand.flow)
+    volts = drop_v(_exported(ledger, sized), sized.length, over, sized.demand.flow)
     name = f"Voltage rise at full export, {sized.circuit.title.lower()}"
     holds = "Unity power factor, warm conductor."
     key = f"circuits.{cid}.rise_pct"
@@ -68,8 +76,11 @@ def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
 
 def rise(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Voltage rise at full export, each segment from the source to the point of supply, and their sum."""
-    parts = [_segment(ledger, cid, plan.sized[cid]) for cid in ("pv-ac", "through", "grid") if cid in plan.sized]
-    if not parts or "grid" not in plan.sized:
+    gates = [c.id for c in ledger.house.of_kind("through", "output") if c.id == "through"]
+    ways = [("pv-ac", *gates, grid.id) for grid in ledger.house.of_kind("grid") if grid.id in plan.sized]
+    rising = [[_segment(ledger, cid, plan.sized[cid]) for cid in way if cid in plan.sized] for way in ways]
+    parts = max(rising, key=lambda way: sum(f.value for f in way), default=[])
+    if not parts:
         return
     name, source = "Voltage rise from source to supply", ledger.book.rise_source
     gained = ledger.work("circuits.rise_pct", "dr", name, total(parts, parts[0]), "%", source)

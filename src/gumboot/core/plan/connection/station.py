@@ -16,6 +16,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> Cir
     generator.sources_apart(ledger)
     boards.behind_devices(ledger, plan)
     boards.backed_up_board(ledger)
+    boards.combining_panels(ledger)
     generator.check_generator(ledger, loads)
     generator.check_transfer(ledger, plan)
     losses.leg_drop(ledger, plan, loads)

@@ -23,5 +23,5 @@ def _carried(ledger: Ledger, profile: tuple[float, ...], hour: int, energy: Figu
 
 def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tuple[float, ...], tuple[Figure, ...]]:
     """The day's profile of the backed-up side in W, and the hours carried from each starting hour."""
-    profile = hourly_profile_w(list(loads), ledger.seats.inverter.idle_w)
+    profile = hourly_profile_w(list(loads), sum(i.card.idle_w for i in ledger.seats.inverters))
     return profile, tuple(_carried(ledger, profile, hour, energy) for hour in range(24))

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from gumboot.core.card import InverterCard
+from gumboot.core.card.model import AcLeg
+from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.loads.powers import running, starting
+from gumboot.core.quantity import quantity
 from gumboot.core.rules import loads as rules
 
 
@@ -46,8 +52,9 @@ class LoadsPlan:
 
 
 def _timed(ledger: Ledger) -> tuple[Timed, ...]:
-    """Every timed overload of the card, the shortest first."""
-    inverter = ledger.seats.inverter
+    """Every timed overload of the card, the shortest first; of several inverters together."""
+    inverter, units = ledger.seats.inverter, ledger.seats.inverters
+    legs = min(len(ledger.house.units_on(leg)) for leg in ledger.house.legs)
     source, rows = f"card:{inverter.id}:overloads", []
     for i, overload in enumerate(sorted(inverter.overloads, key=lambda o: o.seconds)):
         held = f"for {overload.seconds:g} s"
@@ -56,16 +63,31 @@ def _timed(ledger: Ledger) -> tuple[Timed, ...]:
             if i == 0
             else (f"loads.timed.{overload.seconds:g}.leg", f"loads.timed.{overload.seconds:g}.total")
         )
-        leg = ledger.work(leg_key, "P_leg_s", f"Power of one leg {held}", overload.leg_watts, "W", source)
-        rows.append(Timed(overload.seconds, leg, ledger.work(all_key, "P_inv_s", f"Power of all {held}", overload.watts, "W", source)))
+        leg, whole = _held(ledger, inverter, i, legs), _held(ledger, inverter, i, len(units), "watts")
+        leg_f = ledger.work(leg_key, "P_leg_s", f"Power of one leg {held}", leg, "W", source if legs == 1 else "arith")
+        whole_f = ledger.work(all_key, "P_inv_s", f"Power of all {held}", whole, "W", source if len(units) == 1 else "arith")
+        rows.append(Timed(overload.seconds, leg_f, whole_f))
     return tuple(rows)
 
 
-def _legs(ledger: Ledger, backed: list[Load], shortest: Timed, limit: Figure) -> tuple[dict[str, Figure], dict[str, Figure]]:
+def _held(ledger: Ledger, card: InverterCard, nth: int, units: int, field: str = "leg_watts") -> Expression | float:
+    """What so many inverters hold for a time: one's rating as it stands, or as many times that."""
+    overload = sorted(card.overloads, key=lambda o: o.seconds)[nth]
+    watts = float(getattr(overload, field))
+    if units == 1:
+        return watts
+    name = f"{quantity(type(overload), field).name}, {overload.seconds:g} s"
+    symbol = "P_leg_1" if field == "leg_watts" else "P_1"
+    return units * ledger.from_card(card.id, f"overloads.{overload.seconds:g}.{field}", symbol, name, watts, "W")
+
+
+def _legs(
+    ledger: Ledger, backed: list[Load], shortest: Timed, limits: Mapping[AcLeg, Figure]
+) -> tuple[dict[str, Figure], dict[str, Figure]]:
     """Each leg running and starting, judged."""
     runs: dict[str, Figure] = {}
     starts: dict[str, Figure] = {}
-    for leg in ledger.seats.inverter.phases:
+    for leg, limit in limits.items():
         runs[leg] = running(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
         starts[leg] = starting(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, runs[leg])
         ledger.ask(rules.leg_running, rules.Carried(where=leg, power=runs[leg], most=limit))
@@ -77,12 +99,12 @@ def _legs(ledger: Ledger, backed: list[Load], shortest: Timed, limit: Figure) ->
 def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank_power: Figure) -> None:
     """The whole backed-up side, running and starting, and each load's leg."""
     runs, starts = powers
-    inverter, side = ledger.seats.inverter, "backed-up side"
-    ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=ledger.read(inverter, "output_w")))
+    side = "backed-up side"
+    ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=output_w(ledger)))
     ledger.ask(rules.all_starting, rules.Carried(where=side, power=starts, most=shortest.total, seconds=shortest.seconds))
     ledger.ask(rules.bank_carries, rules.Carried(where="bank", power=runs, most=bank_power))
     for load in backed:
-        facts = rules.OnLeg(title=load.title, leg=load.leg, gives=inverter.phases, field=f"loads.{load.id}.leg")
+        facts = rules.OnLeg(title=load.title, leg=load.leg, gives=ledger.house.legs, field=f"loads.{load.id}.leg")
         ledger.ask(rules.leg_exists, facts)
 
 
@@ -92,8 +114,8 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         waits = "Running and starting power, and how long the bank lasts"
         ledger.gap("loads", "loads", "Which circuits has the house, and which are backed up?", waits)
     backed = [x for x in ledger.job.loads if x.side == "backed"]
-    timed, leg_limit = _timed(ledger), ledger.read(ledger.seats.inverter, "leg_w")
-    runs, starts = _legs(ledger, backed, timed[0], leg_limit)
+    timed, limits = _timed(ledger), {leg: leg_w(ledger, leg) for leg in ledger.house.legs}
+    runs, starts = _legs(ledger, backed, timed[0], limits)
     house = [x for x in ledger.job.loads if x.side == "house"]
     house_total = running(ledger, "loads.running.house", "Running on the house side", house, None)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
@@ -106,9 +128,9 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         running_total=total,
         house_total=house_total,
         starting_total=start,
-        leg_limit=leg_limit,
+        leg_limit=min(limits.values(), key=lambda f: f.value),
         leg_surge_limit=timed[0].leg,
-        total_limit=ledger.read(ledger.seats.inverter, "output_w"),
+        total_limit=output_w(ledger),
         surge_limit=timed[0].total,
         energy=energy,
         profile_w=profile,

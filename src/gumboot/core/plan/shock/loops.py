@@ -75,13 +75,18 @@ def check_loops(ledger: Ledger, plan: CircuitsPlan) -> None:
     ledger.ask(rules.not_it, rules.Earthing(system=system))
     if origin is None or system in ("TT", "IT"):
         return
-    before = origin
-    for cid in ("grid", "through", "backup"):
-        sized = plan.sized.get(cid)
-        if sized is not None and sized.earth is not None:
-            _check_heat(ledger, sized, before)
-            before = _loop(ledger, sized, before)
-            _check_loop(ledger, sized, before)
+    ahead: dict[str, Figure] = {}
+    for way in ledger.house.ways:
+        before = origin
+        for cid in way:
+            sized = plan.sized.get(cid)
+            if sized is None or sized.earth is None or (cid.startswith("inverter-out") and ledger.seats.transfers):
+                continue
+            if cid not in ahead:
+                _check_heat(ledger, sized, before)
+                ahead[cid] = _loop(ledger, sized, before)
+                _check_loop(ledger, sized, ahead[cid])
+            before = ahead[cid]
 
 
 def _longest(ledger: Ledger, volts: Figure) -> Figure:

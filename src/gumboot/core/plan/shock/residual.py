@@ -24,19 +24,19 @@ def _electrode_most(ledger: Ledger, cid: str, rating: Figure) -> Figure:
 def _check_rating(ledger: Ledger, sized: Sized, card: Converter, rating: Figure) -> None:
     cid, run = sized.circuit.id, sized.run.id
     ledger.ask(rules.guards_against_fire, rules.Rated(circuit=cid, rating=rating, limit=FIRE, run=run))
-    if cid in LEAKING and (least := ledger.stated(card, "source.residual_min_ma")) is not None:
+    if sized.circuit.kind in LEAKING and (least := ledger.stated(card, "source.residual_min_ma")) is not None:
         ledger.ask(rules.rating_fits, rules.Stays(circuit=cid, rating=rating, run=run, least=least))
     if ledger.job.site.earthing == "TT" and (ohm := ledger.asked("site.electrode_ohm")) is not None:
         most = _electrode_most(ledger, cid, rating)
         ledger.ask(rules.rating_fits, rules.Stays(circuit=cid, rating=rating, run=run, electrode=ohm, electrode_most=most))
 
 
-def _because(ledger: Ledger, cid: str, card: Converter) -> str:
+def _because(ledger: Ledger, kind: str, card: Converter) -> str:
     """Why a circuit needs a residual device; empty where it needs none."""
     if ledger.job.site.earthing == "TT":
         return "a TT supply disconnects by residual current alone"
     least = card.source.residual_min_ma
-    return f"the maker asks one of {least:g} mA or more" if least is not None and cid in LEAKING else ""
+    return f"the maker asks one of {least:g} mA or more" if least is not None and kind in LEAKING else ""
 
 
 def _check(ledger: Ledger, sized: Sized, card: Converter) -> None:
@@ -44,7 +44,7 @@ def _check(ledger: Ledger, sized: Sized, card: Converter) -> None:
     rating = ledger.decided(f"runs.{run.id}.residual_ma") if run.residual_ma is not None else None
     facts = rules.Residual(
         circuit=cid,
-        required_because=_because(ledger, cid, card),
+        required_because=_because(ledger, sized.circuit.kind, card),
         rating=rating,
         type_fitted=run.residual_type,
         type_wanted=residual_type("smooth", source.residual_monitor, source.residual_type_a),
@@ -58,8 +58,11 @@ def _check(ledger: Ledger, sized: Sized, card: Converter) -> None:
 
 def check_residuals(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Every AC circuit's residual device."""
-    for cid in ("grid", "through", "backup", "pv-ac"):
-        sized = plan.sized.get(cid)
-        card: Converter | None = ledger.seats.pv_inverter if cid == "pv-ac" else ledger.seats.inverter
-        if sized is not None and card is not None:
+    others = {other.id: other.card for other in ledger.seats.pv_inverters}
+    for sized in plan.sized.values():
+        circuit = sized.circuit
+        # What leads from an inverter to a manual switch is guarded at the switch.
+        apart = circuit.kind == "through" and circuit.id.startswith("inverter-out")
+        if circuit.kind in ("grid", "through", "output", "backup", "pv-ac") and not apart:
+            card: Converter = others.get(circuit.owner) or ledger.house.inverter(circuit.owner).card
             _check(ledger, sized, card)

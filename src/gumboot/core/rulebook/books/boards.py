@@ -21,12 +21,17 @@ class BoardClauses(Protocol):
     limit_holds: str
     bar: str
     act: str
+    panel_name: str
+    panel_source: str
     has_connections: bool
     asks_fastening: bool
     loads_device_warm: bool
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """What a busbar sees of its main device and its sources."""
+
+    def panel_demand(self, sources: Figure) -> Expression:
+        """What the bar of a panel that combines sources alone must carry."""
 
     def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
         """What a busbar may carry."""
@@ -43,12 +48,17 @@ class NecBoards:
     limit_holds = "120 % only with the two feeds at opposite ends or in a centre-fed dwelling board; otherwise the plain rating."
     bar = "the busbar"
     act = "Move the breaker to the far end, reduce the main device, or connect on the supply side."
+    panel_name, panel_source = "125 % of the sources", "nec.705.12"
     # The supply side and a power control are ways of their own; a back-fed plug-in breaker is asked about.
     has_connections, asks_fastening, loads_device_warm = True, True, False
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """705.12(B)(1) and (2)."""
         return nec.busbar_demand_a(main, sources)
+
+    def panel_demand(self, sources: Figure) -> Expression:
+        """705.12(B)(1): sources at 125 %."""
+        return sources * 1.25
 
     def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
         """705.12(B)."""
@@ -66,11 +76,16 @@ class IecBoards:
     demand_name, limit_name, limit_holds = "Main device and sources", "What the busbar carries", ""
     bar = "busbar and main switch"
     act = "Reduce the main device, or connect the inverter ahead of this board."
+    panel_name, panel_source = "Sources together", "iec.712.main"
     has_connections, asks_fastening, loads_device_warm = False, False, True
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """Supply and sources together."""
         return board_current_a(main, sources)
+
+    def panel_demand(self, sources: Figure) -> Expression:
+        """The sources themselves."""
+        return sources * 1.0
 
     def limit(self, busbar: Figure, case: nec.BusbarCase) -> Expression:
         """The rating itself."""

@@ -1,0 +1,69 @@
+"""What several inverters are together: their power, their currents, and the share of each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gumboot.core.expression import Expression, root_three, total
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.seats import InverterSeat
+
+
+def summed(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Figure]) -> Figure:
+    """Figures of several things added up; the figure itself where there is one."""
+    if len(parts) == 1:
+        return parts[0]
+    first = parts[0]
+    alike = all(part.key == first.key for part in parts)
+    value: Expression = len(parts) * first if alike else total(parts, first)
+    return ledger.work(key, symbol, name, value, first.unit, "arith")
+
+
+def of_all(ledger: Ledger, field: str, key: str, name: str) -> Figure:
+    """A rating of every inverter, added up."""
+    parts = [ledger.read(i.card, field) for i in ledger.seats.inverters]
+    return summed(ledger, key, f"{parts[0].symbol}_all", name, parts)
+
+
+def output_w(ledger: Ledger) -> Figure:
+    """Continuous output of all inverters, W."""
+    return of_all(ledger, "output_w", "group.output_w", "Continuous output of all inverters")
+
+
+def leg_w(ledger: Ledger, leg: str) -> Figure:
+    """Continuous power of all inverters that carry a leg, W."""
+    parts = [ledger.read(i.card, "leg_w") for i in ledger.house.units_on(leg)]
+    parts = parts or [ledger.read(ledger.seats.inverter, "leg_w")]
+    return summed(ledger, f"group.leg_w.{leg}", "P_leg_all", f"Continuous power of all inverters on {leg}", parts)
+
+
+def leg_output_a(ledger: Ledger) -> Figure:
+    """Output current of all inverters on the leg that most of them feed, A."""
+    legs = ledger.house.legs
+    units = max((ledger.house.units_on(leg) for leg in legs), key=len, default=ledger.seats.inverters[:1])
+    parts = [ledger.read(i.card, "output_current_a") for i in units]
+    return summed(ledger, "group.output_a", "I_out_all", "Output current of all inverters on one leg", parts)
+
+
+def shared_by(ledger: Ledger, inverter: InverterSeat) -> int:
+    """How many inverters carry the legs of this one with it."""
+    return max((len(ledger.house.units_on(leg)) for leg in ledger.house.phases_of(inverter)), default=1)
+
+
+def output_kind(ledger: Ledger) -> str:
+    """What the inverters make together: one, two or three legs."""
+    first = ledger.seats.inverter
+    return first.output if len(first.phases) > 1 else {1: "single phase", 2: "split phase", 3: "three phase"}[len(ledger.house.legs)]
+
+
+def line_v(ledger: Ledger) -> Figure:
+    """Voltage between the lines of what the inverters make together, V."""
+    first = ledger.seats.inverter
+    leg = ledger.read(first, "leg_v")
+    kind = output_kind(ledger)
+    if kind == first.output:
+        return ledger.read(first, "output_v")
+    if kind == "split phase":
+        return ledger.work("group.line_v", "V_ac", "Voltage between lines of the group", 2 * leg, "V", "physics")
+    return ledger.work("group.line_v", "V_ac", "Voltage between lines of the group", root_three(leg) * leg, "V", "physics")

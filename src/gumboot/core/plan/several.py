@@ -1,0 +1,98 @@
+"""Do the inverters of this house work as one group: alike, joined at a panel, led, on one bank by equal mains, with one bond and one meter?"""
+
+from __future__ import annotations
+
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.shares import lead_mohm
+from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.rules import parallel as rules
+
+
+def _group(ledger: Ledger) -> rules.Group:
+    seats, house = ledger.seats.inverters, ledger.house
+    legs: dict[str, list[str]] = {leg: [i.id for i in house.units_on(leg)] for leg in house.legs}
+    wanted = {leg for load in ledger.job.loads if load.side == "backed" for leg in load.leg.split("+")}
+    return rules.Group(
+        units=[i.id for i in seats], cards=[i.card for i in seats], legs=legs, wanted=sorted(wanted) if len(seats) > 1 else ()
+    )
+
+
+def _check_landing(ledger: Ledger) -> None:
+    """Where outputs come together, and whether the bars of each bank take every main."""
+    house = ledger.house
+    for fed in dict.fromkeys(i.thing.feeds for i in ledger.seats.inverters):
+        units = [i.id for i in ledger.seats.inverters if i.thing.feeds == fed]
+        panel = fed if any(b.id == fed and b.thing.duty == "combining" for b in ledger.seats.boards) else ""
+        ledger.ask(rules.at_a_panel, rules.Joined(units=units, fed=fed, panel=panel))
+    for bank in ledger.seats.banks:
+        box = house.busbar_of(bank.id)
+        if box is not None:
+            studs = sum(t.role == "positive" for port in box.card.ports if port.id == "MAIN" for t in port.terminals)
+            mains = len(house.on_bank(bank.id))
+            ledger.ask(rules.bars_take_each_main, rules.Studs(box=box.id, title=box.card.title, studs=studs, inverters=mains))
+
+
+def _check_mains(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Equal battery mains of the inverters of each bank, by resistance."""
+    for bank in ledger.seats.banks:
+        units = ledger.house.on_bank(bank.id)
+        mains = [z for z in plan.sized.values() if z.circuit.kind == "battery" and z.circuit.owner in {i.id for i in units}]
+        allows = units[0].card.parallel if units else None
+        if len(mains) < 2 or allows is None:
+            continue
+        ohms = [_loop(ledger, z) for z in mains]
+        low, high = min(ohms, key=lambda f: f.value), max(ohms, key=lambda f: f.value)
+        apart = ledger.work(
+            f"group.mains_apart.{bank.id}", "dR", "Battery mains of the inverters differ by", 100 * (high - low) / low, "%", "physics"
+        )
+        most = ledger.read(units[0].card, "parallel.lead_apart_pct")
+        facts = rules.Leads(bank=bank.id, units=[z.circuit.id for z in mains], ohms=ohms, apart=apart, most=most)
+        ledger.ask(rules.equal_mains, facts)
+
+
+def _loop(ledger: Ledger, sized: Sized) -> Figure:
+    return lead_mohm(ledger, sized)
+
+
+def _check_link(ledger: Ledger) -> None:
+    """Addresses and terminators along the link between inverters."""
+    units = ledger.seats.inverters
+    allows = units[0].card.parallel
+    if len(units) < 2 or allows is None:
+        return
+    for n, unit in enumerate(units):
+        facts = rules.Led(
+            unit=unit.id,
+            leader=units[0].id,
+            address=unit.thing.address,
+            wanted=allows.first_address + n,
+            taken=any(other.thing.address == unit.thing.address for other in units[:n]),
+            fitted=unit.thing.terminator,
+            at_an_end=n in (0, len(units) - 1),
+            terminates=allows.terminators,
+        )
+        ledger.ask(rules.own_address, facts)
+        ledger.ask(rules.ends_of_the_link, facts)
+
+
+def _check_bond(ledger: Ledger) -> None:
+    units, transfer = ledger.seats.inverters, ledger.seats.transfer
+    allows = units[0].card.parallel
+    opens = transfer.neutral_switched if transfer is not None else units[0].card.island_opens_neutral
+    relays = sum(i.card.neutral_bond == "relay" for i in units)
+    facts = rules.Bonding(units=[i.id for i in units], relays=relays, rule=allows.bond if allows else "", opens_neutral=opens)
+    ledger.ask(rules.one_of_them_bonds, facts)
+
+
+def check_group(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Ask every rule of several inverters."""
+    group = _group(ledger)
+    for rule in (rules.alike, rules.as_many_as_allowed, rules.makes_these_phases, rules.every_leg_is_made):
+        ledger.ask(rule, group)
+    _check_landing(ledger)
+    _check_mains(ledger, plan)
+    _check_link(ledger)
+    _check_bond(ledger)
+    readers = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
+    ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))

@@ -34,11 +34,14 @@ def unit_name(unit: str) -> str:
     return f"lead-{unit}" if unit in FEEDERS else unit
 
 
-def _nth(card: BoardCard, port: str, role: Role, nth: int, *, main: bool = False) -> str:
-    """The n-th stud of a role on a port of the bars, from 0; beyond the last the last: that there are too few is a rule's to say."""
+def _nth(card: BoardCard, port: str, role: Role, nth: int, *, main: bool = False, beyond: str = "") -> str:
+    """The n-th stud of a role on a port of the bars, from 0. ``beyond`` is what it would be called where there are too few, which
+    the card then lacks by name; without it the last stands for it, and a rule says that there are too few."""
     found = next((p for p in card.ports if p.id == port), None)
     studs = [t.id for t in found.terminals if t.role == role and t.id.startswith("main") == main] if found else []
-    return studs[min(nth, len(studs) - 1)] if studs else role
+    if nth >= len(studs) and (beyond or not studs):
+        return beyond or role
+    return studs[min(nth, len(studs) - 1)]
 
 
 def _unit(unit: str, nth: int, box: BusbarSeat, bank: str) -> Circuit:
@@ -48,9 +51,13 @@ def _unit(unit: str, nth: int, box: BusbarSeat, bank: str) -> Circuit:
         f"Battery lead, {unit}",
         "battery-unit",
         (
-            Core("positive", (End(unit, "BATTERY", "+"), End(at, "BATTERIES", _nth(card, "BATTERIES", "positive", nth)))),
-            Core("negative", (End(unit, "BATTERY", "-"), End(at, "BATTERIES", _nth(card, "BATTERIES", "negative", nth)))),
-            Core("earth", (End(unit, "CASE", "E"), End(at, "EARTH", _nth(card, "EARTH", "earth", nth)))),
+            Core(
+                "positive", (End(unit, "BATTERY", "+"), End(at, "BATTERIES", _nth(card, "BATTERIES", "positive", nth, beyond=f"{unit} +")))
+            ),
+            Core(
+                "negative", (End(unit, "BATTERY", "-"), End(at, "BATTERIES", _nth(card, "BATTERIES", "negative", nth, beyond=f"{unit} -")))
+            ),
+            Core("earth", (End(unit, "CASE", "E"), End(at, "EARTH", _nth(card, "EARTH", "earth", nth, beyond=unit)))),
         ),
         bank,
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.sim.switch_line import Line, live_nodes, rehearse
 from tests.helpers import plan_of
 
@@ -98,3 +99,53 @@ def test_passing_the_grid_through(line: Line) -> None:
 def test_an_unknown_switch_is_an_error(line: Line) -> None:
     with pytest.raises(KeyError):
         rehearse(line, ["main-lever"])
+
+
+def group() -> Line:
+    return plan_of(name="g01-cooperage").power_up.line
+
+
+READY = ["bat-1", "bat-2", "bat-3", "bat-4", "precharge", "battery-switch", "precharge-inv-2", "battery-switch-inv-2"]
+ALONE = [*READY, "inverter", "panel-inv-1", "panel-inv-1", "inverter-inv-2", "panel-inv-2", "panel-inv-2"]
+
+
+@pytest.mark.parametrize("house", ["g01-cooperage", "g02-dairy"])
+def test_the_planned_steps_of_a_group_are_allowed_and_end_all_live(house: str) -> None:
+    plan = plan_of(name=house)
+    played = rehearse(plan.power_up.line, [s.move for s in plan.power_up.steps if s.move])
+    assert [o.text for o in played.outcomes if not o.allowed] == []
+    assert {n for s in plan.power_up.line.switches for n in (s.near, s.far)} == set(played.live)
+    assert closed_by(plan.power_up.line, plan.power_up.steps) == played.closed
+
+
+@pytest.mark.parametrize(
+    ("moves", "words"),
+    [
+        ([*READY, "inverter", "panel-inv-1", "inverter-inv-2", "panel-inv-2"], "Each is proved alone there first"),
+        ([*READY, "inverter", "panel-inv-1", "sub-main"], "prove each inverter alone on the combining panel first"),
+        ([*READY[:-2], "inverter-inv-2"], "battery switch closed first"),
+        ([*READY[:6], "battery-switch-inv-2"], "pre-charge first"),
+        ([*ALONE, "inverter-inv-2", "panel-inv-1", "panel-inv-2"], "would be fed from the others through its output"),
+    ],
+)
+def test_wrong_moves_of_a_group(moves: list[str], words: str) -> None:
+    played = rehearse(group(), moves)
+    assert not played.outcomes[-1].allowed
+    assert words in played.outcomes[-1].text
+
+
+def test_a_group_that_was_proved_feeds_the_house() -> None:
+    played = rehearse(group(), [*ALONE, "panel-inv-1", "panel-inv-2", "sub-main"])
+    assert all(o.allowed for o in played.outcomes)
+    assert played.live["backed-up-board"] == "inverter"
+
+
+def test_every_unit_is_measured_alone_and_the_group_before_the_house() -> None:
+    steps = plan_of(name="g02-dairy").power_up.steps
+    order = [s.id for s in steps]
+    house = order.index("sub-main")
+    for check in ("island-volts", "island-volts-inv-l2", "island-volts-inv-l3", "group-lines", "group-rotation"):
+        assert order.index(check) < house
+        assert check in steps[house].holds
+    assert "phase-inv-2" in [s.id for s in plan_of(name="g01-cooperage").power_up.steps]
+    assert not any(s.id.startswith("phase-") for s in steps)

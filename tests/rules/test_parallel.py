@@ -9,7 +9,7 @@ import pytest
 from gumboot.catalogue import shelf
 from gumboot.core.card import InverterCard
 from gumboot.core.rules import parallel as rules
-from tests.helpers import findings, plan_of
+from tests.helpers import findings, plan_of, with_card
 from tests.rules.cases import Case, f, prove
 
 
@@ -108,7 +108,6 @@ BROKEN: list[tuple[str, str, dict[str, Any]]] = [
     ("PAR-LEG", G2, {"things.inv-l3.phase": "L2"}),
     ("PAR-SHIFT", G2, {"things.inv-l3.phase": "L2"}),
     ("PAR-PANEL", G1, {"things.inv-1.feeds": "sub-board", "things.inv-2.feeds": "sub-board"}),
-    ("BANK-STUDS", G1, {"things.busbar.card": "trough-300"}),
     ("PAR-LEADS", G1, {"runs.bat-main-inv-2.length_m": 2.0}),
     ("PAR-ADDRESS", G2, {"things.inv-l2.address": 1}),
     ("PAR-TERMINATOR", G2, {"things.inv-l2.terminator": True}),
@@ -120,14 +119,18 @@ BROKEN: list[tuple[str, str, dict[str, Any]]] = [
 @pytest.mark.parametrize(("code", "house", "edits"), BROKEN, ids=[row[0] for row in BROKEN])
 def test_a_house_of_several_is_stopped(code: str, house: str, edits: dict[str, Any]) -> None:
     if code == "PAR-BAR":
-        from tests.helpers import with_card
-
         small = with_card("weir-125c", {"busbar_a": 62.4})
         assert code in {x.code for x in findings({}, small, house)}
         assert code not in {x.code for x in findings({}, with_card("weir-125c", {"busbar_a": 62.5}), house)}
         return
     assert code in {x.code for x in findings(edits, None, house)}
     assert code not in {x.code for x in findings({}, None, house)}
+
+
+def test_bars_with_one_pair_of_studs_do_not_take_two_mains() -> None:
+    ports = shelf()["trough-600"].model_dump(mode="json")["ports"]
+    mains = [t for p in ports if p["id"] == "MAIN" for t in p["terminals"] if not t["id"].endswith("2")]
+    assert "BANK-STUDS" in {x.code for x in findings({}, with_card("trough-600", {"ports.MAIN.terminals": mains}), G1)}
 
 
 def test_mains_of_one_bank_by_resistance() -> None:

@@ -326,7 +326,7 @@ def _meter(plan: Plan, records: Sequence[Record]) -> MeterVerdict | None:
     placed = {ct.place.channel for ct in plan.sensing.cts}
     channels = [Channel(c.id, c.leg, c.reference) for c in inverter.ct_channels if c.id in placed]
     tests = _meter_tests(records, placed) if channels else []
-    return solve(channels, tests, inverter.output) if tests else None
+    return solve(channels, tests, plan.house.output) if tests else None
 
 
 LINK_TASKS = (

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.survey import GROUPS, asked_first
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
@@ -116,7 +117,7 @@ def term_href(view: Bench) -> Callable[[str], str]:
 
 def closed_now(view: Bench) -> frozenset[str]:
     """Switches that the recorded steps have closed."""
-    return frozenset(s.move for s in view.plan.power_up.steps if s.move and s.move != "precharge" and view.standing.steps[s.id].good)
+    return closed_by(view.plan.power_up.line, (s for s in view.plan.power_up.steps if view.standing.steps[s.id].good))
 
 
 def live_now(view: Bench) -> dict[str, str]:

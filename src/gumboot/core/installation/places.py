@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from gumboot.core.card.model import AcLeg
+from gumboot.core.card.model import AcLeg, Output
 from gumboot.core.installation.parts import Input
 from gumboot.core.job import Job
 from gumboot.core.job.model import String
@@ -85,6 +85,13 @@ class Places:
         """The legs of the house that one inverter makes."""
         own: tuple[AcLeg, ...] = tuple(inverter.card.phases)
         return (inverter.thing.phase,) if inverter.thing.phase and len(own) == 1 else own
+
+    @property
+    def output(self) -> Output:
+        """What the inverters make together."""
+        own = self.lead.card
+        made: dict[int, Output] = {1: "single phase", 2: "split phase", 3: "three phase"}
+        return own.output if len(own.phases) > 1 else made[len(self.legs)]
 
     def units_on(self, leg: str) -> tuple[InverterSeat, ...]:
         """The inverters that carry a leg."""

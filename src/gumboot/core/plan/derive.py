@@ -20,7 +20,7 @@ from gumboot.core.plan.links import LinksPlan, plan_links
 from gumboot.core.plan.live_checks import plan_live_checks
 from gumboot.core.plan.loads import LoadsPlan, plan_loads
 from gumboot.core.plan.power_up import PowerUpPlan, plan_power_up
-from gumboot.core.plan.power_up.steps import Ready
+from gumboot.core.plan.power_up.parts import Ready
 from gumboot.core.plan.prove import Check, plan_prove
 from gumboot.core.plan.raceways import plan_raceways
 from gumboot.core.plan.sensing import SensingPlan, plan_sensing

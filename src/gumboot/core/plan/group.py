@@ -53,8 +53,7 @@ def shared_by(ledger: Ledger, inverter: InverterSeat) -> int:
 
 def output_kind(ledger: Ledger) -> str:
     """What the inverters make together: one, two or three legs."""
-    first = ledger.seats.inverter
-    return first.output if len(first.phases) > 1 else {1: "single phase", 2: "split phase", 3: "three phase"}[len(ledger.house.legs)]
+    return ledger.house.output
 
 
 def line_v(ledger: Ledger) -> Figure:

@@ -36,7 +36,7 @@ def _expected(ledger: Ledger, channel: CtChannel) -> Figure:
     watts: Expression = load
     own = channel.reference in ("own leg", channel.leg)
     if not own:
-        seen, flow = Channel(channel.id, channel.leg, channel.reference), ledger.seats.inverter.output
+        seen, flow = Channel(channel.id, channel.leg, channel.reference), ledger.house.output
         reads = expected_w(seen, Core((channel.leg,)), {channel.leg: load.value}, ledger.job.sensing.test_power_factor, flow)
         watts = named(f"{{0}} seen against the voltage of {channel.reference}", reads, load)
     return ledger.work(

@@ -39,6 +39,7 @@ READ: dict[str, Asked[Reading]] = {
         "READ-EARTH",
         "READ-BUS",
         "READ-ISLAND",
+        "READ-PHASE",
         "READ-SOC",
         "READ-HEAT",
         "READ-EXPORT",

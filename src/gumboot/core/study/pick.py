@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from gumboot.core.card.model import InverterCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
@@ -82,22 +81,27 @@ def _on(load: Load, leg: str) -> Load:
 def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, str]]) -> list[Limit]:
     """Continuous, pass-through, surge and energy limits as rows of a linear programme over the options."""
     inverter = plan.seats.inverter
-    if not isinstance(inverter, InverterCard):
-        raise TypeError("a plan has an inverter")
     p, placed = plan.loads, [_on(loads[i], leg) for i, leg in options]
     bank = plan.figures["bank.power"]
     rows = [
         Limit("all running against the inverter", "W", p.total_limit.value, tuple(x.running_w for x in placed)),
         Limit("all running against the bank", "W", bank.value, tuple(x.running_w for x in placed)),
     ]
-    for leg in inverter.phases:
+    for leg in plan.house.legs:
         on_leg = tuple(x.running_w * leg_share(x, leg) for x in placed)
         rows.append(Limit(f"{leg} running", "W", p.leg_limit.value, on_leg))
         if plan.job.site.supply != "none":
-            rows.append(Limit(f"{leg} through the inverter from the grid", "W", inverter.pass_through_a * inverter.leg_v, on_leg))
+            rows.append(
+                Limit(
+                    f"{leg} through the inverter from the grid",
+                    "W",
+                    len(plan.house.units_on(leg)) * inverter.pass_through_a * inverter.leg_v,
+                    on_leg,
+                )
+            )
     groups = list(dict.fromkeys(x.starts_with or x.id for x in placed if x.surge_w > x.running_w))
     for group in groups:
-        for phase in (None, *inverter.phases):
+        for phase in (None, *plan.house.legs):
             adds = tuple(
                 (1.0 if phase is None else leg_share(x, phase)) * (x.surge_w if (x.starts_with or x.id) == group else x.running_w)
                 for x in placed
@@ -107,7 +111,14 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
     hours = whole_hours(plan.job.settings.outage_hours)
     for start in range(24):
         adds = tuple(sum(x.running_w * x.duty for k in range(hours) if runs_at(x, (start + k) % 24)) for x in placed)
-        rows.append(Limit(f"{hours} h from {start:02d}:00 out of the bank", "Wh", p.energy.value - inverter.idle_w * hours, adds))
+        rows.append(
+            Limit(
+                f"{hours} h from {start:02d}:00 out of the bank",
+                "Wh",
+                p.energy.value - sum(i.card.idle_w for i in plan.seats.inverters) * hours,
+                adds,
+            )
+        )
     return rows
 
 
@@ -137,8 +148,7 @@ def best_pick(plan: Plan, legs_free: bool = False) -> Pick:
 
     Loads on legs that the inverter lacks are left out. Raises NoAnswer when the solver fails.
     """
-    loads, inverter = plan.job.loads, plan.seats.inverter
-    phases = inverter.phases if isinstance(inverter, InverterCard) else ("L1",)
+    loads, phases = plan.job.loads, plan.house.legs
     options = options_of(loads, phases, legs_free)
     limits = limits_of(plan, loads, options)
     count = len(options)
@@ -227,8 +237,7 @@ class Balance:
 
 def balance_legs(plan: Plan) -> Balance:
     """The assignment of the backed-up side's movable single-leg loads that makes the heaviest leg lightest, with fewest moves. Exact."""
-    inverter = plan.seats.inverter
-    phases = inverter.phases if isinstance(inverter, InverterCard) else ("L1",)
+    phases = plan.house.legs
     loads = [x for x in plan.job.loads if x.side == "backed"]
     before: dict[str, float] = {leg: float(sum(leg_share(x, leg) * x.running_w for x in loads)) for leg in phases}
     options = options_of(loads, phases, legs_free=True)

@@ -3,7 +3,7 @@
 ``board`` is the switching network that is played on, ``steps`` the island-first order, ``station`` the plan with its off order.
 """
 
+from gumboot.core.plan.power_up.parts import Step
 from gumboot.core.plan.power_up.station import PowerUpPlan, plan_power_up
-from gumboot.core.plan.power_up.steps import Step
 
 __all__ = ["PowerUpPlan", "Step", "plan_power_up"]

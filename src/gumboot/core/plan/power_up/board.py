@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from gumboot.core.ledger import Ledger
-from gumboot.core.sim.switch_line import Line, Switch
+from gumboot.core.seats import InverterSeat
+from gumboot.core.sim.switch_line import Line, Switch, Unit
 
 BANK_TITLES = {"stack": "Battery stack", "blocks": "Battery bank"}
 
@@ -16,35 +19,81 @@ def battery_switches(ledger: Ledger) -> list[tuple[str, str]]:
     return [(units[0].id, BANK_TITLES.get(card.arrangement, "Battery cabinet"))]
 
 
-def _switches(ledger: Ledger, wired: list[tuple[str, str]]) -> list[Switch]:
-    fused = ledger.seats.switch_fuse is not None
-    dc = "dc-bus" if fused else "inverter-dc"
-    switches = [Switch(uid, f"{title} breaker and power", f"{uid}-cells", dc) for uid, title in wired]
-    if fused:
-        switches += [
-            Switch("precharge", "Pre-charge button", "dc-bus", "inverter-dc"),
-            Switch("battery-switch", "Battery switch-fuse", "dc-bus", "inverter-dc"),
-        ]
-    return [
-        *switches,
-        Switch("inverter", "Inverter on", "inverter-dc", "inverter-load"),
-        Switch("sub-main", "Backed-up board main", "inverter-load", "backed-up-board"),
-    ]
+def mark(ledger: Ledger, inverter: InverterSeat) -> str:
+    """What the ids of an inverter's switches and steps end in: nothing for the leader."""
+    return "" if inverter is ledger.house.lead else f"-{inverter.id}"
+
+
+def of(ledger: Ledger, inverter: InverterSeat) -> str:
+    """How titles of one inverter among several name it."""
+    return f" of {named(inverter)}" if len(ledger.seats.inverters) > 1 else ""
+
+
+def named(inverter: InverterSeat) -> str:
+    """What people call an inverter."""
+    return inverter.thing.title or inverter.id
+
+
+def panelled(ledger: Ledger) -> bool:
+    """Whether several inverters meet at a combining panel."""
+    panels = {b.id for b in ledger.seats.boards if b.thing.duty == "combining"}
+    return len(ledger.seats.inverters) > 1 and all(i.thing.feeds in panels for i in ledger.seats.inverters)
+
+
+def _dc(ledger: Ledger, inverter: InverterSeat) -> str:
+    """Where the batteries' breakers lead: the bars before a switch-fuse, or an inverter's terminals."""
+    return "dc-bus" if ledger.seats.switch_fuses else f"inverter-dc{mark(ledger, inverter)}"
+
+
+def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
+    """Pre-charge and switch-fuse, the inverter's own switch, and its breaker in the combining panel."""
+    m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
+    if ledger.house.switch_fuse_of(uid) is not None:
+        yield Switch(f"precharge{m}", f"Pre-charge button{whose}", "dc-bus", f"inverter-dc{m}", "precharge", uid)
+        yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", "dc-bus", f"inverter-dc{m}", "battery switch", uid)
+    title = f"{named(inverter)} on" if whose else "Inverter on"
+    yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid)
+    if panelled(ledger):
+        yield Switch(f"panel-{uid}", f"Breaker{whose} in the combining panel", f"inverter-load{m}", "panel-bar", "panel", uid)
+
+
+def _of_sources(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
+    m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
+    fed = ledger.job.site.supply != "none"
+    if fed:
+        title = f"Grid breaker{whose} in the main board"
+        yield Switch(f"grid-breaker{m}", title, "main-board", f"inverter-grid{m}", "grid", uid)
+    if any(ledger.house.strings_on(at) for at in ledger.house.inputs if at.place == uid) or (not m and _others_have_strings(ledger)):
+        yield Switch(f"pv-switch{m}", f"PV switch{whose}", f"pv-strings{m}", f"inverter-pv{m}", "PV", uid)
+
+
+def _others_have_strings(ledger: Ledger) -> bool:
+    """Strings on a PV inverter, or on a tracker that none has: one PV switch stands for them."""
+    hanging = {s.id for i in ledger.seats.inverters for at in ledger.house.inputs if at.place == i.id for s in ledger.house.strings_on(at)}
+    return any(s.id not in hanging for s in ledger.job.strings)
 
 
 def switch_line(ledger: Ledger) -> Line:
-    """The switching network of this job, from what it has: battery, inverter, backed-up board, grid, PV, generator."""
-    job, wired = ledger.job, battery_switches(ledger)
-    switches, sources = _switches(ledger, wired), [(f"{uid}-cells", "battery") for uid, _ in wired]
+    """The switching network of this job, from what it has: batteries, inverters, panel, backed-up board, grid, PV, generator."""
+    job, wired, inverters = ledger.job, battery_switches(ledger), ledger.seats.inverters
+    switches = [Switch(uid, f"{title} breaker and power", f"{uid}-cells", _dc(ledger, inverters[0]), "battery") for uid, title in wired]
+    sources = [(f"{uid}-cells", "battery") for uid, _ in wired]
+    switches += [s for i in inverters for s in _of_unit(ledger, i)]
+    switches.append(
+        Switch("sub-main", "Backed-up board main", "panel-bar" if panelled(ledger) else "inverter-load", "backed-up-board", "main")
+    )
+    supplies = [s for i in inverters for s in _of_sources(ledger, i)]
+    switches += [s for s in supplies if s.part == "grid"] + [s for s in supplies if s.part == "PV"]
     if job.site.supply != "none":
-        switches.append(Switch("grid-breaker", "Grid breaker in the main board", "main-board", "inverter-grid"))
         sources.append(("main-board", "grid"))
-    if job.strings:
-        switches.append(Switch("pv-switch", "PV switch", "pv-strings", "inverter-pv"))
-        sources.append(("pv-strings", "PV"))
+    sources += [(s.near, "PV") for s in supplies if s.part == "PV"]
     if ledger.seats.generator is not None:
-        switches.append(Switch("generator-breaker", "Generator breaker", "generator", "inverter-generator"))
+        switches.append(Switch("generator-breaker", "Generator breaker", "generator", "inverter-generator", "generator", inverters[0].id))
         sources.append(("generator", "generator"))
     if job.backup.bypass != "none":
-        switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board"))
-    return Line(tuple(switches), tuple(sources), job.backup.bypass == "interlocked")
+        switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board", "bypass"))
+    units = tuple(
+        Unit(f"inverter{m}", f"inverter-dc{m}", f"inverter-load{m}", f"inverter-grid{m}", f"inverter-generator{m}")
+        for m in (mark(ledger, i) for i in inverters)
+    )
+    return Line(tuple(switches), tuple(sources), job.backup.bypass == "interlocked", units)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.power_up.board import battery_switches, switch_line
-from gumboot.core.plan.power_up.steps import Ready, Step, island_first
+from gumboot.core.plan.power_up.board import battery_switches, panelled, switch_line
+from gumboot.core.plan.power_up.parts import Ready, Step
+from gumboot.core.plan.power_up.steps import island_first
 from gumboot.core.rules import power_up as rules
 from gumboot.core.sim.switch_line import Line
 
@@ -22,14 +24,25 @@ class PowerUpPlan:
     unplanned: str = ""
 
 
+def closed_by(line: Line, done: Iterable[Step]) -> frozenset[str]:
+    """Switches that steps which are done have left closed."""
+    closed: set[str] = set()
+    for step in done:
+        if step.move and line.switch(step.move).part != "precharge":
+            (closed.discard if step.opens else closed.add)(step.move)
+    return frozenset(closed)
+
+
 def _off_order(ledger: Ledger) -> tuple[str, ...]:
+    several = len(ledger.seats.inverters) > 1
     return (
-        "Inverter off",
+        "Inverters off, the followers first" if several else "Inverter off",
         *(("Generator off, its breaker open",) if ledger.seats.generator is not None else ()),
-        *(("Grid breaker open",) if ledger.job.site.supply != "none" else ()),
+        *((("Grid breakers open" if several else "Grid breaker open"),) if ledger.job.site.supply != "none" else ()),
         "Backed-up main open",
-        *(("PV switch open",) if ledger.job.strings else ()),
-        *(("Battery switch open",) if ledger.seats.switch_fuse is not None else ()),
+        *(("Panel breakers open",) if panelled(ledger) else ()),
+        *((("PV switches open" if several else "PV switch open"),) if ledger.job.strings else ()),
+        *((("Battery switches open" if several else "Battery switch open"),) if ledger.seats.switch_fuse is not None else ()),
         *(f"{title} off" for _, title in reversed(battery_switches(ledger))),
     )
 

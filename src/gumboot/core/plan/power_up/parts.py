@@ -1,0 +1,113 @@
+"""What a step of first power is, what steps are made from, and how an inverter's island output is measured."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gumboot.core.card import InverterCard
+from gumboot.core.figure import Figure
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import BankPlan
+from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.power_up.board import mark, of
+from gumboot.core.plan.prove import Check
+from gumboot.core.seats import InverterSeat
+
+Need = Literal["links", "settings", "meter"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """One act with what must be seen, what it makes live, and what it waits for.
+
+    ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:
+    the link ritual, the settings as left, the meter test with PV off. ``opens`` where the move opens what an earlier step closed.
+    """
+
+    id: str
+    title: str
+    see: str
+    move: str = ""
+    opens: bool = False
+    holds: tuple[str, ...] = ()
+    figure: Figure | None = None
+    caution: str = ""
+    measure: Check | None = None
+    lands: tuple[str, ...] = ()
+    needs: tuple[Need, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ready:
+    """What the steps are made from: the bank, the dead checks, what each kind of step makes live, and what there is."""
+
+    ledger: Ledger
+    bank: BankPlan
+    checks: tuple[Check, ...]
+    plan: CircuitsPlan
+
+    def live(self, *kinds: str) -> tuple[str, ...]:
+        """Circuits of these kinds."""
+        return tuple(cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds)
+
+    def live_of(self, inverter: InverterSeat, *kinds: str) -> tuple[str, ...]:
+        """Circuits of these kinds that belong to one inverter."""
+        found = ((cid, sized.circuit) for cid, sized in self.plan.sized.items())
+        return tuple(cid for cid, circuit in found if circuit.kind in kinds and circuit.owner == inverter.id)
+
+    @property
+    def battery(self) -> tuple[str, ...]:
+        """Circuits that a battery makes live."""
+        return self.live("battery-unit", "interlink", "battery")
+
+    def proving(self, of: str) -> tuple[str, ...]:
+        """Checks that prove the batteries or the array; with nothing named, what guards life beside them."""
+        return tuple(c.id for c in self.checks if c.of == of and (of or c.life))
+
+    @property
+    def linked(self) -> bool:
+        """Whether there is a battery bus to prove."""
+        return any(c.code == "READ-BUS" for c in self.checks)
+
+    @property
+    def grid(self) -> bool:
+        """Whether there is a grid."""
+        return self.ledger.job.site.supply != "none"
+
+    @property
+    def metered(self) -> tuple[Need, ...]:
+        """The meter test, where the inverter looks at the grid through CTs."""
+        seats = self.ledger.seats
+        return ("meter",) if self.grid and seats.inverter.ct_channels and seats.ct is not None else ()
+
+
+def seen_volts(inverter: InverterCard) -> str:
+    """What a meter shows at the island's terminals."""
+    leg, whole = f"{inverter.leg_v:g}", f"{inverter.output_v:g}"
+    if inverter.output == "split phase":
+        return f"{leg} / {leg} / {whole} V at the LOAD terminals."
+    return f"{whole} V at the LOAD terminals." if inverter.output == "single phase" else f"{leg} V to neutral and {whole} V between lines."
+
+
+def output_check(ledger: Ledger, inverter: InverterSeat, place: str = "terminals") -> Check:
+    """An inverter's island output before it may feed the house."""
+    card, m, whose = inverter.card, mark(ledger, inverter), of(ledger, inverter)
+    volts = ledger.read(card, "output_v")
+    low = ledger.work("power.out.low", "V_lo", "Island output at least", 0.95 * volts, "V", "cp.voltage")
+    high = ledger.work("power.out.high", "V_hi", "Island output at most", 1.05 * volts, "V", "cp.voltage")
+    between = {"single phase": "L to N", "split phase": "L1 to L2", "three phase": "each line to the next"}[card.output]
+    each = f"Live AC: {card.leg_v:g} V from each line to neutral as well."
+    return Check(
+        id=f"island-volts{m}",
+        station="power-up",
+        title=f"Island output{whose}, {between}",
+        unit="V",
+        why=f"Measured at the {place} before it may feed the house.",
+        low=low,
+        high=high,
+        expected=volts,
+        life=True,
+        caution="Live AC." if card.output == "single phase" else each,
+        code="READ-ISLAND",
+    )

@@ -14,7 +14,10 @@ from gumboot.core.sim.switch_line import live_nodes
 from gumboot.core.study.year import study_year
 from gumboot.documents.dxf import drawing_dxf
 from gumboot.drawing import bank, loads, single_line, strings, wall
-from gumboot.drawing.single_line_layout import lay_out
+from gumboot.drawing.single_line import several_layout
+from gumboot.drawing.single_line.layout import lay_out
+from gumboot.drawing.single_line.several import _level, _uprights, ordinals
+from gumboot.drawing.single_line.several_layout import BOARDS, INVERTER
 from gumboot.drawing.svg import Canvas, Shape
 from tests.helpers import edited, plan_of, with_card
 
@@ -38,6 +41,9 @@ def faults(c: Canvas, lines: bool = True) -> list[str]:
             x1, y1, x2, y2 = b.box()
             if min(right, x2) - max(left, x1) > 1.5 and min(bottom, y2) - max(top, y1) > 2:
                 found.append(f"over each other: {a.words} / {b.words}")
+        grounds = [s for s in c.shapes if s.kind == "circle" and s.filled and s.box()[0] <= left and s.box()[2] >= right]
+        if any(s.box()[1] <= top + 3 and s.box()[3] >= bottom - 3 for s in grounds):
+            continue  # a number in its own ring, which covers the run below it
         for s in c.shapes if lines else ():
             if s.kind not in ("line", "rect") or not s.ink or (s.kind == "line" and s.filled):
                 continue
@@ -104,14 +110,41 @@ def test_nor_beyond_the_demo_houses(name: str) -> None:
 @pytest.mark.parametrize("house", HOUSES)
 def test_every_circuit_is_drawn_with_a_row_and_its_cores(house: str) -> None:
     plan = plan_of({}, None, house)
+    alone = len(plan.seats.inverters) == 1
     at = lay_out(plan)
     markup = str(single_line.single_line(plan))
     for circuit in plan.circuits.all:
-        if circuit.kind not in ("battery-unit", "interlink"):
+        if alone and circuit.kind not in ("battery-unit", "interlink"):
             assert circuit.id in at.rows, circuit.id
         assert f'data-figure="circuits.{circuit.id}.installed"' in markup, circuit.id
     rows = sorted(v for k, v in at.rows.items() if k.startswith(("pv-", "bat", "gen")) and k != "pv-ac")
     assert all(b - a >= 40 for a, b in itertools.pairwise(rows))
+
+
+@pytest.mark.parametrize("house", ["g01-cooperage", "g02-dairy"])
+def test_of_several_inverters_every_unit_and_every_number_is_drawn_once(house: str) -> None:
+    plan = plan_of({}, None, house)
+    words = [s.words for s in single_line.canvas(plan).shapes if s.kind == "text"]
+    for seat in plan.seats.inverters:
+        assert words.count(seat.thing.title) == 1
+    for number in ordinals(plan).values():
+        assert words.count(str(number)) == 1
+    assert sum("bonds in island" in w for w in words) == 1
+
+
+@pytest.mark.parametrize("house", ["g01-cooperage", "g02-dairy"])
+def test_runs_of_several_inverters_meet_only_where_one_hops(house: str) -> None:
+    at = several_layout.lay_out(plan_of({}, None, house))
+    uprights = _uprights(at)
+    for k, b in enumerate(at.blocks):
+        for x1, x2, y in ((INVERTER[1], b.grid_x, b.grid), (b.grid_x, BOARDS[0], at.breakers[k]), (INVERTER[1], b.load_x, b.load)):
+            crossed = [x for x, low, high in uprights if x1 + 1 < x < x2 - 1 and min(low, high) < y < max(low, high)]
+            assert len(_level(x1, x2, y, uprights)) == 2 + 5 * len(crossed)
+    # GRID runs never meet each other.
+    climbing = [(b.grid_x, b.grid, at.breakers[k]) for k, b in enumerate(at.blocks)]
+    for k, b in enumerate(at.blocks):
+        assert len(_level(INVERTER[1], b.grid_x, b.grid, climbing)) == 2
+        assert len(_level(b.grid_x, BOARDS[0], at.breakers[k], climbing)) == 2
 
 
 @pytest.mark.parametrize("house", HOUSES)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.switch_line import Line, Switch, Unit
@@ -19,9 +20,14 @@ def battery_switches(ledger: Ledger) -> list[tuple[str, str]]:
     return [(units[0].id, BANK_TITLES.get(card.arrangement, "Battery cabinet"))]
 
 
+def mark_of(house: House, inverter: InverterSeat) -> str:
+    """What the ids of an inverter's switches, steps and circuits end in: nothing for the leader."""
+    return "" if inverter.id == house.lead.id else f"-{inverter.id}"
+
+
 def mark(ledger: Ledger, inverter: InverterSeat) -> str:
-    """What the ids of an inverter's switches and steps end in: nothing for the leader."""
-    return "" if inverter is ledger.house.lead else f"-{inverter.id}"
+    """As ``mark_of``."""
+    return mark_of(ledger.house, inverter)
 
 
 def of(ledger: Ledger, inverter: InverterSeat) -> str:

@@ -1,10 +1,9 @@
-"""Where everything of a single-line diagram stands. Each run has a row of its own, so that no line meets another's words."""
+"""Where everything of a diagram with one inverter stands. Each run has a row of its own, so that no line meets another's words."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from gumboot.core.card.model import InverterCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 
@@ -105,7 +104,6 @@ def lay_out(plan: Plan) -> Layout:
     others = {other.id for other in plan.seats.pv_inverters}
     at = Layout(own=[t for t in trackers if t.place == plan.house.lead.id], coupled=[t for t in trackers if t.place in others])
     left, right = _left(plan, at), _right(plan, at)
-    inverter = plan.seats.inverter
     ports = [v for k, v in at.rows.items() if not (k in ("backup", "grid", "through") and at.style == "gateway")]
     if at.style == "gateway":
         ports = [v for k, v in at.rows.items() if k not in ("backup", "grid")]
@@ -113,7 +111,7 @@ def lay_out(plan: Plan) -> Layout:
         ports = [v for k, v in at.rows.items() if k not in ("backup", "through")]
     top, bottom = min(ports) - 24, max(ports) + 24
     # Room for the title, the battery current, the bond and the state.
-    if isinstance(inverter, InverterCard) and bottom - top < 150:
+    if bottom - top < 150:
         bottom = top + 150
     at.inverter_y = (top, bottom)
     end = max(left, right, bottom + 8)

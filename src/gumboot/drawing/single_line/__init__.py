@@ -1,0 +1,49 @@
+"""The single-line diagram, laid out by the program; the same drawing serves as the live board, on paper and in exchange files.
+
+``layout`` and ``several`` say where things stand, with one inverter and with several; ``diagram`` draws wires, labels and switches;
+``dc``, ``boards`` and ``inverter`` are the parts of a house with one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from markupsafe import Markup
+
+from gumboot.core.plan.derive import Plan
+from gumboot.drawing.single_line.boards import main_board, runs, sub_board, supply_words
+from gumboot.drawing.single_line.dc import battery, generator, string_rows
+from gumboot.drawing.single_line.diagram import Diagram
+from gumboot.drawing.single_line.inverter import coupled, inverter_box, legend
+from gumboot.drawing.single_line.layout import has_grid
+from gumboot.drawing.single_line.several import several
+from gumboot.drawing.svg import Canvas
+
+__all__ = ["canvas", "single_line", "supply_words"]
+
+
+def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Canvas:
+    """The diagram as drawn shapes."""
+    if len(plan.seats.inverters) > 1:
+        return several(plan, live, closed)
+    d = Diagram(plan, live, closed)
+    if d.at.own:
+        string_rows(d, d.at.own, d.at.inverter[0])
+    battery(d)
+    generator(d)
+    runs(d)
+    inverter_box(d)
+    main_board(d)
+    sub_board(d)
+    if has_grid(plan):
+        # Lines into a board stand on its ground: drawn again where the board's ground covered their ends.
+        d.wire([(d.at.boards[0], d.at.rows["grid"]), (d.at.boards[0] + 10, d.at.rows["grid"])], "inverter-grid", d.conductor("grid"))
+    d.wire([(d.at.boards[0], d.at.rows["backup"]), (d.at.boards[0] + 10, d.at.rows["backup"])], "inverter-load", d.conductor("backup"))
+    coupled(d)
+    legend(d)
+    return d.c
+
+
+def single_line(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Markup:
+    """The diagram; with ``live`` it shows which conductors a set of closed switches makes live."""
+    return canvas(plan, live, closed).render()

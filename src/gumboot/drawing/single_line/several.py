@@ -1,0 +1,252 @@
+"""The diagram of a house with several inverters: every unit drawn, its runs numbered as in the schedule below it."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.power_up.board import mark_of, named
+from gumboot.core.plan.strings import TrackerPlan
+from gumboot.drawing.show import figure_text, quantity
+from gumboot.drawing.single_line.boards import service
+from gumboot.drawing.single_line.diagram import Diagram
+from gumboot.drawing.single_line.inverter import legend
+from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out
+from gumboot.drawing.svg import Canvas
+
+Points = list[tuple[float, float]]
+
+
+def ordinals(plan: Plan) -> dict[str, int]:
+    """The number of each circuit in drawing and schedule."""
+    return {c.id: n for n, c in enumerate(plan.circuits.all, 1)}
+
+
+class _Several(Diagram):
+    def __init__(self, plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> None:
+        self.places: Places = lay_out(plan)
+        super().__init__(plan, live, closed, self.places.height)
+        self.at.legend_y = self.places.legend
+        self.numbers = ordinals(plan)
+
+    def callout(self, circuit: str, x: float, y: float) -> None:
+        """The number of a run on it; it opens the conductor that is pulled."""
+        sized = self.sized(circuit)
+        with self.opening(sized.installed if sized else None, sized.circuit.title if sized else circuit):
+            self.c.circle(x, y, 9.5, "page", "ink" if sized else "ochre", 1.4)
+            self.c.text(x, y + 4, str(self.numbers[circuit]), 11, "middle", mono=True, bold=True)
+
+
+Upright = tuple[float, float, float]
+
+
+def _uprights(at: Places) -> list[Upright]:
+    """Where a run stands upright: its x, and the y of its ends."""
+    climbing = [(b.grid_x, b.grid, at.breakers[k]) for k, b in enumerate(at.blocks)]
+    return climbing + [(b.load_x, b.load, at.ways[k]) for k, b in enumerate(at.blocks)]
+
+
+def _level(x1: float, x2: float, y: float, uprights: list[Upright]) -> Points:
+    """A level run that hops over what stands upright in its way."""
+    found = [(x1, y)]
+    for x in sorted(x for x, a, b in uprights if x1 + 1 < x < x2 - 1 and min(a, b) < y < max(a, b)):
+        found += [(x - 5, y), (x - 3.5, y - 4), (x, y - 5.5), (x + 3.5, y - 4), (x + 5, y)]
+    return [*found, (x2, y)]
+
+
+def _cells(d: _Several, t: TrackerPlan, y: float) -> None:
+    with d.c.opens(t.cold_v.key, f"{t.name}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
+        d.c.path([(CELLS, y + 11), (CELLS + 8, y - 11), (CELLS + 46, y - 11), (CELLS + 38, y + 11)], "ink", 1.5, "cell", closed=True)
+        for k in (1, 2, 3):
+            d.c.line(CELLS + k * 9.5, y + 11, CELLS + k * 9.5 + 8, y - 11, "pencil", 0.7)
+        d.c.text(CELLS, y + 23, f"{t.tracker.id}, {len(t.strings)} × {t.modules}", 11, ink="pencil")
+
+
+def _bank(d: _Several) -> None:
+    """Batteries on the bars of the bank, which run the whole height."""
+    units, at, plan = d.plan.job.banks[0].units, d.places, d.plan
+    energy = d.card("battery", "energy_wh")
+    busbar = d.card("busbar_box", "busbar_a") if plan.seats.busbar_box else None
+    for unit, y in zip(units, at.units, strict=True):
+        lead = plan.circuits.sized.get(unit.id)
+        d.wire([(46, y), (62, y)], f"{unit.id}-cells", lead.installed if lead else None)
+        d.wire([(62, y), (BAR, y)], "dc-bus", lead.installed if lead else None)
+        with d.opening(energy, unit.id):
+            d.c.rect(4, y - 11, 42, 22, "white", "ink", 1.4)
+            d.c.text(25, y + 4, unit.id, 11, "middle")
+        d.switch(64, y, unit.id, f"Breaker of {unit.id}", None, words=False)
+        if unit.id in d.numbers:
+            d.callout(unit.id, 86, y)
+    ends = [*at.units, *(b.main for b in at.blocks)]
+    d.wire([(BAR, min(ends) - 10), (BAR, max(ends) + 10)], "dc-bus", busbar)
+    d.c.text(4, at.units[0] - 20, "DC busbars", 11, ink="pencil")
+    own = d.sized(units[0].id)
+    if own is not None and own.device is not None:
+        with d.opening(own.device, "Breakers in the batteries"):
+            d.c.text(4, at.units[-1] + 28, f"each {quantity(own.device.value, 'A')}", 11, mono=True)
+
+
+def _feeding(d: _Several, b: Block) -> None:
+    """Strings and battery main of one inverter."""
+    m, left = mark_of(d.plan.house, b.seat), INVERTER[0]
+    for k, (t, y) in enumerate(b.strings):
+        _cells(d, t, y)
+        pulled = d.conductor(t.circuit)
+        d.wire([(CELLS + 42, y), (SWITCH, y)], f"pv-strings{m}", pulled)
+        d.wire([(SWITCH, y), (left, y)], f"inverter-pv{m}", pulled)
+        d.cores(t.circuit, CELLS + 58, y)
+        d.callout(t.circuit, CELLS + 100, y)
+        d.switch(SWITCH, y, f"pv-switch{m}", "PV switch", None, words=False)
+        if k == len(b.strings) - 1:
+            d.c.text(SWITCH, y + 16, "PV switch", 11, "middle", "pencil")
+    circuit = f"bat-main{m}"
+    pulled, sized = d.conductor(circuit), d.sized(circuit)
+    d.wire([(BAR, b.main), (SWITCH, b.main)], "dc-bus", pulled)
+    d.wire([(SWITCH, b.main), (left, b.main)], f"inverter-dc{m}", pulled)
+    d.cores(circuit, CELLS + 58, b.main)
+    d.callout(circuit, CELLS + 100, b.main)
+    if d.plan.house.switch_fuse_of(b.seat.id) is not None:
+        d.switch(SWITCH, b.main, f"battery-switch{m}", "Battery switch-fuse", sized.device if sized else None, fuse=True)
+
+
+def _inverter(d: _Several, b: Block) -> None:
+    """The box of one inverter with its part in the group."""
+    m, (left, right), plan = mark_of(d.plan.house, b.seat), INVERTER, d.plan
+    key = f"card.{b.seat.card.id}.output_w"
+    y = d.box(left, right, b.top, b.bottom, named(b.seat), plan.figures.get(key)) + 16
+    middle, leads = (left + right) / 2, b.seat is plan.house.lead
+    part = "leader" if leads else "follower"
+    phase = f", {b.seat.thing.phase}" if b.seat.thing.phase else ""
+    y = max(y, b.grid + 20)
+    d.c.text(middle, y, f"{part}{phase}, no. {b.seat.thing.address}", 11, "middle", "pencil")
+    amps = plan.bank.supply.mains[b.seat.id]
+    with d.c.opens(amps.key, f"Battery design current {figure_text(amps)}"):
+        d.c.text(middle, y + 16, f"battery {figure_text(amps)}", 11, "middle", mono=True)
+    allows = b.seat.card.parallel
+    bonds = b.seat.card.neutral_bond == "relay" and (leads or (allows is not None and allows.bond == "each"))
+    d.c.text(middle, y + 31, "bonds in island" if bonds else "does not bond", 11, "middle", "ink" if bonds else "pencil")
+    if d.live is not None:
+        d.c.text(middle, b.bottom - 10, "on" if f"inverter{m}" in d.closed else "off", 13, "middle", bold=True)
+    d.c.text(right - 5, b.grid - 5, "GRID", 9, "end", "pencil")
+    d.c.text(right - 5, b.load - 5, "LOAD", 9, "end", "pencil")
+
+
+def _climbing(d: _Several, b: Block, breaker: float) -> None:
+    """From an inverter's GRID terminals up to its breaker in the main board."""
+    m, circuit = mark_of(d.plan.house, b.seat), f"grid{mark_of(d.plan.house, b.seat)}"
+    if circuit not in d.numbers:
+        return
+    over = _uprights(d.places)
+    leaving, arriving = _level(INVERTER[1], b.grid_x, b.grid, over), _level(b.grid_x, BOARDS[0] + 12, breaker, over)
+    d.wire([*leaving, *arriving], f"inverter-grid{m}", d.conductor(circuit))
+    d.cores(circuit, BOARDS[0] - 36, breaker)
+    d.callout(circuit, BOARDS[0] - 54, breaker)
+    sized = d.sized(circuit)
+    d.switch(BOARDS[0] + 26, breaker, f"grid-breaker{m}", "Grid breaker", sized.device if sized else None, ground="white")
+
+
+def _falling(d: _Several, b: Block, way: float) -> None:
+    """From an inverter's LOAD terminals down to its breaker in the combining panel."""
+    m = mark_of(d.plan.house, b.seat)
+    circuit = f"inverter-out{m}" if f"inverter-out{m}" in d.numbers else f"backup{m}"
+    if circuit not in d.numbers:
+        return
+    over = _uprights(d.places)
+    leaving, arriving = _level(INVERTER[1], b.load_x, b.load, over), _level(b.load_x, PANEL[0] + 12, way, over)
+    d.wire([*leaving, *arriving], f"inverter-load{m}", d.conductor(circuit))
+    d.callout(circuit, PANEL[0] - 14, way)
+    sized = d.sized(circuit)
+    switch = f"panel-{b.seat.id}"
+    d.switch(PANEL[0] + 26, way, switch, f"Panel breaker of {named(b.seat)}", sized.device if sized else None, ground="white")
+
+
+def _panel(d: _Several) -> None:
+    """The combining panel's box, its bar and the feed onward."""
+    panel = next((p for p in d.plan.seats.boards if p.thing.duty == "combining"), None)
+    if panel is None:
+        return
+    at, total = d.places, d.plan.figures.get(f"circuits.{panel.id}.sum_a")
+    d.box(*PANEL, *at.panel, panel.thing.title or "Combining panel", total)
+    bar = PANEL[1] - 16
+    rated = d.plan.figures.get(f"card.{panel.card.id}.busbar_a")
+    d.wire([(bar, at.ways[0]), (bar, at.ways[-1])], "panel-bar", rated)
+    for way in at.ways:
+        d.wire([(PANEL[0] + 40, way), (bar, way)], "panel-bar", rated)
+    if total is not None and rated is not None:
+        with d.opening(total, "The bar"):
+            words = f"bar {figure_text(total)} of {figure_text(rated)}"
+            d.c.text((PANEL[0] + PANEL[1]) / 2, at.panel[1] + 14, words, 10, "middle", "pencil", mono=True)
+
+
+def _onward(d: _Several) -> None:
+    """From the panel's bar to the backed-up board."""
+    at, pulled = d.places, d.conductor("backup")
+    if "backup" not in d.numbers:
+        return
+    d.wire([(PANEL[1] - 16, at.onward), (BOARDS[0] + 12, at.onward)], "panel-bar", pulled)
+    d.callout("backup", PANEL[1] + 11, at.onward)
+    d.cores("backup", PANEL[1] + 20, at.onward)
+    left, right = BOARDS
+    sized = d.sized("backup")
+    d.wire([(left + 40, at.onward), (right - 16, at.onward)], "backed-up-board", d.plan.loads.running_total)
+    d.switch(left + 26, at.onward, "sub-main", "Backed-up board's main", sized.device if sized else None, ground="white")
+    d.c.text(left + 8, at.onward + 46, f"{sum(x.side == 'backed' for x in d.plan.job.loads)} circuits", 11, ink="pencil")
+
+
+def _bonds(d: _Several, y: float) -> None:
+    """Neutral and earth bars of the main board, and the bond between them where it stands there."""
+    left, right = BOARDS
+    d.c.text(left + 8, y + 3, "N", 11, bold=True)
+    d.c.path([(left + 20, y), (right - 50, y)], "pencil", 5)
+    d.c.text(left + 8, y + 18, "E", 11, bold=True)
+    d.c.path([(left + 20, y + 15), (right - 50, y + 15)], "wire-green", 5)
+    if d.plan.job.site.neutral_bond != "none":
+        d.c.path([(left + 40, y), (left + 40, y + 15)], "ink", 4)
+        d.c.text(right - 44, y + 11, "bond", 11, bold=True)
+
+
+def _boards(d: _Several) -> None:
+    at, plan = d.places, d.plan
+    left, right = BOARDS
+    if plan.house.has_grid:
+        bus, rating = right - 14, plan.figures.get("in.site.busbar_a")
+        service(d, bus, at.main_board[0])
+        d.box(left, right, *at.main_board, "Main board", rating, left=True)
+        with d.opening(plan.figures.get("in.site.service_main_a"), "Main device"):
+            main = plan.job.site.service_main_a
+            d.c.text(left + 8, at.main_board[0] + 35, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
+        d.wire([(bus, at.main_board[0] + 44), (bus, at.breakers[-1])], "main-board", rating)
+        for breaker in at.breakers:
+            d.wire([(left + 40, breaker), (bus, breaker)], "main-board", rating)
+        _bonds(d, at.breakers[-1] + 48)
+    d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
+
+
+def _links(d: _Several) -> None:
+    """The link between the inverters, and the meter's lead to the leader."""
+    blocks, middle = d.places.blocks, (INVERTER[0] + INVERTER[1]) / 2
+    for a, b in itertools.pairwise(blocks):
+        d.c.line(middle, a.bottom, middle, b.top, "pencil", 1.3, dash="5 3")
+        d.c.text(middle + 6, (a.bottom + b.top) / 2 + 4, "link", 10, ink="pencil")
+    if d.plan.sensing.cts:
+        y = blocks[0].top + 14
+        d.c.path([(INVERTER[1], y), (BOARDS[1] - 112, y), (BOARDS[1] - 112, 78)], "pencil", 1.3, dash="5 3")
+        d.c.text(INVERTER[1] + 8, y - 5, "CT leads", 10, ink="pencil")
+
+
+def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> Canvas:
+    """The diagram as drawn shapes."""
+    d = _Several(plan, live, closed)
+    _bank(d)
+    _boards(d)
+    _panel(d)
+    for k, b in enumerate(d.places.blocks):
+        _feeding(d, b)
+        _inverter(d, b)
+        _climbing(d, b, d.places.breakers[k])
+        _falling(d, b, d.places.ways[k])
+    _onward(d)
+    _links(d)
+    legend(d)
+    return d.c

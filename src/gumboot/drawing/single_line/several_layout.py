@@ -1,0 +1,115 @@
+"""Where everything of a diagram with several inverters stands.
+
+Columns from the left: batteries, the bars of the bank over the whole height, strings, inverters, combining panel, boards. Inverters
+stand one under another; each has its strings, its battery main below them, GRID at its top right and LOAD at its bottom right. GRID
+runs climb to the main board at the top, LOAD runs fall to the panel at the bottom: a LOAD run meets only the climbing runs of the
+inverters below it, and hops over them; where a level run meets an upright one it hops.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cmp_to_key
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.strings import TrackerPlan
+from gumboot.core.seats import InverterSeat
+
+WIDTH = 760.0
+BAR = 100.0
+CELLS = 116.0
+SWITCH = 262.0
+INVERTER = (290.0, 402.0)
+PANEL = (506.0, 596.0)
+BOARDS = (640.0, 754.0)
+STRING_PITCH, TITLE, STEP = 48.0, 40.0, 13.0
+
+
+@dataclass
+class Block:
+    """One inverter with its rows: y of each string's run, of the battery main, of GRID and of LOAD, and x of what climbs and falls."""
+
+    seat: InverterSeat
+    top: float
+    bottom: float
+    strings: list[tuple[TrackerPlan, float]]
+    main: float
+    grid: float
+    load: float
+    grid_x: float
+    load_x: float
+
+
+@dataclass
+class Places:
+    """The whole diagram."""
+
+    blocks: list[Block] = field(default_factory=list)
+    units: list[float] = field(default_factory=list)
+    main_board: tuple[float, float] = (0.0, 0.0)
+    breakers: list[float] = field(default_factory=list)
+    panel: tuple[float, float] = (0.0, 0.0)
+    ways: list[float] = field(default_factory=list)
+    onward: float = 0.0
+    sub_board: tuple[float, float] = (0.0, 0.0)
+    legend: float = 0.0
+    height: float = 0.0
+
+
+def _blocks(plan: Plan) -> list[Block]:
+    seats, y, found = plan.seats.inverters, 10.0, []
+    trackers = plan.strings.trackers if plan.strings else ()
+    for k, seat in enumerate(seats):
+        own = [t for t in trackers if t.place == seat.id]
+        first = y + TITLE
+        rows = [(t, first + STRING_PITCH * i) for i, t in enumerate(own)]
+        main = first + STRING_PITCH * len(own) + (0 if own else 20)
+        bottom = max(main + 34, y + 132)
+        found.append(
+            Block(
+                seat=seat,
+                top=y,
+                bottom=bottom,
+                strings=rows,
+                main=main,
+                grid=y + TITLE,
+                load=bottom - 26,
+                grid_x=0.0,
+                load_x=INVERTER[1] + 16 + STEP * len(seats) + STEP * (len(seats) - 1 - k),
+            )
+        )
+        y = bottom + 26
+    return found
+
+
+def _upright(at: Places) -> None:
+    """Where the GRID runs climb or fall: of two, the one that passes the other's row stands beyond it, so that they never meet."""
+
+    def beyond(j: int, k: int) -> int:
+        low, high = min(j, k), max(j, k)
+        first = at.breakers[low] > at.blocks[high].grid
+        return (1 if first else -1) * (1 if j == low else -1)
+
+    for nth, k in enumerate(sorted(range(len(at.blocks)), key=cmp_to_key(beyond))):
+        at.blocks[k].grid_x = INVERTER[1] + 16 + STEP * nth
+
+
+def lay_out(plan: Plan) -> Places:
+    """The layout of a house with several inverters."""
+    at = Places(blocks=_blocks(plan))
+    n, count = len(plan.job.banks[0].units), len(at.blocks)
+    first, last = at.blocks[0], at.blocks[-1]
+    span = min(44.0 * (n - 1), last.main - first.grid)
+    top = (first.grid + last.main - span) / 2
+    at.units = [top + (span * k / (n - 1) if n > 1 else 0) for k in range(n)]
+    above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if plan.house.has_grid else 10.0
+    at.breakers = [above + 66 + 41 * k for k in range(count)]
+    _upright(at)
+    at.main_board = (above, at.breakers[-1] + 78)
+    at.ways = [max(at.main_board[1] + 70, last.load - 41 * (count - 1)) + 41 * k for k in range(count)]
+    at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
+    at.onward = (at.ways[0] + at.ways[-1]) / 2
+    at.sub_board = (at.onward - 56, at.onward + 62)
+    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.units[-1] + 60) + 26
+    at.height = at.legend + 22
+    return at

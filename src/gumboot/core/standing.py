@@ -337,9 +337,15 @@ LINK_TASKS = (
 )
 
 
+GROUP_TASKS = (
+    ("group-set", "Role, address and phase set in each inverter, one at a time, the link unplugged"),
+    ("group-lead", "Link between the inverters laid, terminators at its two ends"),
+)
+
+
 def link_tasks(plan: Plan) -> tuple[tuple[str, str], ...]:
     """The tasks of the programming ritual; none where there is no battery bus to program."""
-    return LINK_TASKS if plan.links.inverter_port else ()
+    return (LINK_TASKS if plan.links.inverter_port else ()) + (GROUP_TASKS if plan.links.group else ())
 
 
 def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from markupsafe import Markup
 
-from gumboot.core.card import BatteryCard
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.power_up.board import mark_of, named
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
+
+MAIN_PITCH = 56.0
 
 
 def _battery(c: Canvas, x: float, y: float, w: float, h: float, title: str) -> None:
@@ -49,8 +51,6 @@ def _units(c: Canvas, plan: Plan) -> float:
 def _column(c: Canvas, plan: Plan) -> float:
     """A stack, a row of blocks or one battery, drawn as it stands; returns where its leads end."""
     card, units = plan.seats.battery, plan.job.banks[0].units
-    if not isinstance(card, BatteryCard):
-        raise TypeError(f"{card.id} is no battery card")
     n = len(units)
     if card.arrangement == "blocks":
         w = min(60.0, 340.0 / n)
@@ -83,10 +83,14 @@ def _column(c: Canvas, plan: Plan) -> float:
 
 def bank_drawing(plan: Plan) -> Markup:
     """The bank as it stands, its leads, device and inverter, with what each carries."""
-    c = Canvas("bank", 728, 236, "The battery bank with its leads and fuse")
+    number = len(plan.seats.inverters)
+    below = 136.0 if number == 1 else max(136.0, 40 + MAIN_PITCH * number + 24)
+    c = Canvas("bank", 728, below + 100, "The battery bank with its leads and fuse")
     bar_right = _units(c, plan) if plan.seats.busbar_box else _column(c, plan)
-    if bar_right:
+    if bar_right and number == 1:
         _main(c, plan, bar_right)
+    elif bar_right:
+        _mains(c, plan, bar_right)
     notes = (
         (plan.bank.supply.fault_a, "fault current at " + ("busbars" if plan.seats.busbar_box else "terminals")),
         (plan.bank.precharge_s, "pre-charge at least"),
@@ -94,11 +98,35 @@ def bank_drawing(plan: Plan) -> Markup:
         (plan.bank.supply.delivered, "delivered on the AC side"),
     )
     for k, (figure, words) in enumerate(notes):
-        y = 136 + k * 24
+        y = below + k * 24
         with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
             c.text(560, y, figure_text(figure), 14, "end", mono=True, bold=True)
             c.text(568, y, words, 11, ink="pencil")
     return c.render()
+
+
+def _mains(c: Canvas, plan: Plan, bar_right: float) -> None:
+    """Main leads from the bars to each inverter, through its own device."""
+    left, width = 606.0, 118.0
+    rows = [44 + MAIN_PITCH * k for k in range(len(plan.seats.inverters))]
+    for x, y1, y2, ink in ((bar_right, 44.0, rows[-1], "wire-red"), (bar_right - 10, 66.0, rows[-1] + 22, "wire-black")):
+        c.line(x, y1, x, y2, ink, 6)
+    for seat, y in zip(plan.seats.inverters, rows, strict=True):
+        main = plan.circuits.sized.get(f"bat-main{mark_of(plan.house, seat)}")
+        c.line(bar_right, y, left, y, "wire-red", 3)
+        c.line(bar_right - 10, y + 22, left, y + 22, "wire-black", 3)
+        if main and main.device:
+            with c.opens(main.device.key, f"{main.device.name}: {figure_text(main.device)}"):
+                c.rect(bar_right + 16, y - 6, 26, 12, "white", "ink", 1.4)
+                c.text(bar_right + 29, y - 11, figure_text(main.device), 11, "middle", mono=True)
+        if main:
+            with c.opens(main.installed.key, f"Main leads {main.size}"):
+                c.text(left - 6, y - 6, figure_text(main.installed), 11, "end", mono=True)
+        c.rect(left, y - 14, width, 48, "white", "ink", 1.8)
+        c.text(left + width / 2, y + 5, named(seat), 12, "middle", bold=True)
+        amps = plan.bank.supply.mains[seat.id]
+        with c.opens(amps.key, f"Design current {figure_text(amps)}"):
+            c.text(left + width / 2, y + 24, figure_text(amps), 12, "middle", mono=True, bold=True)
 
 
 def _main(c: Canvas, plan: Plan, bar_right: float) -> None:
@@ -116,7 +144,7 @@ def _main(c: Canvas, plan: Plan, bar_right: float) -> None:
     main = plan.circuits.sized.get("bat-main")
     if main:
         with c.opens(main.installed.key, f"Main leads {main.size}"):
-            c.text((fx + 72 + 620) / 2, 36, figure_text(main.installed), 12, "middle", mono=True)
+            c.text(614, 36, figure_text(main.installed), 12, "end", mono=True)
     c.rect(620, 24, 104, 78, "white", "ink", 1.8)
     c.text(672, 52, "Inverter", 13, "middle", bold=True)
     design = plan.bank.supply.design_a

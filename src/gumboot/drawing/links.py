@@ -96,3 +96,32 @@ def lead_drawing(plan: Plan) -> Markup:
         c.rect(118, y1 - 8, 8 * len(core.colour) * 0.86 + 8, 15, "page", None)
         c.text(122, y1 + 4, core.colour, 11)
     return c.render()
+
+
+def group_drawing(plan: Plan) -> Markup:
+    """The link between inverters: leader first, with address, phase and terminator of each."""
+    group = plan.links.group
+    if group is None:
+        return Markup("")
+    n = len(group.units)
+    c = Canvas("group", 728, 168, "The link between inverters, unit by unit")
+    width = min(190.0, (728 - 24 * (n - 1) - 4) / n)
+    for i, unit in enumerate(group.units):
+        x = 2 + i * (width + 24)
+        if i:
+            c.path([(x - 24, 58), (x, 58)], "blue", 3)
+        thing = unit.seat.thing
+        c.rect(x, 26, width, 104, "white", "ink", 1.8)
+        c.text(x + width / 2, 46, unit.title, 13, "middle", bold=True)
+        words = ("leader" if unit.leads else "follower") + (f", {thing.phase}" if thing.phase else "")
+        c.text(x + width / 2, 64, words, 12, "middle", "pencil")
+        right = thing.address == unit.wanted_address
+        c.text(x + width / 2, 86, f"address {thing.address}", 12, "middle", "ink" if right else "oxide", mono=True, bold=not right)
+        wrong = thing.terminator != unit.wants_terminator
+        if thing.terminator or wrong:
+            said = "terminator in" if thing.terminator else "terminator missing"
+            c.text(x + width / 2, 116, said, 12, "middle", "oxide" if wrong else "green", bold=wrong)
+    if group.pair_ohm is not None:
+        with c.opens(group.pair_ohm.key, f"Across the dead pair: {figure_text(group.pair_ohm)}"):
+            c.text(2, 156, f"{figure_text(group.pair_ohm)} across the dead {group.port.bus} pair", 13, bold=True)
+    return c.render()

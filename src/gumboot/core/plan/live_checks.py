@@ -69,6 +69,9 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
     linked = bool(battery.data_ports) and battery.arrangement != "docked"
     rows = [_charge("inverter-on" if steps else NEVER)] if linked else []
     rows.append(_thermal(last))
+    if len(ledger.seats.inverters) > 1:
+        why = "Read every display under one steady load: unlike shares mean unlike leads, settings or firmware."
+        rows.append(_look("sharing", "Inverters of one leg share a steady load within a tenth", why, "small-load" if steps else NEVER))
     if not off_grid:
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))

@@ -1,10 +1,24 @@
 """Do inverter and batteries speak to each other: protocol, addresses, terminators, lead?
 
-``switches`` reads a block of DIP switches, ``chain`` the units along the bus, ``station`` judges the link.
+``switches`` reads a block of DIP switches, ``chain`` the units along the bus, ``station`` judges the link, ``group`` is the link between
+several inverters.
 """
 
 from gumboot.core.plan.links.chain import T568B, ChainUnit, LeadCore, lead_cores
+from gumboot.core.plan.links.group import GroupLink, GroupUnit
 from gumboot.core.plan.links.station import LinksPlan, plan_links
 from gumboot.core.plan.links.switches import DipBlock, dip_block, dip_positions
 
-__all__ = ["T568B", "ChainUnit", "DipBlock", "LeadCore", "LinksPlan", "dip_block", "dip_positions", "lead_cores", "plan_links"]
+__all__ = [
+    "T568B",
+    "ChainUnit",
+    "DipBlock",
+    "GroupLink",
+    "GroupUnit",
+    "LeadCore",
+    "LinksPlan",
+    "dip_block",
+    "dip_positions",
+    "lead_cores",
+    "plan_links",
+]

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.card.parts import DataPort, Protocol
-from gumboot.core.figure import Figure, constant
+from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores
+from gumboot.core.plan.links.group import TERMINATOR, GroupLink, group_link
 from gumboot.core.rules import links as rules
-
-TERMINATOR = constant("R_t", "One terminator", 120, "ohm", "cp.terminator")
 
 
 @dataclass(frozen=True)
@@ -25,6 +24,7 @@ class LinksPlan:
     inverter_port: DataPort | None = None
     battery_port: DataPort | None = None
     none_because: str = ""
+    group: GroupLink | None = None
 
 
 def _no_bus(ledger: Ledger) -> str:
@@ -71,7 +71,7 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
     inverter, battery = ledger.seats.inverter, ledger.seats.battery
     if why := _no_bus(ledger):
-        return LinksPlan(None, None, none_because=why)
+        return LinksPlan(None, None, none_because=why, group=group_link(ledger))
     chosen = next((p for p in inverter.protocols if p.number == ledger.job.banks[0].inverter_protocol), None)
     common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
     _check_protocols(ledger, chosen, common)
@@ -83,7 +83,13 @@ def plan_links(ledger: Ledger) -> LinksPlan:
         titles = (inverter.title, battery.title)
         facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field="banks.bank.card")
         ledger.ask(rules.one_protocol, facts)
-        return LinksPlan(chosen, common, chain=chain, none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.")
+        return LinksPlan(
+            chosen,
+            common,
+            chain=chain,
+            none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.",
+            group=group_link(ledger),
+        )
     lead = lead_cores(inv_port, bat_port)
     _check_lead(ledger, lead)
-    return LinksPlan(chosen, common, lead, chain, _pair(ledger, chain, bus), inv_port, bat_port)
+    return LinksPlan(chosen, common, lead, chain, _pair(ledger, chain, bus), inv_port, bat_port, group=group_link(ledger))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
@@ -79,6 +81,20 @@ def _bus(ledger: Ledger, bus: str, pair: Figure) -> Check:
     )
 
 
+def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
+    """The dead pair of the link between inverters."""
+    group = links.group
+    if group is None or group.pair_ohm is None:
+        return []
+    return [
+        replace(
+            _bus(ledger, group.port.bus, group.pair_ohm),
+            id="group-pair",
+            title=f"Resistance across the dead {group.port.bus} pair between inverters",
+        )
+    ]
+
+
 def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
     """Dead measurements in the order they are made."""
     earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
@@ -86,11 +102,12 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     return (
         JOINTS,
         OPEN,
-        DEAD_AC,
+        DEAD_AC if len(ledger.seats.inverters) == 1 else replace(DEAD_AC, title="GRID and LOAD terminals of every inverter, every pair"),
         *dead_dc(ledger),
         *earths,
         *bank_checks(ledger),
         *string_checks(ledger, strings),
         *bus,
+        *_between(ledger, links),
         GLANDS,
     )

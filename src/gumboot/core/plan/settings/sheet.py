@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
+from gumboot.core.installation import House
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, bank_nominal_v, bank_volts
@@ -52,8 +53,40 @@ def supply_text(inverter: InverterCard) -> str:
     return f"{inverter.output} {inverter.leg_v:g}/{inverter.output_v:g} V"
 
 
+def supply_of(house: House) -> str:
+    """As ``supply_text``, of what the inverters make together."""
+    card = house.lead.card
+    if house.output == card.output:
+        return supply_text(card)
+    between = card.leg_v * (2 if house.output == "split phase" else 3**0.5)
+    return f"{house.output} {card.leg_v:g}/{between:.0f} V"
+
+
+def _units(links: LinksPlan) -> list[Setting]:
+    """What each inverter of a group is told of its place in it."""
+    found: list[Setting] = []
+    for unit in links.group.units if links.group else ():
+        title, thing = unit.title, unit.seat.thing
+        role, others = ("leader", ("master",)) if unit.leads else ("follower", ("slave",))
+        place, group = f"its place on the link: address {unit.wanted_address}", "Group"
+        found.append(
+            Setting(key=f"unit-{thing.id}-role", group=group, title=f"{title}: role", why="one leads, the others follow", text=role,
+                    choices=("leader", "follower"), also=others, guards="life")
+        )  # fmt: skip
+        found.append(
+            Setting(key=f"unit-{thing.id}-address", group=group, title=f"{title}: address", why=place, text=str(unit.wanted_address))
+        )
+        if thing.phase is not None:
+            why = "which leg it makes, and the rotation of all"
+            found.append(
+                Setting(key=f"unit-{thing.id}-phase", group=group, title=f"{title}: phase", why=why, text=thing.phase,
+                        choices=("L1", "L2", "L3"), guards="life")
+            )  # fmt: skip
+    return found
+
+
 def _first(ledger: Ledger, links: LinksPlan) -> list[Setting]:
-    supply = supply_text(ledger.seats.inverter)
+    supply = supply_of(ledger.house)
     grid = Setting(
         key="grid_type", group="First", title="Supply type", why="the site's supply", text=supply, choices=SUPPLIES, guards="grid"
     )
@@ -80,12 +113,14 @@ def _control(ledger: Ledger, has_thresholds: bool) -> Setting:
 
 def _currents(ledger: Ledger, limits: tuple[Figure, Figure, Figure]) -> list[Setting]:
     charge, discharge, from_grid = limits
-    weakest = "smallest of bank, inverter, fuse and cable"
+    several = len(ledger.seats.inverters) > 1
+    each = ", each inverter" if several else ""
+    weakest = "smallest of its part of the bank, inverter, fuse and cable" if several else "smallest of bank, inverter, fuse and cable"
     source = "Charge from generator" if ledger.job.site.supply == "none" else "Charge from grid"
     within = "within the charge limit and what feeds it"
     return [
-        Setting(key="charge_a", group="Battery", title="Charge limit", why=weakest, figure=charge, guards="life"),
-        Setting(key="discharge_a", group="Battery", title="Discharge limit", why=weakest, figure=discharge, guards="life"),
+        Setting(key="charge_a", group="Battery", title=f"Charge limit{each}", why=weakest, figure=charge, guards="life"),
+        Setting(key="discharge_a", group="Battery", title=f"Discharge limit{each}", why=weakest, figure=discharge, guards="life"),
         Setting(key="grid_charge_a", group="Battery", title=source, why=within, figure=from_grid, guards="life"),
     ]
 
@@ -103,11 +138,13 @@ def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
     if export:
         why = "the utility's permit"
         rows.append(Setting(key="export_w", group="Working", title="Export limit", why=why, figure=export, guards="grid"))
+    allows, several = inverter.parallel, len(ledger.seats.inverters) > 1
+    leads_alone = several and inverter.neutral_bond == "relay" and allows is not None and allows.bond == "leader only"
     bond = Setting(
         key="bond",
         group="Working",
         title="Neutral bond relay",
-        why="exactly one bond in every mode",
+        why="exactly one bond in every mode" + (": on in the leader, off in every other" if leads_alone else ""),
         text=BONDS.get(inverter.neutral_bond, "none"),
         choices=(*BONDS.values(), "none"),
         also=("yes", "enabled") if inverter.neutral_bond == "relay" else (),
@@ -131,6 +168,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
     rows = thresholds(ledger)
     sheet = [
         *_first(ledger, links),
+        *_units(links),
         _capacity(ledger, bank),
         *currents,
         _control(ledger, bool(rows)),

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
-from gumboot.core.job.fitting import fit, has
+from gumboot.core.job.fitting import another, fit, has
 from gumboot.core.job.patch import BadPath
 from gumboot.core.job.upgrade import upgraded
 from gumboot.core.plan.derive import derive
@@ -114,3 +114,17 @@ def test_a_thing_that_goes_takes_its_own_and_what_fed_it_feeds_on() -> None:
     }
     with pytest.raises(BadPath):
         fit(document, "cellar", "z")
+
+
+def test_another_inverter_comes_with_what_the_first_has_of_its_own() -> None:
+    document = things()
+    assert another(document, "inverter") == "inverter-2"
+    assert another(document, "inverter-2") == "inverter-3"
+    job = Job.model_validate(document)
+    units = [t for t in job.things if t.seat == "inverter"]
+    assert [(u.address, u.terminator, u.phase) for u in units] == [(1, True, None), (2, False, None), (3, False, None)]
+    assert [t.inverter for t in job.things if t.seat == "switch-fuse"] == ["inverter", "inverter-2", "inverter-3"]
+    plan = derive(job, shelf())
+    assert [c for c in plan.house.by_id if c.startswith("grid-")] == ["grid-inverter-2", "grid-inverter-3"]
+    with pytest.raises(BadPath):
+        another(document, "bank")

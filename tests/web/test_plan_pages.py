@@ -577,3 +577,16 @@ def test_what_rests_on_another_plan_is_opened_in_that_plan(petra: Crew) -> None:
         f"/jobs/{petra.job}/working", params={"figure": "alt|grid|4 AWG|circuits.grid.drop_pct", "station": "circuits"}
     ).text
     assert "alt|grid|4 AWG|circuits.grid.drop" in size
+
+
+def test_another_inverter_is_added_joined_and_taken_out_on_the_survey_page(petra: Crew) -> None:
+    crew = on(petra, begun(petra, title=f"Two units {uuid.uuid4().hex[:5]}", kind="K4"))
+    like = next(t["id"] for t in document(crew)["things"] if t["seat"] == "inverter")
+    answer = crew.post("things/another", like=like)
+    assert "Another inverter stands here now" in answer.text
+    assert f"Inverter {like}-2" in answer.text
+    assert crew.post("things/another", like="nobody").status_code == 404
+    for station in STATION_IDS:
+        assert crew.client.get(f"/jobs/{crew.job}/{station}").status_code == 200, station
+    crew.post("things/fit", path=f"things.{like}-2.card", value="", kind="choice")
+    assert [t["id"] for t in document(crew)["things"] if t["seat"] == "inverter"] == [like]

@@ -15,7 +15,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.intake.consumption_csv import read_consumption
 from gumboot.core.intake.loads_csv import MOST_BYTES, read_loads
 from gumboot.core.job import BadPath, Job, read_path, write_path
-from gumboot.core.job.fitting import fit
+from gumboot.core.job.fitting import another, fit
 from gumboot.core.job.model import Consumption, String
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.upkeep import without_battery
@@ -125,6 +125,20 @@ def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text,
         return Job.model_validate(document)
 
     return act(request, db, person, job_id, "survey", change, f"{path} {value or 'taken out'}", path)
+
+
+@ROUTER.post("/jobs/{job_id}/things/another")
+def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text) -> Response:
+    """Another inverter like one that stands there, with its own switch-fuse and roof box."""
+
+    def change(job: Job) -> Job:
+        document = job.model_dump(mode="json")
+        another(document, like)
+        return Job.model_validate(document)
+
+    return act(
+        request, db, person, job_id, "survey", change, f"another inverter like {like}", "another", said="Another inverter stands here now."
+    )
 
 
 @ROUTER.post("/jobs/{job_id}/loads/pick")

@@ -33,7 +33,7 @@ from gumboot.drawing import bank, links, loads, sensing, settings, show, single_
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
 from gumboot.store.recent import Recent
-from gumboot.web import lists, page_words, studies, urls
+from gumboot.web import equipment, lists, page_words, studies, urls
 
 HERE = Path(__file__).parent
 ENVIRONMENT = Environment(
@@ -209,4 +209,4 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
     return render("bench.html" if fragment else "station.html", status, b=view)
 
 
-ENVIRONMENT.globals.update(page_words.WORDS, adder_of=lists.adder_of, studies=studies)
+ENVIRONMENT.globals.update(page_words.WORDS, adder_of=lists.adder_of, equipment_places=equipment.places, studies=studies)

@@ -67,3 +67,30 @@ def fit(document: dict[str, Any], thing: str, card: str | None) -> None:
         _put_in(document, thing, card)
     else:
         raise BadPath(f"things.{thing}.card")
+
+
+def another(document: dict[str, Any], like: str) -> str:
+    """Put in another inverter like one that stands there, with a switch-fuse and a roof box of its own where that one has them.
+
+    Its address follows the highest, its phase is left to be said. Returns its id. Raises BadPath for an inverter that is not there.
+    """
+    things = document["things"]
+    model = next((t for t in things if t["id"] == like and t["seat"] == "inverter"), None)
+    if model is None:
+        raise BadPath(f"things.{like}")
+    taken = {t["id"] for t in things} | {u["id"] for bank in document["banks"] for u in bank["units"]}
+    inverters = [t for t in things if t["seat"] == "inverter"]
+    new = _next("inverter", taken)
+    if len(inverters) == 1 and not model.get("address"):
+        model["address"], model["terminator"] = 1, True
+    highest = max(t.get("address", 0) for t in inverters)
+    things.append({**model, "id": new, "title": "", "phase": None, "address": highest + 1, "terminator": False})
+    for own in [t for t in things if t.get("inverter") == like and t["seat"] in ("switch-fuse", "roof-box")]:
+        things.append({**own, "id": _next(own["id"], taken | {new}), "title": "", "inverter": new})
+    return new
+
+
+def _next(stem: str, taken: set[str]) -> str:
+    """The first free name of a stem with a number behind."""
+    base = stem.rstrip("0123456789").rstrip("-")
+    return next(name for name in (f"{base}-{n}" for n in range(2, 1000)) if name not in taken)

@@ -74,8 +74,7 @@ def test_the_wall_is_one_scale() -> None:
 
 
 def test_every_hole_is_drawn() -> None:
-    assert PLAN.wall is not None
-    holes = {h.x_mm.key for b in PLAN.wall.boxes for h in b.holes}
+    holes = {h.x_mm.key for b in PLAN.walls[0].boxes for h in b.holes}
     assert holes <= opened(DRAWN["wall"])
 
 

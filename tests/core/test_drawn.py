@@ -192,9 +192,8 @@ def test_a_drawing_as_a_file_stands_alone() -> None:
     import xml.etree.ElementTree as ElementTree
 
     assert ElementTree.fromstring(text).tag.endswith("svg")
-    elevation = wall.canvas(plan_of({}), "SI")
-    assert elevation is not None
-    assert elevation.file().count("<svg") == 1
+    plan = plan_of({})
+    assert wall.canvas(plan, plan.walls[0], "SI").file().count("<svg") == 1
 
 
 @pytest.mark.parametrize("house", HOUSES)

@@ -90,7 +90,7 @@ def test_bad_figures_are_refused(figure: Figure, words: str) -> None:
 
 
 def test_ledger_refuses_an_unknown_source_and_a_second_value() -> None:
-    ledger = Ledger(demo_house(GOOD), shelf())
+    ledger = Ledger.of(demo_house(GOOD), shelf())
     with pytest.raises(BadFigure, match="unknown source"):
         ledger.work("k", "x", "n", 1.0, "A", "nec.999")
     with pytest.raises(BadFigure, match="not finite"):

@@ -23,7 +23,7 @@ def test_all_missing_at_once_still_derives() -> None:
     plan = plan_of(dict.fromkeys(OPTIONAL))
     assert {g.path for g in plan.gaps} == set(OPTIONAL)
     assert plan.strings is None
-    assert plan.wall is None
+    assert plan.walls == ()
 
 
 def test_no_cold_temperature_no_voltage() -> None:

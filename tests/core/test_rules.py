@@ -207,7 +207,7 @@ def test_too_hot_for_the_insulation_refuses_to_size() -> None:
 
     run = next(r for r in edited({}).runs if r.id == "pv-pv1")
     for ambient, codes_found in ((85, []), (85.1, ["COND-TOO-HOT"])):
-        ledger = Ledger(edited({}), shelf())
+        ledger = Ledger.of(edited({}), shelf())
         laying = Laying(ambient=f("T_a", ambient, "°C"), together=f("n", 2, ""))
         assert (factors_of(ledger, "pv-pv1", run, laying) is None) == bool(codes_found)
         assert [x.code for x in ledger.findings] == codes_found
@@ -229,7 +229,7 @@ def test_daisy_becomes_a_stop_above_three() -> None:
     from gumboot.core.plan.bank import plan_supply
     from gumboot.core.plan.bank.fits import check_fits
 
-    ledger = Ledger(edited({"banks.bank.units": units, "banks.bank.cabling": "daisy"}), shelf())
+    ledger = Ledger.of(edited({"banks.bank.units": units, "banks.bank.cabling": "daisy"}), shelf())
     check_fits(ledger, plan_supply(ledger))
     assert [f.level for f in ledger.findings if f.code == "BANK-DAISY"] == ["stop"]
 

@@ -90,7 +90,7 @@ def test_a_formula_in_a_name_stays_text() -> None:
 def test_wall_length_by_hand() -> None:
     """Inverter 520 x 690 at 1364, 1110; sub-board's middle at its own: along and up."""
     plan = plan_of({})
-    boxes = {b.id: b.rect for b in plan.wall.boxes}  # type: ignore[union-attr]
+    boxes = {b.id: b.rect for b in plan.walls[0].boxes}
     a, b = boxes["inverter"], boxes["sub-board"]
     wanted = abs(a.x + a.w / 2 - b.x - b.w / 2) + abs(a.y + a.h / 2 - b.y - b.h / 2)
     assert wall_length_m(plan, circuit(plan, "backup")) == pytest.approx(wanted / 1000)

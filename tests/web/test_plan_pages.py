@@ -590,3 +590,24 @@ def test_another_inverter_is_added_joined_and_taken_out_on_the_survey_page(petra
         assert crew.client.get(f"/jobs/{crew.job}/{station}").status_code == 200, station
     crew.post("things/fit", path=f"things.{like}-2.card", value="", kind="choice")
     assert [t["id"] for t in document(crew)["things"] if t["seat"] == "inverter"] == [like]
+
+
+def test_a_second_wall_is_added_filled_drawn_and_taken_off(petra: Crew) -> None:
+    form = {"item.title": "Hall wall", "item.surface": "plasterboard", "item.room": "garage", "item.width_mm": "2400 mm"}
+    page = petra.post("list/add", path="walls", station="wall", **form, **{"item.height_mm": "2500 mm"}).text
+    assert "Hall wall" in page
+    petra.post("list/remove", path="walls.wall.placements", item="sub-board", station="wall")
+    place = {"item.id": "sub-board", "item.x_mm": "400 mm", "item.y_mm": "1200 mm"}
+    page = petra.post("list/add", path="walls.hall-wall.placements", station="wall", **place).text
+    assert page.count("Drill list") == 4
+    assert 'aria-label="Elevation of Hall wall, to scale"' in page
+    drawn = petra.client.get(f"/jobs/{petra.job}/download/wall-hall-wall.svg")
+    assert "Hall wall" in drawn.text
+    assert petra.client.get(f"/jobs/{petra.job}/download/wall-cellar.svg").status_code == 404
+    assert petra.client.get(f"/jobs/{petra.job}/download/wall-hall-wall.dxf").status_code == 200
+    petra.edit("walls.hall-wall.surface", "masonry", kind="choice", station="wall")
+    assert [d["id"] for d in document(petra)["walls"]] == ["wall", "hall-wall"]
+    petra.post("list/remove", path="walls.hall-wall.placements", item="sub-board", station="wall")
+    petra.post("list/remove", path="walls", item="hall-wall", station="wall")
+    assert [d["id"] for d in document(petra)["walls"]] == ["wall"]
+    assert petra.post("list/remove", path="walls", item="wall", station="wall").status_code == 422

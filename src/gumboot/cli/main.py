@@ -36,6 +36,9 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="derive one job file without server or database; exit 1 on stops")
     check.add_argument("file")
     check.add_argument("--json", action="store_true")
+    steps = commands.add_parser("steps", help="print the steps of the derivation and what each needs; with a job file, what each left")
+    steps.add_argument("file", nargs="?", help="a *.gumboot.json file")
+    steps.add_argument("--svg", metavar="OUT", help="write the drawing to this file as well")
     bench = commands.add_parser("bench", help="measure plan time, page and edit round trips, start-up time")
     bench.add_argument("--json", action="store_true")
     schema = commands.add_parser("schema", help="print the JSON Schemas of job and card")
@@ -62,6 +65,10 @@ def run(argv: Sequence[str] | None = None) -> int:
         from gumboot.cli import checking
 
         return checking.run(args)
+    if args.command == "steps":
+        from gumboot.cli import stepping
+
+        return stepping.run(args)
     if args.command == "bench":
         from gumboot.cli import bench
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from gumboot.core.errors import BadFigure
-from gumboot.core.expression import Expression, in_words
+from gumboot.core.expression import Expression, alike, in_words
 
 
 class Figure(Expression):
@@ -109,13 +109,18 @@ class Figure(Expression):
             made._given = given
         return made
 
-    def _all(self) -> tuple[object, ...]:
-        return (self.key, self.symbol, self.name, self.value, self.unit, self.source, self.label, self.limits)
-
     def __eq__(self, other: object) -> bool:
+        if self is other:
+            return True
         if not isinstance(other, Figure):
             return NotImplemented
-        return self is other or (self._all() == other._all() and self.formula == other.formula and self._rests_on() == other._rests_on())
+        if self.value != other.value or self.key != other.key or self.name != other.name or self.symbol != other.symbol:
+            return False
+        if (self.unit, self.source, self.label, self.limits) != (other.unit, other.source, other.label, other.limits):
+            return False
+        if self.work is None or other.work is None:
+            return self.work is other.work
+        return alike(self.work, other.work)
 
     def __hash__(self) -> int:
         return hash((self.key, self.value))

@@ -1,31 +1,67 @@
-"""The ledger of one derivation: figures, findings and gaps as they are worked out."""
+"""The ledger of one step: figures, findings and gaps as they are worked out."""
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel
 
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
-from gumboot.core.finding import Gap
+from gumboot.core.finding import Finding, Gap
 from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
 from gumboot.core.seats import seats_of
+from gumboot.core.tracking import Read, note, noting, touches
 from gumboot.core.workbook import Workbook
+
+Value = TypeVar("Value")
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """What a step, or a piece of one, left: its value, its own workbook, what it read of the job, and what else it rests on.
+
+    ``reads`` are owner paths and fields; ``pieces`` are the parts of it that may be kept by themselves.
+    """
+
+    value: object
+    figures: Mapping[str, Figure]
+    findings: tuple[Finding, ...]
+    gaps: tuple[Gap, ...]
+    reads: frozenset[Read]
+    rests_on: tuple[object, ...] = ()
+    pieces: Mapping[str, Made] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """What a step left before an edit, None where there is nothing to build on, and the fields that the edit changed."""
+
+    made: Made | None
+    changed: set[Read]
 
 
 class Ledger(Workbook):
-    """Collects what the plan modules derive. One per derivation; never shared."""
+    """Collects what one step of a derivation works out; never shared."""
 
-    def __init__(self, job: Job, shelf: Shelf) -> None:
-        super().__init__(book(job.rule_book))
-        self.job = job
-        self.seats = seats_of(job, shelf)
+    def __init__(self, house: House, earlier: Earlier | None = None) -> None:
+        super().__init__(book(house.job.rule_book))
+        self.job = house.job
+        self.seats = house.seats
         self.gaps: list[Gap] = []
-        self.house = House(job, self.seats)
+        self.house = house
+        self._earlier = earlier
+        self._pieces: dict[str, Made] = {}
+
+    @classmethod
+    def of(cls, job: Job, shelf: Shelf) -> Ledger:
+        """The empty ledger of a job. Raises UnknownCard, WrongCard."""
+        return cls(House(job, seats_of(job, shelf)))
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""
@@ -41,10 +77,10 @@ class Ledger(Workbook):
 
     def asked_of(self, owner: BaseModel, path: str) -> Figure | None:
         """As ``asked``, of a part of the job that is at hand."""
-        field = path.rpartition(".")[2]
-        if getattr(owner, field) is not None:
+        name = path.rpartition(".")[2]
+        if getattr(owner, name) is not None:
             return self.told(owner, path)
-        told, thing = quantity(type(owner), field), getattr(owner, "id", "")
+        told, thing = quantity(type(owner), name), getattr(owner, "id", "")
         self.gap(path, told.station, told.asked.format(id=thing), told.holds_up.format(id=thing))
         return None
 
@@ -52,3 +88,39 @@ class Ledger(Workbook):
         """Note a missing answer once for each field; the first asker says what it holds up."""
         if all(gap.path != path for gap in self.gaps):
             self.gaps.append(Gap(path, station, question, holds_up))
+
+    def piece(self, name: str, rests_on: tuple[object, ...], work: Callable[[Ledger], Value], *, holds: tuple[str, ...] = ()) -> Value:
+        """A piece of a step with a workbook of its own, kept from before an edit where nothing that it rests on changed.
+
+        ``rests_on`` names whatever ``work`` uses besides the house and the fields it reads. ``holds`` as of a step.
+        """
+        if self._earlier is None:
+            return work(self)
+        old, changed = self._earlier.made and self._earlier.made.pieces.get(name), self._earlier.changed
+        if old is not None and old.rests_on == rests_on and not touches(changed, old.reads, holds):
+            made = old
+            note(old.reads)
+        else:
+            made = worked(self.house, work, Earlier(None, changed), rests_on)
+        self._pieces[name] = made
+        for figure in made.figures.values():
+            self.keep(figure)
+        self.findings += made.findings
+        for gap in made.gaps:
+            self.gap(gap.path, gap.station, gap.question, gap.holds_up)
+        return cast(Value, made.value)
+
+    def closed(self, value: object, reads: set[Read], rests_on: tuple[object, ...]) -> Made:
+        """What was worked out here, with the value it led to."""
+        return Made(value, self.figures, tuple(self.findings), tuple(self.gaps), frozenset(reads), rests_on, self._pieces)
+
+
+def worked(house: House, work: Callable[[Ledger], object], earlier: Earlier | None = None, rests_on: tuple[object, ...] = ()) -> Made:
+    """Work something out in a ledger of its own; with ``earlier`` it is noted what it reads of the job."""
+    if earlier is None:
+        ledger = Ledger(house)
+        return ledger.closed(work(ledger), set(), rests_on)
+    with noting() as reads:
+        ledger = Ledger(house, earlier)
+        value = work(ledger)
+    return ledger.closed(value, reads, rests_on)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Generic, TypeVar
+from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card import Shelf
 from gumboot.core.card.model import (
@@ -76,6 +76,21 @@ SwitchFuseSeat = Seat[SwitchFuseThing, SwitchFuseCard]
 BusbarSeat = Seat[BusbarThing, BoardCard]
 RoofBoxSeat = Seat[RoofBoxThing, BoardCard]
 
+
+class AnySeat(Protocol):
+    """A thing with its card, whatever its kind."""
+
+    @property
+    def id(self) -> str:
+        """The job's own name of it."""
+        ...
+
+    @property
+    def card(self) -> AnyCard:
+        """Its card."""
+        ...
+
+
 KINDS: dict[str, type[AnyCard]] = {
     "inverter": InverterCard,
     "switch-fuse": SwitchFuseCard,
@@ -105,6 +120,14 @@ class Seats:
     module: ModuleCard | None
     optimiser: OptimiserCard | None
     anchor: AnchorCard | None
+
+    def all(self) -> tuple[AnySeat, ...]:
+        """Every thing that has a place of its own, kind by kind."""
+        groups: tuple[tuple[AnySeat, ...], ...] = (
+            *(self.inverters, self.banks, self.switch_fuses, self.busbars, self.roof_boxes, self.boards),
+            *(self.transfers, self.generators, self.pv_inverters),
+        )
+        return tuple(seat for group in groups for seat in group)
 
     @property
     def inverter(self) -> InverterCard:

@@ -483,7 +483,7 @@ def _station(
         return StationStanding(sid, title, state, have, want, 0, cautions, f"{have} of {want}")
     if gaps:
         return StationStanding(sid, title, "open", have, want, 0, cautions, f"{gaps} unanswered")
-    if (sid == "wall" and plan.wall is None) or (sid == "wire" and not plan.terminations):
+    if (sid == "wall" and len(plan.walls) < len(plan.job.walls)) or (sid == "wire" and not plan.terminations):
         # Nothing is judged yet: that is not clear.
         return StationStanding(sid, title, "open", have, want, 0, cautions, "waits for answers elsewhere")
     return StationStanding(sid, title, "clear", have, want, 0, cautions, "clear")

@@ -78,13 +78,13 @@ class Workbook:
         found = card.figure(field)
         return found and self.keep(found)
 
-    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
-        """Ask a rule; a breach is recorded as a finding. Returns whether it held."""
+    def ask(self, rule: Asked[Facts], facts: Facts, within: str = "") -> bool:
+        """Ask a rule, of the part of the job at ``within`` where it lies in one; a breach is recorded. Returns whether it held."""
         breach = rule.judge(facts)
         if breach is None:
             return True
         self.open(breach.found, breach.limit)
-        self.findings.append(rule.finding(breach, self.book.family))
+        self.findings.append(rule.finding(breach, self.book.family, within=within))
         return False
 
     def given(self, path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:

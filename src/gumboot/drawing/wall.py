@@ -1,4 +1,4 @@
-"""The elevation to scale: studs, board, boxes, clearances, holes with coordinates."""
+"""Each elevation to scale: studs, board, boxes, clearances, holes with coordinates."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import itertools
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.wall import Box
+from gumboot.core.plan.wall import Box, WallPlan
 from gumboot.drawing.show import in_system, quantity
 from gumboot.drawing.svg import Axis, Canvas
 
@@ -16,22 +16,18 @@ def _length(mm: float, system: str) -> str:
     return quantity(mm, "mm", system)
 
 
-def elevation(plan: Plan, system: str) -> Markup:
-    """The wall seen from the front, one scale in both directions."""
-    c = canvas(plan, system)
-    return c.render() if c is not None else Markup("")
+def elevation(plan: Plan, system: str, wall_id: str = "") -> Markup:
+    """Every measured wall seen from the front, or one of them."""
+    return Markup("").join(canvas(plan, wall, system).render() for wall in plan.walls if wall_id in ("", wall.id))
 
 
-def canvas(plan: Plan, system: str) -> Canvas | None:
-    """The elevation as drawn shapes, None while the wall waits for answers."""
-    wall = plan.wall
-    if wall is None:
-        return None
-    job = plan.job.walls[0]
+def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
+    """One wall, one scale in both directions."""
+    job = next(w for w in plan.job.walls if w.id == wall.id)
     scale = 676 / wall.width_mm
     left, top = 46.0, 40.0
     floor = top + wall.height_mm * scale
-    c = Canvas("wall", 728, floor + 34, f"Elevation of {job.title}, to scale")
+    c = Canvas("wall" if wall is plan.walls[0] else f"wall-{wall.id}", 728, floor + 34, f"Elevation of {job.title}, to scale")
     X: Axis = lambda mm: left + mm * scale
     Y: Axis = lambda mm: floor - mm * scale
     c.rect(left, top, wall.width_mm * scale, wall.height_mm * scale, "plaster", "rule", 1)
@@ -68,7 +64,7 @@ def canvas(plan: Plan, system: str) -> Canvas | None:
     c.line(left - 20, floor, 728, floor, "ink", 2)
     for k in range(76):
         c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)
-    _dimensions(c, plan, X, Y, floor, top, system)
+    _dimensions(c, plan, wall, X, Y, floor, top, system)
     return c
 
 
@@ -103,9 +99,8 @@ def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> Non
         c.line(x, y - 6.5, x, y + 6.5, ink, 1)
 
 
-def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: float, system: str) -> None:
-    wall = plan.wall
-    inverter = next((b for b in wall.boxes if b.is_inverter), None) if wall else None
+def _dimensions(c: Canvas, plan: Plan, wall: WallPlan, X: Axis, Y: Axis, floor: float, top: float, system: str) -> None:
+    inverter = next((b for b in wall.boxes if b.is_inverter), None)
     if inverter is None or not inverter.holes:
         return
     first = inverter.holes[0]
@@ -121,7 +116,7 @@ def _dimensions(c: Canvas, plan: Plan, X: Axis, Y: Axis, floor: float, top: floa
         second = inverter.holes[1]
         c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
     c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
-    batteries = [b for b in wall.boxes if b.id in {u.id for u in plan.job.banks[0].units}] if wall else []
+    batteries = [b for b in wall.boxes if b.id in {u.id for bank in plan.job.banks for u in bank.units}]
     for a, b in itertools.pairwise(batteries):
         y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:

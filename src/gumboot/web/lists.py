@@ -107,6 +107,20 @@ ADDERS: Mapping[str, Adder] = {
         ),
         Adder("banks.*.units", "battery", (), begins=_next_battery),
         Adder(
+            "walls",
+            "wall",
+            (
+                Asked("title", "which wall", kind="text", wide=True),
+                Asked("surface", "surface", kind="choice", options=("timber cladding", "plasterboard", "masonry", "cement board")),
+                Asked(
+                    "room", "kind of place", kind="choice", options=("garage", "outdoor", "utility room", "undercroft", "habitable room")
+                ),
+                Asked("width_mm", "wide", "mm"),
+                Asked("height_mm", "high", "mm"),
+            ),
+            stem="wall",
+        ),
+        Adder(
             "walls.*.openings",
             "opening or appliance",
             (

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from gumboot.core.errors import GumbootError
+from gumboot.core.job.model import Wall
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.survey import GROUPS, asked_first
@@ -148,9 +149,8 @@ def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
     return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
 
 
-def fixing_text(view: Bench) -> str:
-    """What goes into the holes of the drill list."""
-    wall = view.job.walls[0]
+def fixing_text(view: Bench, wall: Wall) -> str:
+    """What goes into the holes of a wall's drill list."""
     if wall.surface != "masonry":
         return f"{wall.anchor.diameter_mm:g} × {wall.anchor.length_mm:g} mm lag screws"
     card = view.plan.seats.anchor

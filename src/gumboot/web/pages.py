@@ -141,7 +141,10 @@ def _pack_pdf(view: Bench) -> bytes:
 def _canvas(view: Bench, drawing: str) -> Canvas:
     if drawing == "single-line":
         return single_line.canvas(view.plan)
-    found = wall.canvas(view.plan, view.system) if drawing == "wall" else None
+    found, walls = None, {w.id: w for w in view.plan.walls}
+    named = drawing.removeprefix("wall-") if drawing.startswith("wall-") else view.job.walls[0].id
+    if drawing.startswith("wall") and named in walls:
+        found = wall.canvas(view.plan, walls[named], view.system)
     if drawing == "roof" and strings.roof_ready(view.plan):
         found = strings.roof_canvas(view.plan, view.system)
     if found is None:
@@ -183,7 +186,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
         "single-line.pdf": lambda: (_sheet_pdf(view), "application/pdf"),
     }
     drawing, _, form = name.rpartition(".")
-    if form in ("svg", "dxf") and drawing in ("single-line", "wall", "roof"):
+    if form in ("svg", "dxf") and (drawing in ("single-line", "wall", "roof") or drawing.startswith("wall-")):
         makers[name] = lambda: _drawing_file(view, drawing, form)
     if name not in makers:
         raise HTTPException(404, "There is no such file.")

@@ -165,6 +165,8 @@ class Bench:
 # Plans of the revisions seen last. A revision never changes and derive is pure, so a plan in memory cannot
 # be stale; it saves the work on every page that changes no decision.
 _PLANS: Recent[tuple[str, int, datetime], Plan] = Recent(64)
+# The plan of each house seen last: the next revision is derived from it, and only what the edit touches is worked out again.
+_NEWEST: Recent[str, Plan] = Recent(64)
 
 
 def shelf_of(db: Session, job: Job) -> Shelf:
@@ -183,7 +185,11 @@ def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:
     """The plan of a revision, derived once."""
     key = (revision.job_id, revision.number, revision.at)
-    return _PLANS.get(key) or _PLANS.keep(key, derive(revision.job, shelf_of(db, revision.job)))
+    known = _PLANS.get(key)
+    if known is None:
+        known = derive(revision.job, shelf_of(db, revision.job), _NEWEST.get(revision.job_id), noted=True)
+        _NEWEST.keep(revision.job_id, _PLANS.keep(key, known))
+    return known
 
 
 def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revision | None = None, **extra: Any) -> Bench:

@@ -41,3 +41,30 @@ class House(Places):
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
         return tuple(c for c in self.circuits if c.kind in kinds)
+
+    def joined(self) -> House:
+        """The house with its graph drawn up, so that whoever reads it later reads no more of the job for it than what is asked."""
+        self._shape()
+        return self
+
+    def with_graph_of(self, other: House) -> bool:
+        """Take over the graph of another house that nothing told apart; False where a thing has another card."""
+        mine, theirs = self.seats.all(), other.seats.all()
+        if len(mine) != len(theirs) or any(a.card is not b.card for a, b in zip(mine, theirs, strict=True)):
+            return False
+        if self._stock() != other._stock():
+            return False
+        self.__dict__.update({name: value for name, value in other.__dict__.items() if name not in ("job", "seats")})
+        return True
+
+    def is_joined_as(self, other: House) -> bool:
+        """Whether another house has the same things with the same cards, joined in the same way: then one graph serves for both."""
+        return self._shape() == other._shape()
+
+    def _stock(self) -> tuple[object, ...]:
+        return self.seats.ct, self.seats.module, self.seats.optimiser, self.seats.anchor
+
+    def _shape(self) -> tuple[object, ...]:
+        standing = tuple((seat.id, seat.card) for seat in self.seats.all())
+        graph = (self.circuits, self.inputs, tuple(self.cards), self.hangable, self.legs, self.has_grid, self.ways, tuple(self.by_id))
+        return standing, self._stock(), graph

@@ -85,13 +85,14 @@ GROUPS = tuple(dict.fromkeys(group for _, group, _ in ASKED))
 MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
 
 
-def _question(path: str, group: str, wall: Wall) -> Question:
+def _question(path: str, group: str, wall: Wall, several: bool) -> Question:
     section, field = path.split(".")
     told = declared(MODELS[section], field)
     unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
     unit = told.unit if isinstance(told, Quantity) else ""
     place = f"walls.{wall.id}.{field}" if section == "wall" else path
-    return Question(place, group, told.name, unit, unlocks, options(MODELS[section], field))
+    name = f"{told.name}, {wall.title}" if several and section == "wall" else told.name
+    return Question(place, group, name, unit, unlocks, options(MODELS[section], field))
 
 
 def questions_of(job: Job) -> tuple[Question, ...]:
@@ -100,7 +101,7 @@ def questions_of(job: Job) -> tuple[Question, ...]:
     for path, group, needed in ASKED:
         for wall in job.walls if group == "Wall" else job.walls[:1]:
             if needed(Asking(job, clauses, wall)):
-                found.append(_question(path, group, wall))
+                found.append(_question(path, group, wall, len(job.walls) > 1))
     return tuple(found)
 
 

@@ -17,6 +17,7 @@ class Room(NamedTuple):
     room: str
     habitable_behind: bool
     barrier: bool
+    where: str = "room"
 
 
 @rule("PLACE-ROOM")
@@ -25,7 +26,7 @@ def not_habitable(r: Room) -> Breach | None:
     if r.room != "habitable room":
         return None
     text = "A habitable room is no place for the bank."
-    return Breach("room", text, "Choose a garage, utility room, or outside.", field="walls.wall.room")
+    return Breach(r.where, text, "Choose a garage, utility room, or outside.", field=".room")
 
 
 @rule("PLACE-BARRIER")
@@ -35,7 +36,7 @@ def barrier_between(r: Room) -> Breach | None:
         return None
     text = "A habitable room lies behind this wall, and no non-combustible barrier stands between."
     act = "Put a non-combustible barrier behind and around the battery as the book asks, or choose another wall."
-    return Breach("room", text, act, field="walls.wall.barrier")
+    return Breach(r.where, text, act, field=".barrier")
 
 
 class Energy(NamedTuple):
@@ -43,6 +44,8 @@ class Energy(NamedTuple):
 
     energy: Figure
     most: Figure
+    field: str = ""
+    where: str = "room"
 
 
 @rule("PLACE-ENERGY")
@@ -51,7 +54,7 @@ def energy_of_place(e: Energy) -> Breach | None:
     if e.energy.value <= e.most.value:
         return None
     text = f"{e.energy.value / 1000:.1f} kWh stand here; {e.most.value / 1000:.0f} kWh is the most."
-    return Breach("room", text, "Share the bank between places.", e.energy, e.most)
+    return Breach(e.where, text, "Share the bank between places.", e.energy, e.most)
 
 
 @rule("PLACE-UNIT")
@@ -61,7 +64,7 @@ def energy_of_unit(e: Energy) -> Breach | None:
         return None
     text = f"One unit holds {e.energy.value / 1000:.1f} kWh; {e.most.value / 1000:.0f} kWh is the most for a unit at a dwelling."
     act = "Take smaller units, apart from one another as their listing says."
-    return Breach("battery", text, act, e.energy, e.most, "banks.bank.card")
+    return Breach("battery", text, act, e.energy, e.most, e.field)
 
 
 class Away(NamedTuple):
@@ -79,7 +82,7 @@ def _too_near(a: Away) -> Breach | None:
     if a.gap.value >= a.least.value - TAPE_MM:
         return None
     text = f"{a.title} is {a.gap.value:.0f} mm from {a.other_title}; {a.least.value:.0f} mm is asked."
-    field = f"walls.wall.placements.{a.box}.x_mm"
+    field = f".placements.{a.box}.x_mm"
     return Breach(f"{a.box} and {a.other}", text, "Move the battery away from it.", a.gap, a.least, field)
 
 
@@ -102,4 +105,4 @@ def from_each_other(a: Away) -> Breach | None:
         return None
     text = f"{a.box} and {a.other} stand {a.gap.value:.0f} mm apart; {a.least.value:.0f} mm is asked."
     act = "Move them apart, or choose a battery whose fire test allows less."
-    return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f"walls.wall.placements.{a.other}.x_mm")
+    return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f".placements.{a.other}.x_mm")

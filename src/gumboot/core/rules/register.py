@@ -48,7 +48,10 @@ Code = StrEnum("Code", {code.replace("-", "_"): code for code in RULES})  # type
 
 @dataclass(frozen=True, slots=True)
 class Breach:
-    """What a rule says when it does not hold. ``level`` and ``source`` stand in for the register's where this case has its own."""
+    """What a rule says when it does not hold. ``level`` and ``source`` stand in for the register's where this case has its own.
+
+    A ``field`` that begins with a dot lies within the part of the job that is asked about, such as one of several walls.
+    """
 
     where: str
     text: str
@@ -79,8 +82,11 @@ class Asked(Generic[F]):
         """Its row of the register."""
         return RULES[self.code]
 
-    def finding(self, breach: Breach, family: str, station: str = "") -> Finding:
-        """A breach as the finding of a plan or of a reading: with level, station and clause of the register where it has none of its own."""
+    def finding(self, breach: Breach, family: str, station: str = "", within: str = "") -> Finding:
+        """A breach as the finding of a plan or of a reading: with level, station and clause of the register where it has none of its own.
+
+        ``within`` is the path of the part of the job that was asked about.
+        """
         entry = self.entry
         return Finding(
             code=entry.code,
@@ -92,7 +98,7 @@ class Asked(Generic[F]):
             source=breach.source or entry.source_for(family),
             found=breach.found,
             limit=breach.limit,
-            field=breach.field,
+            field=within + breach.field if breach.field.startswith(".") else breach.field,
         )
 
 

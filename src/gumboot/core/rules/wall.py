@@ -43,7 +43,7 @@ def hits_studs(m: Missed) -> Breach | None:
         f"{m.room_mm:.0f} mm is the most that leaves edge distance."
     )
     act = f"Slide {m.box} {m.off_mm:.0f} mm {m.side}, or add a noggin."
-    return Breach(m.box, text, act, m.worst, field=f"walls.wall.placements.{m.box}.x_mm")
+    return Breach(m.box, text, act, m.worst, field=f".placements.{m.box}.x_mm")
 
 
 @rule("WALL-CLEARANCE")
@@ -51,7 +51,7 @@ def clearances(b: Beside) -> Breach | None:
     """Nothing stands within the clearance of a box."""
     if b.clear:
         return None
-    field, where = f"walls.wall.placements.{b.box}.x_mm", f"{b.box} and {b.other}"
+    field, where = f".placements.{b.box}.x_mm", f"{b.box} and {b.other}"
     if b.kind == "edge":
         return Breach(where, f"{b.title} has no clearance to the edge, floor or ceiling.", "Move the box.", field=field)
     stands = "stands" if b.kind == "box" else "lies"
@@ -75,7 +75,7 @@ def board_behind(b: Backed) -> Breach | None:
     if b.surface != "timber cladding" or b.covered:
         return None
     text = f"{b.title} stands on {b.surface} without cement board behind all of it."
-    field = "walls.wall.board.width_mm" if b.has_board else "walls.wall.board"
+    field = ".board.width_mm" if b.has_board else ".board"
     return Breach(b.box, text, "Put cement board behind the whole box.", field=field)
 
 
@@ -95,7 +95,7 @@ def eye_level(s: Screen) -> Breach | None:
         return None
     text = f"The screen is {s.height.value:.0f} mm above the floor."
     act = f"Put it between {s.low.value:.0f} and {s.high.value:.0f} mm."
-    return Breach(s.box, text, act, s.height, s.high, f"walls.wall.placements.{s.box}.y_mm")
+    return Breach(s.box, text, act, s.height, s.high, f".placements.{s.box}.y_mm")
 
 
 class Held(NamedTuple):
@@ -104,14 +104,14 @@ class Held(NamedTuple):
     box: str
     used: Figure | None
     base: str = ""
-    field: str = "walls.wall.anchor.diameter_mm"
+    field: str = ".anchor.diameter_mm"
 
 
 @rule("WALL-ANCHOR-OVER")
 def screws_hold(h: Held) -> Breach | None:
     """The top screws reach the timber and are used to no more than all they bear."""
     if h.used is None:
-        return Breach(h.box, "The screw does not reach the stud.", "Use a longer screw.", field="walls.wall.anchor.length_mm")
+        return Breach(h.box, "The screw does not reach the stud.", "Use a longer screw.", field=".anchor.length_mm")
     if h.used.value <= 1:
         return None
     text = f"The top screws of {h.box} are used to {100 * h.used.value:.0f} %."
@@ -167,6 +167,7 @@ class Space(NamedTuple):
 
     free: Figure
     asked: Figure
+    where: str = "room"
 
 
 @rule("WALL-WORKING-SPACE")
@@ -175,7 +176,7 @@ def room_to_work(s: Space) -> Breach | None:
     if s.free.value >= s.asked.value - 1e-6:
         return None
     text = f"{s.free.value:.0f} mm are free in front; {s.asked.value:.0f} mm are asked."
-    return Breach("room", text, "Choose another wall.", s.free, s.asked, "walls.wall.free_depth_mm")
+    return Breach(s.where, text, "Choose another wall.", s.free, s.asked, ".free_depth_mm")
 
 
 class Sweep(NamedTuple):
@@ -194,7 +195,7 @@ def conduit_sweeps(s: Sweep) -> Breach | None:
         return None
     text = f"The conduit of {s.run} sweeps in {s.need.value:.0f} mm; {s.room.value:.0f} mm are free below the inverter."
     act = "Raise the inverter, move what stands beneath it, or use a box with an angled entry."
-    return Breach(s.box, text, act, s.room, s.need, f"walls.wall.placements.{s.box}.y_mm")
+    return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 
 class Lift(NamedTuple):

@@ -64,7 +64,7 @@ class Alternative:
 def with_run(plan: Plan, run_id: str, **changes: object) -> Plan:
     """The plan with some answers of one run changed. Raises GumbootError when it cannot be derived."""
     runs = [Run.model_validate({**r.model_dump(), **changes}) if r.id == run_id else r for r in plan.job.runs]
-    return derive(plan.job.model_copy(update={"runs": runs}), plan.shelf)
+    return derive(plan.job.model_copy(update={"runs": runs}), plan.shelf, plan)
 
 
 def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) -> tuple[Alternative, ...]:

@@ -13,6 +13,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.wall import WallPlan
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.workbook import Workbook
@@ -203,6 +204,18 @@ def _bought(plan: Plan) -> Iterator[tuple[AnyCard, int, str]]:
             yield card, modules, words
 
 
+def _fixings(plan: Plan, wall: WallPlan) -> list[Item]:
+    """Screws or anchors of one wall; none while the anchor is not chosen."""
+    own = next(w for w in plan.job.walls if w.id == wall.id)
+    count, words = sum(len(box.holes) for box in wall.boxes), "drill list" if len(plan.walls) == 1 else f"drill list, {wall.title}"
+    if not count:
+        return []
+    if own.surface != "masonry":
+        return [Item("Fixing", f"Lag screw {own.anchor.diameter_mm:g} × {own.anchor.length_mm:g} mm", count, "", words)]
+    anchor = plan.seats.anchor
+    return [Item("Fixing", f"{anchor.maker} {anchor.title}", count, "", words)] if anchor else []
+
+
 def _boxes(plan: Plan) -> list[Item]:
     rows = [Item("Equipment", f"{card.maker} {card.title}", count, "", words) for card, count, words in _bought(plan) if count]
     terminators = sum(u.terminator for u in plan.job.banks[0].units)
@@ -212,14 +225,8 @@ def _boxes(plan: Plan) -> list[Item]:
         rows.append(
             Item("Data", f"Battery lead, custom, {len(plan.links.lead)} cores, twisted shielded pair", 1, "", "inverter to first battery")
         )
-    if plan.wall:
-        screws = sum(len(box.holes) for box in plan.wall.boxes)
-        a = plan.job.walls[0].anchor
-        if screws:
-            anchor = plan.seats.anchor if plan.job.walls[0].surface == "masonry" else None
-            what = f"{anchor.maker} {anchor.title}" if anchor else f"Lag screw {a.diameter_mm:g} × {a.length_mm:g} mm"
-            if anchor or plan.job.walls[0].surface != "masonry":
-                rows.append(Item("Fixing", what, screws, "", "drill list"))
+    for wall in plan.walls:
+        rows += _fixings(plan, wall)
     return rows
 
 
@@ -236,11 +243,9 @@ def materials(plan: Plan) -> Materials:
 
 
 def wall_length_m(plan: Plan, circuit: Circuit) -> float | None:
-    """One-way length between two boxes on the wall, m: along and up from middle to middle. None where an end is not on the wall."""
-    if plan.wall is None:
-        return None
-    boxes = {b.id: b.rect for b in plan.wall.boxes}
+    """One-way length between two boxes on one wall, m: along and up from middle to middle. None where an end is not on that wall."""
     ends = list(dict.fromkeys(end.place for core in circuit.cores if core.role != "earth" for end in core.ends))
+    boxes = next((all_here for wall in plan.walls if ends[0] in (all_here := {b.id: b.rect for b in wall.boxes})), {})
     if circuit.kind == "interlink" or any(place not in boxes for place in ends) or len(ends) < 2:
         return None
     total = 0.0

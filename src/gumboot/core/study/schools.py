@@ -35,7 +35,7 @@ class School:
 
 def _sides(plan: Plan, backed: set[str]) -> Plan:
     loads = [x.model_copy(update={"side": "backed" if x.id in backed else "house"}) for x in plan.job.loads]
-    return derive(plan.job.model_copy(update={"loads": loads}), plan.shelf)
+    return derive(plan.job.model_copy(update={"loads": loads}), plan.shelf, plan)
 
 
 def _school(plan: Plan, name: str, other: Plan, by_hand: str, needs: list[str]) -> School:

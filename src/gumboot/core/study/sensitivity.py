@@ -70,7 +70,7 @@ def sensitivity(plan: Plan, key: str, decisions: int = MOST_DECISIONS) -> Sensit
         whole = isinstance(present, int)
         for value in _steps(float(present), whole):
             try:
-                other = derive(_with(document, path, value, whole), plan.shelf)
+                other = derive(_with(document, path, value, whole), plan.shelf, plan)
             except (ValidationError, GumbootError):
                 continue
             newly = tuple(f for f in other.findings if f.key not in known and f.level != "note")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from gumboot.core.expression import Expression, largest, root_three
 from gumboot.core.figure import Figure
@@ -12,7 +12,6 @@ from gumboot.core.plan.bank.supply import bank_volts
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import InverterSeat
@@ -20,9 +19,9 @@ from gumboot.core.seats import InverterSeat
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
 
-def leg_current(ledger: Ledger, cid: str, loads: LoadsPlan, legs: Sequence[str] = (), share: int = 1) -> Figure:
+def leg_current(ledger: Ledger, cid: str, running: Mapping[str, Figure], legs: Sequence[str] = (), share: int = 1) -> Figure:
     """Current of the heaviest of some legs of the backed-up side, or an inverter's share of it."""
-    running = {leg: f for leg, f in loads.running.items() if leg in legs} or loads.running
+    running = {leg: f for leg, f in running.items() if leg in legs} or running
     leg = max(running.values(), key=lambda f: f.value)
     name = "Heavier leg of the backed-up side" if len(running) > 1 else "Current of the backed-up side"
     amps: Expression = leg / ledger.read(ledger.seats.inverter, "leg_v")
@@ -35,9 +34,9 @@ def _by_root(amps: Expression, output: str) -> Expression:
     return amps / root_three(amps) if output == "three phase" else amps
 
 
-def _own_legs(ledger: Ledger, cid: str, loads: LoadsPlan, inverter: InverterSeat) -> Figure:
+def _own_legs(ledger: Ledger, cid: str, running: Mapping[str, Figure], inverter: InverterSeat) -> Figure:
     """What one inverter carries of the backed-up side."""
-    return leg_current(ledger, cid, loads, ledger.house.phases_of(inverter), shared_by(ledger, inverter))
+    return leg_current(ledger, cid, running, ledger.house.phases_of(inverter), shared_by(ledger, inverter))
 
 
 def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
@@ -48,11 +47,11 @@ def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
     return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", "physics")
 
 
-def of_grid(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
+def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """The grid feed: backed-up loads and charging together, or the inverter's own output."""
     inverter, cid = ledger.house.inverter(circuit.owner), circuit.id
     card, output = inverter.card, ledger.read(inverter.card, "output_current_a")
-    most = largest(_own_legs(ledger, cid, loads, inverter) + charging(ledger, cid, inverter), output)
+    most = largest(_own_legs(ledger, cid, running, inverter) + charging(ledger, cid, inverter), output)
     limits = "Backed-up loads and charging together, or the inverter's own output."
     name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics", limits=limits)
@@ -68,12 +67,12 @@ def of_grid(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
     )
 
 
-def of_through(ledger: Ledger, circuit: Circuit, loads: LoadsPlan) -> Demand:
+def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """What leaves an inverter or passes the transfer equipment: output, charging, or the grid feeding the backed-up side."""
     inverter, cid, house = ledger.house.inverter(circuit.owner), circuit.id, ledger.house
     card, combined = inverter.card, circuit.owner in {b.id for b in ledger.seats.boards}
     output = leg_output_a(ledger) if combined else ledger.read(card, "output_current_a")
-    legs = leg_current(ledger, cid, loads, house.legs) if combined else _own_legs(ledger, cid, loads, inverter)
+    legs = leg_current(ledger, cid, running, house.legs) if combined else _own_legs(ledger, cid, running, inverter)
     most = largest(legs, output) if circuit.kind == "output" else largest(legs, charging(ledger, cid, inverter), output)
     name = f"Design current, {circuit.title[:1].lower()}{circuit.title[1:]}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics")
@@ -105,9 +104,9 @@ def _backup_device(ledger: Ledger, upstream: list[Figure]) -> Figure:
     )
 
 
-def of_backup(ledger: Ledger, circuit: Circuit, loads: LoadsPlan, upstream: list[Figure]) -> Demand:
+def of_backup(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure], upstream: list[Figure]) -> Demand:
     """The backed-up feed; ``upstream`` are the devices that feed it in pass-through."""
-    inverter, leg = ledger.seats.inverter, leg_current(ledger, circuit.id, loads, ledger.house.legs)
+    inverter, leg = ledger.seats.inverter, leg_current(ledger, circuit.id, running, ledger.house.legs)
     panel = circuit.owner in {b.id for b in ledger.seats.boards}
     return Demand(
         design_a=leg,

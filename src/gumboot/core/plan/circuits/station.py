@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
@@ -12,7 +14,6 @@ from gumboot.core.plan.circuits import demand_ac, demand_dc
 from gumboot.core.plan.circuits.laid import run_for
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.sizes import area_mm2
 
@@ -33,7 +34,7 @@ class Known:
 
     strings: StringsPlan | None
     supply: BankSupply
-    loads: LoadsPlan
+    running: Mapping[str, Figure]
 
 
 def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
@@ -72,15 +73,40 @@ def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Siz
         case "battery" | "interlink":
             return demand_dc.of_main(ledger, circuit, known.supply)
         case "grid":
-            return demand_ac.of_grid(ledger, circuit, known.loads)
+            return demand_ac.of_grid(ledger, circuit, known.running)
         case "through" | "output":
-            return demand_ac.of_through(ledger, circuit, known.loads)
+            return demand_ac.of_through(ledger, circuit, known.running)
         case "backup":
-            return demand_ac.of_backup(ledger, circuit, known.loads, _upstream(ledger, sized))
+            return demand_ac.of_backup(ledger, circuit, known.running, _upstream(ledger, sized))
         case "generator":
             return demand_ac.of_generator(ledger, circuit)
         case "pv-ac":
             return demand_ac.of_pv_inverter(ledger, circuit)
+
+
+def _rests_on(circuit: Circuit, known: Known) -> tuple[object, ...]:
+    """What of the steps before the demand of a circuit is made from."""
+    match circuit.kind:
+        case "pv":
+            return (known.strings,)
+        case "battery" | "interlink":
+            return (known.supply,)
+        case "grid" | "through" | "output" | "backup":
+            return (known.running,)
+        case _:
+            return ()
+
+
+def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledger) -> Sized | None:
+    """One circuit, None while its answers are missing."""
+    if not any(r.id == circuit.id for r in ledger.job.runs):
+        ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
+        return None
+    demand = _demand(ledger, circuit, known, sized)
+    if demand is None:
+        return None
+    demand = _with_terminals(ledger, circuit, demand)
+    return size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_c(ledger, circuit))
 
 
 def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
@@ -90,14 +116,10 @@ def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
     if ledger.job.strings and ledger.seats.roof_box is None:
         ledger.gap("things.roof.card", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
     for circuit in everything:
-        if not any(r.id == circuit.id for r in ledger.job.runs):
-            ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
-            continue
-        demand = _demand(ledger, circuit, known, sized)
-        if demand is None:
-            continue
-        demand = _with_terminals(ledger, circuit, demand)
-        done = size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_c(ledger, circuit))
+        ahead = tuple(_upstream(ledger, sized)) if circuit.kind == "backup" else ()
+        done = ledger.piece(
+            circuit.id, (circuit, *_rests_on(circuit, known), *ahead), partial(_size, circuit, known, sized), holds=(f"runs.{circuit.id}",)
+        )
         if done:
             sized[circuit.id] = done
     bank_nominal_v(ledger)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_volts
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.rules import bonds as bonding
 from gumboot.core.rules import connection as rules
 
@@ -31,7 +31,7 @@ def sources_apart(ledger: Ledger) -> None:
     ledger.ask(bonding.bond_in_island, bonds)
 
 
-def check_generator(ledger: Ledger, loads: LoadsPlan) -> None:
+def check_generator(ledger: Ledger, running: Figure) -> None:
     """Power, bond and input of the generator."""
     card, inverter = ledger.seats.generator, ledger.seats.inverter
     if card is None:
@@ -41,7 +41,7 @@ def check_generator(ledger: Ledger, loads: LoadsPlan) -> None:
         "circuits.generator_need",
         "P_need",
         "Backed-up loads and charger together",
-        loads.running_total + charger,
+        running + charger,
         "W",
         "cp.generator",
         limits="At the site's altitude and heat a generator gives less: use its derated power.",

@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.connection.boards import sources_together
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.rulebook.common.conductors import drop_v
 from gumboot.core.rules import conductors as rules
 
 
-def leg_drop(ledger: Ledger, plan: CircuitsPlan, loads: LoadsPlan) -> None:
+def leg_drop(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure]) -> None:
     """Drop of the heavier leg to neutral on a split-phase feed: its own wire and the neutral's share, kept apart."""
     sized = plan.sized.get("backup")
     if sized is None or sized.demand.flow != "split-phase":
         return
     volts = ledger.read(ledger.seats.inverter, "leg_v")
-    heavy, light = sorted(loads.running.values(), key=lambda f: -f.value)
+    heavy, light = sorted(running.values(), key=lambda f: -f.value)
     neutral = ledger.work(
         "circuits.backup.neutral_a",
         "I_N",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
@@ -11,7 +12,6 @@ from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, bank_nominal_v, bank_volts
 from gumboot.core.plan.links import LinksPlan
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_hour
@@ -162,7 +162,9 @@ def _check_ranges(ledger: Ledger, sheet: list[Setting]) -> None:
             ledger.ask(rules.inverter_accepts, facts)
 
 
-def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: LinksPlan, main_ampacity: Figure | None) -> SettingsPlan:
+def plan_settings(
+    ledger: Ledger, bank: BankPlan, profile_w: Sequence[float], links: LinksPlan, main_ampacity: Figure | None
+) -> SettingsPlan:
     """Work out the Settings station."""
     currents = _currents(ledger, charge_limits(ledger, bank, main_ampacity))
     rows = thresholds(ledger)
@@ -172,7 +174,7 @@ def plan_settings(ledger: Ledger, bank: BankPlan, loads: LoadsPlan, links: Links
         _capacity(ledger, bank),
         *currents,
         _control(ledger, bool(rows)),
-        *_working(ledger, reserve_hours(ledger, bank, loads)),
+        *_working(ledger, reserve_hours(ledger, bank, profile_w)),
         PASSWORD,
         *rows,
     ]

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan
-from gumboot.core.plan.loads import LoadsPlan
 from gumboot.core.rules import settings as rules
 
 
@@ -29,10 +30,10 @@ def tariff_by_hour(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     return hours
 
 
-def reserve_hours(ledger: Ledger, bank: BankPlan, loads: LoadsPlan) -> Figure:
+def reserve_hours(ledger: Ledger, bank: BankPlan, profile_w: Sequence[float]) -> Figure:
     """Hours that the reserve carries, judged against the wish."""
     name, limits = "Mean demand of the backed-up side over a day", "Running power times duty within its hours, and the inverter's own draw."
-    mean = ledger.work("settings.mean", "P_mean", name, sum(loads.profile_w) / 24, "W", "physics", limits=limits)
+    mean = ledger.work("settings.mean", "P_mean", name, sum(profile_w) / 24, "W", "physics", limits=limits)
     hours = ledger.work("settings.reserve_hours", "t_res", "Hours the reserve carries", bank.reserve_wh / mean, "h", "house.reserve")
     ledger.ask(rules.reserve_carries, rules.Reserve(hours=hours, wish=ledger.decided("settings.outage_hours")))
     return hours

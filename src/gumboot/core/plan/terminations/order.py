@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.terminations.landing import land
 from gumboot.core.plan.terminations.parts import Termination
 from gumboot.core.rules import terminations as rules
@@ -28,9 +29,14 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
         ledger.ask(rules.one_clamp, rules.Crowded(where=where, conductors=count, most=t.terminal.max_conductors))
 
 
+def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
+    """Both ends of every conductor of a circuit."""
+    return [land(ledger, sized, core.role, end) for core in sized.circuit.cores for end in core.ends]
+
+
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
     """All terminations, in landing order at the inverter and by enclosure elsewhere."""
-    ends = [land(ledger, z, core.role, end) for z in plan.sized.values() for core in z.circuit.cores for end in core.ends]
+    ends = [t for cid, z in plan.sized.items() for t in ledger.piece(cid, (z,), partial(_landed, z))]
     _check_company(ledger, ends)
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
     sources, leading = _sources(ledger), ledger.seats.inverter.landing_order

@@ -6,6 +6,6 @@ sweeps, ``batteries`` where a battery may stand; ``station`` goes through the bo
 
 from gumboot.core.plan.wall.parts import Box, DrillHole, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
-from gumboot.core.plan.wall.station import plan_wall
+from gumboot.core.plan.wall.station import plan_walls
 
-__all__ = ["Box", "DrillHole", "Rect", "WallPlan", "plan_wall"]
+__all__ = ["Box", "DrillHole", "Rect", "WallPlan", "plan_walls"]

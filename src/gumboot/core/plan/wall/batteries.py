@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening
-from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import counts
-from gumboot.core.plan.wall.parts import Box
+from gumboot.core.plan.wall.parts import At, Box
 from gumboot.core.plan.wall.stands import outline
 from gumboot.core.rulebook.north_american.place import ROOM_LIMIT_WH, UNIT_LIMIT_WH, room_limit_wh
 from gumboot.core.rules import place as rules
@@ -15,8 +14,9 @@ from gumboot.core.rules import wall as wall_rules
 AWAY_FROM = ("door", "window", "appliance")
 
 
-def _check_opening(ledger: Ledger, box: Box, opening: Opening) -> None:
+def _check_opening(at: At, box: Box, opening: Opening) -> None:
     """Distance of a battery from doors, windows and appliances, and from exits, by the rule book."""
+    ledger = at.ledger
     book, exit_way = ledger.book, opening.kind == "exit"
     if not exit_way and opening.kind not in AWAY_FROM:
         return
@@ -30,18 +30,19 @@ def _check_opening(ledger: Ledger, box: Box, opening: Opening) -> None:
     apart, limits = box.rect.gap_to(outline(opening)), "Shortest distance between the two outlines."
     gap = ledger.work(f"wall.{box.id}.{opening.id}.gap", "d", f"{box.id} to {opening.title}", apart, "mm", "arith", limits=limits)
     facts = rules.Away(box=box.id, title=box.title, other=opening.id, other_title=opening.title, gap=gap, least=ledger.keep(least))
-    ledger.ask(rules.from_exits if exit_way else rules.from_openings, facts)
+    at.ask(rules.from_exits if exit_way else rules.from_openings, facts)
 
 
-def check_openings(ledger: Ledger, box: Box) -> None:
+def check_openings(at: At, box: Box) -> None:
     """A box that holds batteries against every opening of the wall."""
     if box.holds_battery:
-        for opening in ledger.job.walls[0].openings:
-            _check_opening(ledger, box, opening)
+        for opening in at.wall.openings:
+            _check_opening(at, box, opening)
 
 
-def check_spacing(ledger: Ledger, boxes: list[Box]) -> None:
+def check_spacing(at: At, boxes: list[Box]) -> None:
     """Units of the bank from each other: the fire-tested spacing of the card, else the book's."""
+    ledger = at.ledger
     between = ledger.book.place.between_units_mm
     units = [b for b in boxes if b.holds_battery and not b.is_inverter]
     if between is None or len(units) < 2:
@@ -51,45 +52,70 @@ def check_spacing(ledger: Ledger, boxes: list[Box]) -> None:
         least = ledger.keep(constant("d_s", "Batteries apart at least", between, "mm", "nfpa.855"))
     pairs = [(a.rect.gap_to(b.rect), a, b) for i, a in enumerate(units) for b in units[i + 1 :]]
     nearest, a, b = min(pairs, key=lambda p: p[0])
-    gap = ledger.work("wall.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")
+    gap = ledger.work(f"{at.key}.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")
     facts = rules.Away(box=a.id, title=a.title, other=b.id, other_title=b.title, gap=gap, least=least)
-    ledger.ask(rules.from_each_other, facts)
+    at.ask(rules.from_each_other, facts)
 
 
-def _check_energy(ledger: Ledger) -> None:
+def _here(at: At, units: list[str]) -> Figure:
+    """Units that stand in the place of this wall, one that stands nowhere yet among them; walls of one kind of place count as one place."""
+    ledger, walls = at.ledger, at.ledger.job.walls
+    placed = {p.id: wall.room for wall in walls for p in wall.placements}
+    if len({wall.room for wall in walls}) == 1:
+        return counts(ledger)[0]
+    here = sum(placed.get(unit, walls[0].room) == at.wall.room for unit in units)
+    return ledger.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", "arith")
+
+
+def _check_energy(at: At) -> None:
     """Energy of one unit, and of all that stands in one place, where the book limits it."""
-    limits, room = ledger.book.room_limits, ledger.job.walls[0].room
-    if not limits:
+    ledger, room = at.ledger, at.wall.room
+    limits, bank = ledger.book.room_limits, ledger.seats.banks[0]
+    if not limits or at.wall is not next(w for w in ledger.job.walls if w.room == room):
         return
-    card, units = ledger.seats.battery, counts(ledger)[0]
+    card, units = bank.card, counts(ledger)[0]
     one = ledger.read(card, "energy_wh")
     if room in ROOM_LIMIT_WH:
-        total = ledger.work("wall.energy", "E", "Energy standing here", units * one, "Wh", "arith")
-        most = ledger.keep(constant("E_max", f"Most energy in a {room}", room_limit_wh(room), "Wh", limits))
-        ledger.ask(rules.energy_of_place, rules.Energy(energy=total, most=most))
+        here = _here(at, [unit.id for unit in bank.thing.units])
+        total = ledger.work(f"{at.key}.energy", "E", "Energy standing here", here * one, "Wh", "arith")
+        most = ledger.keep(
+            constant("E_max" if at.key == "wall" else f"E_max,{at.wall.id}", f"Most energy in a {room}", room_limit_wh(room), "Wh", limits)
+        )
+        at.ask(rules.energy_of_place, rules.Energy(energy=total, most=most, where=at.room))
+    if at.wall is not ledger.job.walls[0]:
+        return
     # A wall battery alone, or all modules that stand in one stack or cabinet.
     together = card.arrangement in ("stack", "docked")
     unit = ledger.work("wall.unit_energy", "E_u", "Energy of one unit", units * one if together else one, "Wh", "arith")
     most = ledger.keep(constant("E_umax", "Most energy of one unit", UNIT_LIMIT_WH, "Wh", "nfpa.855"))
-    ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most))
+    ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most, field=f"banks.{bank.id}.card"))
 
 
-def _working_depth(ledger: Ledger) -> Figure:
+def _working_depth(at: At) -> Figure:
     """Free depth in front of equipment, by the rule book; by voltage to ground and by what faces it where the book asks so."""
-    book = ledger.book
-    draft = book.place.working_depth(ledger.read(ledger.seats.inverter, "leg_v"), ledger.job.walls[0].condition)
+    ledger, book = at.ledger, at.ledger.book
+    draft = book.place.working_depth(ledger.read(ledger.seats.inverter, "leg_v"), at.wall.condition)
     if draft is not None:
-        return ledger.put("wall.working_depth", draft)
+        return ledger.put(f"{at.key}.working_depth", draft)
     return ledger.keep(constant("d_min", "Working space in front", book.working_mm, "mm", book.working_source))
 
 
-def check_room(ledger: Ledger) -> None:
+def _holds_bank(at: At) -> bool:
+    """Whether the bank stands at this wall, or may yet: at the first of all while it stands at none."""
+    ledger = at.ledger
+    inside = [i.id for i in ledger.seats.inverters if i.card.bank_internal or ledger.seats.battery.arrangement == "docked"]
+    names = {unit.id for bank in ledger.seats.banks for unit in bank.thing.units} | set(inside)
+    walls = [wall for wall in ledger.job.walls if any(p.id in names for p in wall.placements)] or ledger.job.walls[:1]
+    return any(wall is at.wall for wall in walls)
+
+
+def check_room(at: At) -> None:
     """The room, its energy, and the space to work in front."""
-    wall = ledger.job.walls[0]
-    room = rules.Room(room=wall.room, habitable_behind=wall.habitable_behind, barrier=wall.barrier)
-    ledger.ask(rules.not_habitable, room)
-    ledger.ask(rules.barrier_between, room)
-    _check_energy(ledger)
-    depth = ledger.asked("walls.wall.free_depth_mm")
+    if _holds_bank(at):
+        room = rules.Room(room=at.wall.room, habitable_behind=at.wall.habitable_behind, barrier=at.wall.barrier, where=at.room)
+        at.ask(rules.not_habitable, room)
+        at.ask(rules.barrier_between, room)
+        _check_energy(at)
+    depth = at.asked("free_depth_mm")
     if depth:
-        ledger.ask(wall_rules.room_to_work, wall_rules.Space(free=depth, asked=_working_depth(ledger)))
+        at.ask(wall_rules.room_to_work, wall_rules.Space(free=depth, asked=_working_depth(at), where=at.room))

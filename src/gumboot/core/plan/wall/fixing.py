@@ -8,8 +8,7 @@ from gumboot.core.card.model import AnchorBase, AnchorCard
 from gumboot.core.card.parts import Body
 from gumboot.core.expression import largest, least, named
 from gumboot.core.figure import Figure, constant
-from gumboot.core.ledger import Ledger
-from gumboot.core.plan.wall.parts import DrillHole
+from gumboot.core.plan.wall.parts import At, DrillHole
 from gumboot.core.rules import wall as rules
 from gumboot.core.units import MM_PER_INCH, NEWTON_PER_LBF, STANDARD_GRAVITY_M_PER_S2
 from gumboot.core.workbook import Workbook
@@ -75,63 +74,65 @@ def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figu
     return w.work(f"{box}.ratio", "u", "Use of the top screws", used, "", "nds.12.2", limits=holds)
 
 
-def _through(ledger: Ledger, key: str) -> Figure:
-    board = ledger.job.walls[0].board
+def _through(at: At, name: str) -> Figure:
+    board = at.wall.board
     thickness = (board.thickness_mm if board else 0.0) + BRACKET_MM
-    return ledger.work(key, "b", "Backing board and 3 mm bracket", thickness, "mm", "arith")
+    return at.ledger.work(f"{at.key}.{name}", "b", "Backing board and 3 mm bracket", thickness, "mm", "arith")
 
 
-def _in_timber(ledger: Ledger, box: str, hung: Hung) -> Figure | None:
+def _in_timber(at: At, box: str, hung: Hung) -> Figure | None:
     screws = Screws(
-        gravity=ledger.decided("walls.wall.timber_gravity"),
-        diameter=ledger.decided("walls.wall.anchor.diameter_mm"),
-        length=ledger.decided("walls.wall.anchor.length_mm"),
-        lateral=ledger.decided("walls.wall.anchor.lateral_allowable_n"),
-        through=_through(ledger, "wall.through"),
+        gravity=at.decided("timber_gravity"),
+        diameter=at.decided("anchor.diameter_mm"),
+        length=at.decided("anchor.length_mm"),
+        lateral=at.decided("anchor.lateral_allowable_n"),
+        through=_through(at, "through"),
     )
-    used = screw_use(ledger, "wall", f"wall.{box}", hung, screws)
-    ledger.ask(rules.screws_hold, rules.Held(box=box, used=used))
+    used = screw_use(at.ledger, at.key, f"wall.{box}", hung, screws)
+    at.ask(rules.screws_hold, rules.Held(box=box, used=used))
     return used
 
 
-def anchor_gaps(ledger: Ledger) -> None:
+def anchor_gaps(at: At) -> None:
     """Ask for what a masonry wall needs before anything on it can be judged."""
-    if ledger.job.walls[0].masonry is None:
+    ledger = at.ledger
+    if at.wall.masonry is None:
         ledger.gap(
-            "walls.wall.masonry", "survey", "What is the masonry: concrete, solid units or hollow units?", "Whether anchors hold in it"
+            f"{at.path}.masonry", "survey", "What is the masonry: concrete, solid units or hollow units?", "Whether anchors hold in it"
         )
     if ledger.seats.anchor is None:
         ledger.gap("equipment.anchor", "survey", "Which masonry anchor holds the boxes?", "Whether the wall carries them")
 
 
-def _deep_enough(ledger: Ledger, box: str, card: AnchorCard) -> bool:
-    through = _through(ledger, "wall.anchor_through")
-    reached = ledger.read(card, "length_mm") - through - ledger.decided("walls.wall.render_mm")
-    depth = ledger.work("wall.anchor_embedment", "h", "Embedment reached", reached, "mm", "arith")
-    return ledger.ask(rules.long_enough, rules.Embedded(box=box, reached=depth, wanted=ledger.read(card, "embedment_mm")))
+def _deep_enough(at: At, box: str, card: AnchorCard) -> bool:
+    through, ledger = _through(at, "anchor_through"), at.ledger
+    reached = ledger.read(card, "length_mm") - through - at.decided("render_mm")
+    depth = ledger.work(f"{at.key}.anchor_embedment", "h", "Embedment reached", reached, "mm", "arith")
+    return at.ask(rules.long_enough, rules.Embedded(box=box, reached=depth, wanted=ledger.read(card, "embedment_mm")))
 
 
-def _in_masonry(ledger: Ledger, box: str, hung: Hung, card: AnchorCard) -> Figure | None:
+def _in_masonry(at: At, box: str, hung: Hung, card: AnchorCard) -> Figure | None:
     """Use of the top anchors of one box; None while it cannot be judged or the anchor is of no use here."""
-    masonry = ledger.job.walls[0].masonry or ""
+    masonry, ledger = at.wall.masonry or "", at.ledger
     base: AnchorBase | None = next((b for b in card.bases if b.base == masonry), None)
-    based = ledger.ask(rules.rated_for_masonry, rules.Based(box=box, anchor=card.title, masonry=masonry, given=base is not None))
-    deep = _deep_enough(ledger, box, card)
+    based = at.ask(rules.rated_for_masonry, rules.Based(box=box, anchor=card.title, masonry=masonry, given=base is not None))
+    deep = _deep_enough(at, box, card)
     if base is None or not based or not deep:
         return None
-    at = f"bases.{base.base}"
+    values = f"bases.{base.base}"
     shear, pull = loads(ledger, f"wall.{box}", hung, "anchor")
-    used = shear / ledger.read(card, f"{at}.shear_n") + pull / ledger.read(card, f"{at}.pull_n")
+    used = shear / ledger.read(card, f"{values}.shear_n") + pull / ledger.read(card, f"{values}.pull_n")
     holds = "Linear sum: the safe side of the interaction. Edge distance and spacing by the anchor's maker."
     ratio = ledger.work(f"wall.{box}.ratio", "u", "Use of the top anchors", used, "", "cp.anchor", limits=holds)
-    ledger.ask(rules.anchors_hold, rules.Held(box=box, used=ratio, base=base.base))
+    at.ask(rules.anchors_hold, rules.Held(box=box, used=ratio, base=base.base))
     return ratio
 
 
-def fixing_of(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...], mass: Figure) -> Figure | None:
+def fixing_of(at: At, box: str, body: Body, holes: tuple[DrillHole, ...], mass: Figure) -> Figure | None:
     """Use of the top fixings of a box; None where nothing carries, or while it cannot be judged."""
+    ledger = at.ledger
     carrying = [h for h in holes if h.hits and h.carries]
-    card, wall, anchor = ledger.house.card_at(box), ledger.job.walls[0], ledger.seats.anchor
+    card, wall, anchor = ledger.house.card_at(box), at.wall, ledger.seats.anchor
     # A floor-standing stack leans on its brackets only; its weight goes into the floor.
     if not carrying or (card.kind == "battery" and card.floor_standing):
         return None
@@ -150,5 +151,5 @@ def fixing_of(ledger: Ledger, box: str, body: Body, holes: tuple[DrillHole, ...]
         n_top=ledger.work(f"{key}.n_top", "n_t", f"{what.split(' ', maxsplit=1)[0]} in the top row", float(top), "", "arith"),
     )
     if masonry and anchor is not None:
-        return _in_masonry(ledger, box, hung, anchor)
-    return _in_timber(ledger, box, hung)
+        return _in_masonry(at, box, hung, anchor)
+    return _in_timber(at, box, hung)

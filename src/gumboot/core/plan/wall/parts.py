@@ -3,12 +3,49 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure, constant
+from gumboot.core.job.model import Wall
+from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.rules import Asked
+
+Facts = TypeVar("Facts")
 
 ONE_PERSON = constant("m_max", "Lift for one person", 27, "kg", "cp.lift")
+
+
+@dataclass(frozen=True, slots=True)
+class At:
+    """One wall of the job while it is worked out. ``key`` begins the keys of its own figures: those of the first wall name no wall."""
+
+    ledger: Ledger
+    wall: Wall
+    key: str
+
+    @property
+    def path(self) -> str:
+        """Its path in the job."""
+        return f"walls.{self.wall.id}"
+
+    @property
+    def room(self) -> str:
+        """How findings name its place: the room, or where there are several walls, the wall."""
+        return "room" if self.key == "wall" else self.wall.id
+
+    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
+        """Ask a rule about this wall."""
+        return self.ledger.ask(rule, facts, self.path)
+
+    def asked(self, field: str) -> Figure | None:
+        """A measure of the wall that may be unanswered."""
+        return self.ledger.asked_of(self.wall, f"{self.path}.{field}")
+
+    def decided(self, field: str) -> Figure:
+        """A measure of the wall that is answered, by its path within the wall."""
+        return self.ledger.decided(f"{self.path}.{field}")
 
 
 @dataclass(frozen=True)
@@ -49,8 +86,10 @@ class Box:
 
 @dataclass(frozen=True)
 class WallPlan:
-    """Everything on the wall."""
+    """Everything on one wall."""
 
+    id: str
+    title: str
     width_mm: float
     height_mm: float
     studs_mm: tuple[float, ...]

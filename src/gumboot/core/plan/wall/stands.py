@@ -5,8 +5,7 @@ from __future__ import annotations
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import constant
 from gumboot.core.job.model import Opening, Run
-from gumboot.core.ledger import Ledger
-from gumboot.core.plan.wall.parts import Box
+from gumboot.core.plan.wall.parts import At, Box
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.rulebook.books.raceways import BOXES
 from gumboot.core.rulebook.iec_family.raceway import bend_radius_mm as iec_sweep_mm
@@ -22,37 +21,36 @@ def outline(opening: Opening) -> Rect:
     return Rect(opening.x_mm, opening.y_mm, opening.width_mm, opening.height_mm)
 
 
-def check_clearances(ledger: Ledger, box: Box, others: list[Box], wall: Rect) -> None:
+def check_clearances(at: At, box: Box, others: list[Box], wall: Rect) -> None:
     """Other boxes, openings and the wall's edge against a box's clearance."""
 
     def ask(other: str, title: str, kind: str, clear: bool) -> None:
         facts = rules.Beside(box=box.id, title=box.title, other=other, other_title=title, kind=kind, clear=clear)
-        ledger.ask(rules.clearances, facts)
+        at.ask(rules.clearances, facts)
 
     for other in others:
         ask(other.id, other.title, "box", not box.clear.meets(other.rect))
-    for opening in ledger.job.walls[0].openings:
+    for opening in at.wall.openings:
         ask(opening.id, opening.title, "opening", not box.clear.meets(outline(opening)))
     ask("the wall's edge", "", "edge", box.clear.inside(wall))
 
 
-def check_backing(ledger: Ledger, box: Box) -> None:
+def check_backing(at: At, box: Box) -> None:
     """Cement board behind a box on a timber surface."""
-    wall = ledger.job.walls[0]
-    board = wall.board
+    wall, board = at.wall, at.wall.board
     covered = (
         board is not None
         and board.material == "cement board"
         and box.rect.inside(Rect(board.x_mm, board.y_mm, board.width_mm, board.height_mm))
     )
     facts = rules.Backed(box=box.id, title=box.title, surface=wall.surface or "", covered=covered, has_board=board is not None)
-    ledger.ask(rules.board_behind, facts)
+    at.ask(rules.board_behind, facts)
 
 
-def check_screen(ledger: Ledger, box: Box) -> None:
+def check_screen(at: At, box: Box) -> None:
     """A screen at eye level."""
     if box.screen is not None:
-        ledger.ask(rules.eye_level, rules.Screen(box=box.id, height=box.screen, low=EYE_LOW, high=EYE_HIGH))
+        at.ask(rules.eye_level, rules.Screen(box=box.id, height=box.screen, low=EYE_LOW, high=EYE_HIGH))
 
 
 def sweep_mm(run: Run) -> float | None:
@@ -65,8 +63,9 @@ def sweep_mm(run: Run) -> float | None:
         return None
 
 
-def check_sweeps(ledger: Ledger, boxes: list[Box]) -> None:
+def check_sweeps(at: At, boxes: list[Box]) -> None:
     """Whether the widest conduit that comes into each inverter from below has room to sweep there."""
+    ledger = at.ledger
     sweeps = [(sweep, run) for run in ledger.job.runs if (sweep := sweep_mm(run)) is not None]
     if not sweeps:
         return
@@ -77,9 +76,9 @@ def check_sweeps(ledger: Ledger, boxes: list[Box]) -> None:
         if box.holds_battery and box.rect.y == 0:
             continue
         under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
-        need = ledger.work("wall.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
+        need = ledger.work(f"{at.key}.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
         free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
         alone = box.id == ledger.house.lead.id
         key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
         room = ledger.work(key, "h_b", title, free, "mm", "arith", limits=limits)
-        ledger.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))
+        at.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))

@@ -1,14 +1,16 @@
-"""The Wall station: every box of a wall with its holes, fixings and clearances."""
+"""The Wall station: every box of each wall with its holes, fixings and clearances."""
 
 from __future__ import annotations
 
+from functools import partial
+
 from gumboot.core.card.parts import Body
-from gumboot.core.job.model import Placement
+from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall import batteries, stands
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
-from gumboot.core.plan.wall.parts import ONE_PERSON, Box, WallPlan
+from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.rules import wall as rules
 
@@ -40,16 +42,17 @@ def _clear(rect: Rect, body: Body) -> Rect:
     )
 
 
-def _box(ledger: Ledger, placement: Placement, studs: tuple[float, ...]) -> Box | None:
+def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], ledger: Ledger) -> Box | None:
+    at = At(ledger, wall, key)
     card, place = ledger.house.card_at(placement.id), placement.id
     if card.kind == "generator":
         return None
     body = card.body
     rect = Rect(placement.x_mm, placement.y_mm, *_outline(ledger, place, body))
-    mass, holes = ledger.read(card, "body.mass_kg"), holes_of(ledger, place, body, studs)
+    mass, holes = ledger.read(card, "body.mass_kg"), holes_of(at, place, body, studs)
     screen = None
     if (up := ledger.stated(card, "body.screen_up_mm")) is not None:
-        height = ledger.decided(f"walls.wall.placements.{place}.y_mm") + up
+        height = at.decided(f"placements.{place}.y_mm") + up
         screen = ledger.work(f"wall.{place}.screen", "y", "Screen above floor", height, "mm", "arith")
     return Box(
         id=place,
@@ -59,41 +62,54 @@ def _box(ledger: Ledger, placement: Placement, studs: tuple[float, ...]) -> Box 
         clear=_clear(rect, body),
         holes=holes,
         mass=mass,
-        screw_ratio=fixing_of(ledger, place, body, holes, mass),
+        screw_ratio=fixing_of(at, place, body, holes, mass),
         screen=screen,
         holds_battery=card.kind == "battery" or (card.kind == "inverter" and card.bank_internal),
         is_inverter=card.kind == "inverter",
     )
 
 
-def _check_boxes(ledger: Ledger, boxes: list[Box], wall: Rect) -> None:
+def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
     for box in boxes:
-        stands.check_clearances(ledger, box, [b for b in boxes if b is not box], wall)
-        batteries.check_openings(ledger, box)
-        stands.check_backing(ledger, box)
-        stands.check_screen(ledger, box)
-    batteries.check_spacing(ledger, boxes)
-    stands.check_sweeps(ledger, boxes)
-    for title, mass in {b.title: b.mass for b in boxes}.items():
-        ledger.ask(rules.one_person_lifts, rules.Lift(title=title, mass=mass, most=ONE_PERSON))
-    boards = (b.id for b in ledger.seats.boards if b.thing.duty != "main")
-    for needed in (*(i.id for i in ledger.seats.inverters), *boards, *_standing_units(ledger)):
-        if needed not in {b.id for b in boxes}:
-            ledger.gap("walls.wall.placements", "wall", f"Where does {needed} stand?", "Holes and clearances")
+        stands.check_clearances(at, box, [b for b in boxes if b is not box], wall)
+        batteries.check_openings(at, box)
+        stands.check_backing(at, box)
+        stands.check_screen(at, box)
+    batteries.check_spacing(at, boxes)
+    stands.check_sweeps(at, boxes)
 
 
-def plan_wall(ledger: Ledger) -> WallPlan | None:
-    """Work out the Wall station; None until the wall is measured."""
-    wall = ledger.job.walls[0]
-    width, height = ledger.asked("walls.wall.width_mm"), ledger.asked("walls.wall.height_mm")
+def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
+    """One wall; None until it is measured."""
+    at = At(ledger, wall, key)
+    width, height = at.asked("width_mm"), at.asked("height_mm")
     if wall.surface is None:
-        ledger.gap("walls.wall.surface", "survey", "What is the wall made of?", "Backing board and anchors")
-    batteries.check_room(ledger)
+        ledger.gap(f"{at.path}.surface", "survey", "What is the wall made of?", "Backing board and anchors")
+    batteries.check_room(at)
     if width is None or height is None or wall.surface is None:
         return None
     if wall.surface == "masonry":
-        anchor_gaps(ledger)
-    studs, places = studs_of(ledger, width.value), ledger.house.cards
-    boxes = [box for p in wall.placements if p.id in places and (box := _box(ledger, p, studs)) is not None]
-    _check_boxes(ledger, boxes, Rect(0, 0, width.value, height.value))
-    return WallPlan(width.value, height.value, studs, tuple(boxes), ledger.figures.get("wall.pull_allowable"))
+        anchor_gaps(at)
+    studs, places = studs_of(at, width.value), ledger.house.cards
+    made = (ledger.piece(p.id, (studs, key), partial(_box, wall, key, p, studs)) for p in wall.placements if p.id in places)
+    boxes = [box for box in made if box is not None]
+    _check_boxes(at, boxes, Rect(0, 0, width.value, height.value))
+    pull = ledger.figures.get(f"{key}.pull_allowable")
+    return WallPlan(wall.id, wall.title, width.value, height.value, studs, tuple(boxes), pull)
+
+
+def plan_walls(ledger: Ledger) -> tuple[WallPlan, ...]:
+    """Work out every wall that is measured, and ask for the boxes that stand nowhere yet."""
+    walls = ledger.job.walls
+    found = [_wall(ledger, wall, f"wall.{wall.id}" if n else "wall") for n, wall in enumerate(walls)]
+    made = tuple(wall for wall in found if wall is not None)
+    boxes = [box for wall in made for box in wall.boxes]
+    for title, mass in {b.title: b.mass for b in boxes}.items():
+        ledger.ask(rules.one_person_lifts, rules.Lift(title=title, mass=mass, most=ONE_PERSON))
+    if len(made) < len(walls):
+        return made
+    boards = (b.id for b in ledger.seats.boards if b.thing.duty != "main")
+    for needed in (*(i.id for i in ledger.seats.inverters), *boards, *_standing_units(ledger)):
+        if needed not in {b.id for b in boxes}:
+            ledger.gap(f"walls.{walls[0].id}.placements", "wall", f"Where does {needed} stand?", "Holes and clearances")
+    return made

@@ -1,0 +1,234 @@
+"""The derivation step by step: what the table says is what the steps do, and an edit gives what a derivation from nothing gives."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+from functools import cache
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from pydantic import BaseModel, ValidationError
+
+from gumboot.catalogue import demo_house, demo_houses, shelf
+from gumboot.core.errors import BadFigure, GumbootError
+from gumboot.core.figure import Figure
+from gumboot.core.installation import House
+from gumboot.core.job import Job
+from gumboot.core.job.patch import write_path
+from gumboot.core.ledger import Ledger, Made
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.engine import figures_of
+from gumboot.core.plan.parts import Parts
+from gumboot.core.plan.steps import STEPS, Step
+from gumboot.core.tracking import followed, noting, touches, tracked
+from tests.helpers import GOOD
+
+HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
+COMPARED = [f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf")]
+
+
+@cache
+def planned(name: str) -> Plan:
+    return derive(demo_house(name), shelf(), noted=True)
+
+
+def leaves(node: Any, path: str = "") -> Iterator[tuple[str, Any]]:
+    """Every field of a document that holds no further part, by the path under which an edit addresses it."""
+    if isinstance(node, dict):
+        for key, value in node.items():
+            yield from leaves(value, f"{path}.{key}" if path else key)
+    elif isinstance(node, list):
+        for item in node:
+            key = isinstance(item, dict) and (item.get("id") or item.get("channel"))
+            if key:
+                yield from leaves(item, f"{path}.{key}")
+    else:
+        yield path, node
+
+
+def others(value: Any) -> list[Any]:
+    """Values that might stand in a field instead."""
+    if isinstance(value, bool):
+        return [not value]
+    if isinstance(value, int | float):
+        return [value + 1, value * 1.5, value - 1, 0]
+    return [1, 4.5, "L2", "fixed", "x", True, None]
+
+
+def same(one: Plan, other: Plan) -> list[str]:
+    return [name for name in COMPARED if getattr(one, name) != getattr(other, name)]
+
+
+@pytest.mark.parametrize("name", HOUSES)
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(data=st.data())
+def test_after_random_edits_the_plan_is_what_a_derivation_from_nothing_gives(name: str, data: st.DataObject) -> None:
+    plan = planned(name)
+    for _ in range(3):
+        document = plan.job.model_dump(mode="json")
+        path, value = data.draw(st.sampled_from(list(leaves(document))))
+        try:
+            job = Job.model_validate(write_path(document, path, data.draw(st.sampled_from(others(value)))))
+            wanted = derive(job, shelf())
+        except (ValidationError, GumbootError):
+            return
+        plan = derive(job, shelf(), plan)
+        assert same(plan, wanted) == [], path
+
+
+def changed(name: str, path: str, value: Any) -> Plan:
+    plan = planned(name)
+    return derive(Job.model_validate(write_path(plan.job.model_dump(mode="json"), path, value)), shelf(), plan)
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "again"),
+    [
+        ("title", "Another name", ()),
+        ("things.main-board.title", "Board in the hall", ("links",)),
+        ("walls.wall.placements.inverter.x_mm", 1100, ("walls",)),
+        ("loads.freezer.title", "Chest freezer", ("loads", "sizes", "circuits")),
+        ("banks.bank.units.bat-2.dip_address", 3, ("links", "prove", "settings")),
+        ("settings.tariff.night.price", 0.01, ("settings",)),
+    ],
+)
+def test_only_the_steps_that_read_the_edited_field_run_again(path: str, value: Any, again: tuple[str, ...]) -> None:
+    assert changed(GOOD, path, value).run.again == again
+
+
+def test_the_same_job_runs_no_step_and_another_rule_book_or_card_runs_all() -> None:
+    plan, every = planned(GOOD), tuple(step.name for step in STEPS)
+    assert derive(Job.model_validate(plan.job.model_dump()), shelf(), plan).run.again == ()
+    assert changed("d3-lockkeeper", "rule_book", "as-nzs-3000").run.again == every
+    other = {**shelf(), "cobble-5": shelf()["cobble-5"].model_copy(update={"revision": 9})}
+    assert derive(plan.job, other, plan).run.again == every
+
+
+def test_a_circuit_that_nothing_touched_keeps_its_very_sizing() -> None:
+    before, after = planned(GOOD), changed(GOOD, "runs.grid.length_m", 31.0)
+    assert "sizes" in after.run.again
+    assert after.circuits.sized["bat-main"] is before.circuits.sized["bat-main"]
+    assert after.circuits.sized["grid"] is not before.circuits.sized["grid"]
+    assert after.circuits.sized["grid"].length.value == 31
+
+
+def test_a_plan_that_took_no_note_is_not_built_on_but_what_follows_it_is() -> None:
+    first = derive(demo_house(GOOD), shelf())
+    second = derive(first.job, shelf(), first)
+    assert len(second.run.again) == len(STEPS)
+    assert derive(first.job, shelf(), second).run.again == ()
+
+
+class Spied:
+    """Parts that note who reads what."""
+
+    def __init__(self, parts: Parts, one_level: set[str]) -> None:
+        self.parts, self.reads, self.one_level = parts, set[str](), one_level
+
+    def __getattr__(self, name: str) -> Any:
+        value = getattr(self.parts, name)
+        if name not in self.one_level:
+            self.reads.add(name)
+            return value
+        return SpiedPart(self, name, value)
+
+
+class SpiedPart:
+    def __init__(self, spied: Spied, name: str, value: Any) -> None:
+        self.spied, self.name, self.value = spied, name, value
+
+    def __getattr__(self, field: str) -> Any:
+        self.spied.reads.add(f"{self.name}.{field}")
+        return getattr(self.value, field)
+
+
+@pytest.mark.parametrize("step", STEPS, ids=lambda s: s.name)
+def test_a_step_needs_what_the_table_says(step: Step) -> None:
+    plan = planned(GOOD)
+    spied = Spied(plan.run.parts, {n.partition(".")[0] for n in step.needs if "." in n})
+    step.run(Ledger(plan.house), spied)  # type: ignore[arg-type]
+    assert spied.reads == set(step.needs)
+
+
+def held(value: Any, seen: set[int]) -> Iterator[Any]:
+    """Parts of the job, ledgers and houses anywhere within what a step left."""
+    if id(value) in seen or isinstance(value, str | int | float | None):
+        return
+    seen.add(id(value))
+    if isinstance(value, BaseModel | Ledger | House | Made):
+        yield value
+    elif dataclasses.is_dataclass(value):
+        for f in dataclasses.fields(value):
+            yield from held(getattr(value, f.name), seen)
+    elif isinstance(value, dict):
+        yield from held(list(value.values()), seen)
+    elif isinstance(value, list | tuple | set | frozenset):
+        for item in value:
+            yield from held(item, seen)
+    elif isinstance(value, Figure):
+        yield from held((value.args, value.work, value.figures), seen)
+
+
+@pytest.mark.parametrize("name", HOUSES)
+def test_a_step_holds_only_parts_of_the_job_that_the_table_names(name: str) -> None:
+    plan = planned(name)
+    for step in STEPS:
+        made = plan.run.made[step.name]
+        for thing in held((made.value, made.figures, made.findings), set()):
+            assert isinstance(thing, BaseModel), step.name
+            path = getattr(thing, "tracked_path", None)
+            assert path is None or path.startswith(step.holds or ("nothing",)), (step.name, path)
+
+
+def test_reads_are_noted_wherever_the_part_is_held_and_only_while_a_log_is_open() -> None:
+    job = tracked(demo_house(GOOD))
+    kept = job.loads[0]
+    assert kept == demo_house(GOOD).loads[0]
+    with noting() as outer:
+        assert kept.title
+        with noting() as inner:
+            assert job.site.record_low_c is not None
+    assert kept.leg
+    assert inner == {("", "site"), ("site", "record_low_c")}
+    assert outer == inner | {(f"loads.{kept.id}", "title")}
+
+
+def test_what_did_not_change_is_the_same_object_after_an_edit() -> None:
+    before = demo_house(GOOD)
+    noted, changes = tracked(before), set[tuple[str, str]]()
+    document = before.model_dump(mode="json")
+    document["loads"][1]["running_w"] += 5
+    document["runs"].pop()
+    after = followed(before, noted, Job.model_validate(document), changes)
+    assert changes == {(f"loads.{before.loads[1].id}", "running_w"), ("", "runs")}
+    assert after.loads[0] is noted.loads[0]
+    assert after.loads[1] is not noted.loads[1]
+    assert after.site is noted.site
+    assert after == Job.model_validate(document)
+
+
+def test_items_without_a_name_of_their_own_go_by_number() -> None:
+    before = demo_house(GOOD)
+    document = before.model_dump(mode="json")
+    document["sensing"]["meters"][0]["cts"][1]["arrow"] = "toward grid"
+    changes = set[tuple[str, str]]()
+    followed(before, tracked(before), Job.model_validate(document), changes)
+    assert changes == {("sensing.meters.meter.cts.1", "arrow")}
+
+
+def test_what_a_result_holds_counts_as_read() -> None:
+    reads = frozenset({("", "runs")})
+    assert touches({("", "runs")}, reads, ())
+    assert not touches({("runs.grid", "length_m")}, reads, ())
+    assert touches({("runs.grid", "length_m")}, reads, ("runs",))
+    assert not touches({("site", "record_low_c")}, reads, ("runs",))
+
+
+def test_one_key_for_two_figures_of_two_steps_is_refused() -> None:
+    one, other = Figure("k", "k", "One", 1.0, "A", "arith"), Figure("k", "k", "One", 2.0, "A", "arith")
+    made = [Made(None, {"k": f}, (), (), frozenset()) for f in (one, other)]
+    with pytest.raises(BadFigure, match="worked out twice"):
+        figures_of(made)

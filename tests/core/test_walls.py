@@ -1,0 +1,97 @@
+"""Several walls: each is worked out, drawn and asked by itself, and the bank's place is judged where the bank stands."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.survey import questions_of
+from gumboot.core.study.materials import materials, wall_length_m
+from gumboot.drawing import wall as drawing
+from tests.helpers import GOOD
+
+
+def house(moved: tuple[str, ...], **hall: Any) -> Plan:
+    """Saltmarsh with a second wall in the hall, and some boxes moved to it, upright beside one another as they stood."""
+    document = demo_house(GOOD).model_dump(mode="json")
+    first = document["walls"][0]
+    away = [p for p in first["placements"] if p["id"] in moved]
+    first["placements"] = [p for p in first["placements"] if p["id"] not in moved]
+    second = {**first, "id": "hall", "title": "Hall wall", "placements": away, "openings": [], **hall}
+    document["walls"] = [first, second]
+    return derive(Job.model_validate(document), shelf())
+
+
+def codes(plan: Plan) -> set[str]:
+    return {f.code for f in plan.findings}
+
+
+def test_a_box_on_a_second_wall_is_worked_out_there() -> None:
+    one, two = derive(demo_house(GOOD), shelf()), house(("sub-board",))
+    assert two.gaps == ()
+    assert [w.id for w in two.walls] == ["wall", "hall"]
+    assert [b.id for b in two.walls[1].boxes] == ["sub-board"]
+    assert [b.id for b in two.walls[0].boxes] == [b.id for b in one.walls[0].boxes if b.id != "sub-board"]
+    assert two.figures["wall.sub-board.ratio"].value == one.figures["wall.sub-board.ratio"].value
+    assert codes(two) == codes(one)
+
+
+def test_a_finding_leads_to_its_own_wall() -> None:
+    plan = house(("sub-board",), stud_first_mm=11)
+    missed = {f.where: f.field for f in plan.findings if f.code == "WALL-STUD-MISS"}
+    assert missed == {"sub-board": "walls.hall.placements.sub-board.x_mm"}
+    timber = house(("sub-board",), board=None)
+    assert [f.field for f in timber.findings if f.code == "WALL-COMBUSTIBLE"] == ["walls.hall.board"]
+
+
+def test_the_bank_is_judged_in_the_room_where_it_stands() -> None:
+    batteries = ("bat-1", "bat-2", "bat-3")
+    assert "PLACE-ROOM" not in codes(house(("sub-board",), room="habitable room"))
+    found = [f for f in house(batteries, room="habitable room").findings if f.code == "PLACE-ROOM"]
+    assert [(f.where, f.field) for f in found] == [("hall", "walls.hall.room")]
+    assert "PLACE-BARRIER" in codes(house(batteries, habitable_behind=True, barrier=False))
+
+
+def test_energy_is_counted_by_the_kind_of_place() -> None:
+    room = demo_house(GOOD).walls[0].room
+    apart = house(("bat-3",), room="outdoor" if room != "outdoor" else "garage")
+    figures = apart.figures
+    assert figures["wall.energy"].value == 2 * figures["card.cobble-5.energy_wh"].value
+    together = house(("bat-3",))
+    assert together.figures["wall.energy"].value == 3 * figures["card.cobble-5.energy_wh"].value
+
+
+def test_an_unmeasured_wall_asks_for_itself_and_holds_back_only_itself() -> None:
+    plan = house(("sub-board",), width_mm=None)
+    assert [g.path for g in plan.gaps] == ["walls.hall.width_mm"]
+    assert [w.id for w in plan.walls] == ["wall"]
+    asked = [q.text for q in questions_of(plan.job) if q.path.endswith(".width_mm")]
+    assert asked == [f"Width of the wall, {plan.job.walls[0].title}", "Width of the wall, Hall wall"]
+
+
+def test_each_wall_is_drawn_and_bought_for() -> None:
+    plan = house(("sub-board",), anchor={"diameter_mm": 10, "length_mm": 120, "lateral_allowable_n": 1200})
+    drawn = str(drawing.elevation(plan, "SI"))
+    assert drawn.count("<svg") == 2
+    assert "Elevation of Hall wall" in drawn
+    assert str(drawing.elevation(plan, "SI", "hall")).count("<svg") == 1
+    fixings = {i.item: i.quantity for i in materials(plan).items if i.group == "Fixing"}
+    assert set(fixings) == {"Lag screw 8 × 90 mm", "Lag screw 10 × 120 mm"}
+    assert fixings["Lag screw 10 × 120 mm"] == len(plan.walls[1].boxes[0].holes)
+
+
+def test_a_run_between_two_walls_has_no_length_by_the_wall() -> None:
+    plan = house(("sub-board",))
+    backup = next(c for c in plan.circuits.all if c.id == "backup")
+    assert wall_length_m(plan, backup) is None
+    assert wall_length_m(derive(demo_house(GOOD), shelf()), backup) is not None
+
+
+def test_a_wall_may_have_any_name() -> None:
+    document = demo_house(GOOD).model_dump(mode="json")
+    document["walls"][0]["id"] = "east"
+    plan = derive(Job.model_validate(document), shelf())
+    assert plan.gaps == ()
+    assert {f.key for f in plan.findings} == {f.key for f in derive(demo_house(GOOD), shelf()).findings}

@@ -6,8 +6,10 @@ from typing import Any
 
 import pytest
 
-from gumboot.catalogue import shelf
+from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card.model import BoardCard, InverterCard
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import derive
 from gumboot.core.rules import belonging, coupling, place, site
 from gumboot.core.rules import wall as rules
 from tests.rules.cases import Case, f, prove
@@ -98,6 +100,8 @@ CASES = [
          "Choose its transfer box", field="things.transfer.card"),
     Case(belonging.has_generator_input, OFF_GRID, {"inverter": without("GEN"), "has_generator": True}, "generator",
          "Plover has no generator input.", "take the generator off", field="things.generator.card"),
+    Case(belonging.no_more_than_worked_out, belonging.Counted(what="banks", number=1, most=1, field="banks"), {"number": 2}, "banks",
+         "There are 2 banks; one is worked out, the others are not judged.", "checked by hand", field="banks"),
     Case(belonging.has_the_terminals, belonging.Placed(board=BOARD, role="busbar_box", field="things.main-board.card"), {"role": "main_board"}, "main board",
          "has not the terminals for this place", "made for this place", field="things.main-board.card"),
     Case(coupling.ratio, POWER, {"power": f("p", 5001, "W")}, "pv-inverter", "gives 5001 W; the battery inverter holds at most 5000 W",
@@ -114,6 +118,29 @@ CASES = [
          "pv-inverter", "The reserve of 10 % is all that the battery keeps (10 %)", "Raise the reserve above 10 %: I must hold", "r", "fl",
          "settings.reserve_pct"),
 ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"banks": "second"}, "2 banks"),
+        ({"sensing.meters": "second"}, "2 meters"),
+        ({"things": {"seat": "generator", "id": "g2", "card": "donkey-6", "feeds": "inverter"}}, "generators"),
+        ({"things": {"seat": "board", "duty": "backed-up", "id": "s2", "card": "larder-8"}}, "2 backed-up boards"),
+    ],
+)
+def test_what_is_not_worked_out_together_stops_the_plan(change: dict[str, Any], says: str) -> None:
+    document = demo_house("d4-lookout" if says == "generators" else "d1-saltmarsh").model_dump(mode="json")
+    for path, value in change.items():
+        if path == "banks":
+            document["banks"].append({**document["banks"][0], "id": "second", "units": [{"id": "x-1"}]})
+        elif path == "sensing.meters":
+            document["sensing"]["meters"].append({"id": "second", "card": document["sensing"]["meters"][0]["card"]})
+        else:
+            document["things"].append(value)
+    found = [f.text for f in derive(Job.model_validate(document), shelf()).findings if f.code == "HOUSE-MORE"]
+    assert len(found) == 1
+    assert says.rsplit(maxsplit=1)[-1] in found[0]
 
 
 @pytest.mark.parametrize("case", CASES, ids=[f"{c.rule.code}-{i}" for i, c in enumerate(CASES)])

@@ -9,7 +9,11 @@ from markupsafe import Markup
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.wall import Box, WallPlan
 from gumboot.drawing.show import in_system, quantity
-from gumboot.drawing.svg import Axis, Canvas
+from gumboot.drawing.svg import Axis, Canvas, text_width
+
+# A name beside a small box: left, right and its line.
+Span = tuple[float, float, float]
+LINE = 13.0
 
 
 def _length(mm: float, system: str) -> str:
@@ -56,8 +60,9 @@ def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
     for box in wall.boxes:
         r = box.clear
         c.rect(X(r.x), Y(r.y + r.h), r.w * scale, r.h * scale, None, "green", 1, "4 3")
+    taken: list[Span] = []
     for box in wall.boxes:
-        _box(c, box, X(box.rect.x), Y(box.rect.y + box.rect.h), scale, system, box.id in held)
+        _box(c, box, X(box.rect.x), Y(box.rect.y + box.rect.h), scale, system, box.id in held, taken)
     for box in wall.boxes:
         for hole in box.holes:
             _hole(c, hole.id, hole.x_mm.key, X(hole.x_mm.value), Y(hole.y_mm.value), hole.hits or wall.studs_mm == ())
@@ -68,7 +73,16 @@ def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
     return c
 
 
-def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool) -> None:
+def _free_line(middle: float, y: float, width: float, taken: list[Span]) -> float:
+    """The lowest line at or above ``y`` on which a name of this width meets no other, which it then takes."""
+    left, right = middle - width / 2 - 4, middle + width / 2 + 4
+    while any(a < right and left < b and abs(y - other) < LINE for a, b, other in taken):
+        y -= LINE
+    taken.append((left, right, y))
+    return y
+
+
+def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool, taken: list[Span]) -> None:
     w, h = box.rect.w * scale, box.rect.h * scale
     c.rect(x, y, w, h, "white", "oxide" if held else "ink", 2.4 if held else 1.8)
     name = {"inverter": "Inverter", "sub-board": "Backed-up board", "switch-fuse": "Switch-fuse", "busbar": "Busbar box"}.get(
@@ -76,7 +90,7 @@ def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, hel
     )
     if w < 50 or h < 45:
         with c.opens(box.mass.key, f"{name}: {quantity(box.mass.value, 'kg', system)}"):
-            c.text(x + w / 2, y - 5, name, 11, "middle", bold=True)
+            c.text(x + w / 2, _free_line(x + w / 2, y - 5, text_width(name, 11, bold=True), taken), name, 11, "middle", bold=True)
         return
     lines = [name]
     for i, word in enumerate(lines):
@@ -99,25 +113,26 @@ def _hole(c: Canvas, name: str, key: str, x: float, y: float, good: bool) -> Non
         c.line(x, y - 6.5, x, y + 6.5, ink, 1)
 
 
+def _across(c: Canvas, x1: float, x2: float, y: float, words: str, size: float = 11) -> None:
+    """A dimension along the wall; one too short for its words has its line alone, and the drill list says the rest."""
+    c.dimension(x1, y, x2, y, words if text_width(words, size, mono=True) <= x2 - x1 + 4 else "", size=size)
+
+
 def _dimensions(c: Canvas, plan: Plan, wall: WallPlan, X: Axis, Y: Axis, floor: float, top: float, system: str) -> None:
     inverter = next((b for b in wall.boxes if b.is_inverter), None)
     if inverter is None or not inverter.holes:
         return
     first = inverter.holes[0]
+    x = X(first.x_mm.value)
     digits, unit = in_system(first.x_mm.value, "mm", system)
-    c.dimension(
-        X(0),
-        top - 16,
-        X(first.x_mm.value),
-        top - 16,
-        f"{digits} {unit} datum to {first.id}" if X(first.x_mm.value) - X(0) > 140 else f"{digits} {unit}",
-    )
+    words = f"{digits} {unit} datum to {first.id}"
+    _across(c, X(0), x, top - 16, words if text_width(words, 11, mono=True) < x - X(0) else f"{digits} {unit}")
     if len(inverter.holes) > 1:
         second = inverter.holes[1]
-        c.dimension(X(first.x_mm.value), top - 16, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
+        _across(c, x, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
     c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
     batteries = [b for b in wall.boxes if b.id in {u.id for bank in plan.job.banks for u in bank.units}]
     for a, b in itertools.pairwise(batteries):
         y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:
-            c.dimension(X(a.rect.x + a.rect.w), y, X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system), size=9)
+            _across(c, X(a.rect.x + a.rect.w), X(b.rect.x), y, _length(b.rect.x - a.rect.x - a.rect.w, system), 9)

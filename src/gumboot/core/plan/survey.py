@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel
 
+from gumboot.core.card.model import BoardCard
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job
 from gumboot.core.job.model import Backup, Site, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.quantity import Quantity, declared, options
 from gumboot.core.rulebook.books import RuleBook, book
+from gumboot.core.rules import belonging
 from gumboot.core.rules import site as rules
 
 
@@ -129,11 +131,49 @@ def asked_first(gaps: Sequence[Gap]) -> list[Gap]:
     return sorted(gaps, key=place)
 
 
+ROLES = {"main": "main_board", "backed-up": "sub_board", "combining": "combining_panel"}
+
+
+def _check_belonging(ledger: Ledger) -> None:
+    """Inverters with their grid, gateway and generator, and boards with the terminals of their places."""
+    seats, supply = ledger.seats, ledger.job.site.supply
+    gateways, generators = {t.thing.feeds for t in seats.transfers}, {g.thing.feeds for g in seats.generators}
+    for unit in seats.inverters:
+        beside = belonging.Beside(
+            inverter=unit.card, supply=supply, has_transfer=bool(gateways), has_generator=unit.id in generators, place=unit.id
+        )
+        for rule in belonging.BESIDE:
+            ledger.ask(rule, beside)
+    placed: list[tuple[str, BoardCard, str]] = [(b.id, b.card, ROLES[b.thing.duty]) for b in seats.boards]
+    placed += [(b.id, b.card, "busbar_box") for b in seats.busbars] + [(r.id, r.card, "roof_box") for r in seats.roof_boxes]
+    for place, card, role in placed:
+        ledger.ask(belonging.has_the_terminals, belonging.Placed(board=card, role=role, field=f"things.{place}.card", where=place))
+
+
+def _check_counts(ledger: Ledger) -> None:
+    """Things of which one each is worked out."""
+    seats = ledger.seats
+    backed = sum(b.thing.duty == "backed-up" for b in seats.boards)
+    mains = sum(b.thing.duty == "main" for b in seats.boards)
+    counts = (
+        ("banks", len(seats.banks), "banks"),
+        ("meters", len(ledger.job.sensing.meters), "sensing.meters"),
+        ("transfer switches or gateways", len(seats.transfers), "things"),
+        ("generators", len(seats.generators), "things"),
+        ("backed-up boards", backed, "things"),
+        ("main boards", mains, "things"),
+    )
+    for what, count, field in counts:
+        ledger.ask(belonging.no_more_than_worked_out, belonging.Counted(what=what, number=count, most=1, field=field))
+
+
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
     for question in questions_of(ledger.job):
         if ledger.answer(question.path) in (None, ""):
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
+    _check_belonging(ledger)
+    _check_counts(ledger)
     inverter, site = ledger.seats.inverter, ledger.job.site
     if site.room_high_c is not None:
         most = ledger.read(inverter, "ambient_max_c")

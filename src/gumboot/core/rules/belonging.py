@@ -24,6 +24,7 @@ class Beside(NamedTuple):
     supply: str
     has_transfer: bool
     has_generator: bool
+    place: str = "inverter"
 
     @property
     def ports(self) -> set[str]:
@@ -37,7 +38,7 @@ def has_its_grid(b: Beside) -> Breach | None:
     if b.supply != "none" or b.inverter.role in ("off-grid", "hybrid"):
         return None
     text = f"{b.inverter.title} needs a grid; the network brings none."
-    return Breach("inverter", text, "Choose an inverter that forms its own grid.", field="things.inverter.card")
+    return Breach(b.place, text, "Choose an inverter that forms its own grid.", field=f"things.{b.place}.card")
 
 
 @rule("INV-TRANSFER")
@@ -46,7 +47,7 @@ def has_its_gateway(b: Beside) -> Breach | None:
     if "AC" not in b.ports or b.has_transfer:
         return None
     text = f"{b.inverter.title} has one AC port: it needs its transfer box or gateway."
-    return Breach("inverter", text, "Choose its transfer box or gateway.", field="things.transfer.card")
+    return Breach(b.place, text, "Choose its transfer box or gateway.", field="things.transfer.card")
 
 
 @rule("GEN-PORT")
@@ -64,6 +65,7 @@ class Placed(NamedTuple):
     board: BoardCard
     role: str
     field: str = "things"
+    where: str = ""
 
 
 @rule("BOARD-PORTS")
@@ -72,7 +74,25 @@ def has_the_terminals(p: Placed) -> Breach | None:
     if PORT_OF_PLACE[p.role] in {port.id for port in p.board.ports}:
         return None
     text = f"{p.board.title} has not the terminals for this place."
-    return Breach(p.role.replace("_", " "), text, "Choose a board made for this place.", field=p.field)
+    return Breach(p.where or p.role.replace("_", " "), text, "Choose a board made for this place.", field=p.field)
 
 
 BESIDE = (has_its_grid, has_its_gateway, has_generator_input)
+
+
+class Counted(NamedTuple):
+    """How many things of one kind stand in the house, against how many are worked out together."""
+
+    what: str
+    number: int
+    most: int
+    field: str
+
+
+@rule("HOUSE-MORE")
+def no_more_than_worked_out(c: Counted) -> Breach | None:
+    """No more things of a kind stand in the house than are worked out together: what is not worked out is not passed."""
+    if c.number <= c.most:
+        return None
+    text = f"There are {c.number} {c.what}; {'one is' if c.most == 1 else f'{c.most} are'} worked out, the others are not judged."
+    return Breach(c.what, text, "Plan what goes beyond as a job of its own, and have the whole checked by hand.", field=c.field)

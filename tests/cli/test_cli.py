@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import os
+import re
 import shutil
 import signal
 import socket
@@ -25,6 +26,7 @@ from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster, port_free
 from gumboot.cli.main import main, run
 from gumboot.cli.serving import wanted_port
 from gumboot.cli.trouble import Trouble
+from gumboot.core.plan.steps import STEPS
 from gumboot.documents.rule_reference import rule_reference
 from tests.helpers import BAD, GOOD
 
@@ -41,6 +43,32 @@ def test_check_stops_at_the_mistaken_house(capsys: pytest.CaptureFixture[str]) -
     report = json.loads(capsys.readouterr().out)
     assert report["stops"] == 10
     assert report["figures"]["strings.PV1.cold_v"]["given"]["n"] == "in.strings.S1.modules"
+
+
+def test_check_plans_with_the_cards_that_a_file_carries(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    text = (HOUSES / f"{GOOD}.gumboot.json").read_text().replace('"cobble-5"', '"nobodys-5"')
+    path = tmp_path / "a.gumboot.json"
+    path.write_text(text)
+    with pytest.raises(Trouble, match="nobodys-5"):
+        run(["check", str(path)])
+    card = {**json.loads((HERE / "cards" / "cobble-5.json").read_text()), "id": "nobodys-5"}
+    path.write_text(json.dumps({**json.loads(text), "carries": [card]}))
+    assert run(["check", str(path)]) == 0
+    assert "0 stops" in capsys.readouterr().out
+
+
+def test_steps_are_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["steps", "--svg", str(tmp_path / "bare.svg")]) == 0
+    bare = capsys.readouterr().out
+    assert "needs strings, supply, loads.running" in bare
+    assert "figures" not in bare
+    assert run(["steps", str(HOUSES / f"{GOOD}.gumboot.json"), "--svg", str(tmp_path / "a.svg")]) == 0
+    assert re.search(r"\d+ figures, 0 findings, 0 gaps, \d+ fields read", capsys.readouterr().out)
+    drawn = (tmp_path / "a.svg").read_text()
+    assert all(f">{step.name}<" in drawn for step in STEPS)
+    assert "Steps of Saltmarsh Cottage" in drawn
+    with pytest.raises(Trouble, match="cannot be written"):
+        run(["steps", "--svg", str(tmp_path / "no" / "a.svg")])
 
 
 @pytest.mark.parametrize(

@@ -10,11 +10,17 @@ import pytest
 from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
+from gumboot.catalogue.shipped import faults, listed
+from gumboot.core.card import parse_card
+from gumboot.core.card.upgrade import upgraded as card_upgraded
+from gumboot.core.errors import WrongCard
 from gumboot.core.job import Job
 from gumboot.core.job.fitting import another, fit, has
 from gumboot.core.job.patch import BadPath
 from gumboot.core.job.upgrade import upgraded
 from gumboot.core.plan.derive import derive
+from gumboot.core.plan.job_file import JobFile, job_file, read_job_file, renamed
+from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.documents.tables import job_json
 
 HERE = Path(__file__).parents[1] / "documents"
@@ -128,3 +134,87 @@ def test_another_inverter_comes_with_what_the_first_has_of_its_own() -> None:
     assert [c for c in plan.house.by_id if c.startswith("grid-")] == ["grid-inverter-2", "grid-inverter-3"]
     with pytest.raises(BadPath):
         another(document, "bank")
+
+
+OLD_CARDS = sorted((HERE / "card-1").glob("*.json"))
+
+
+@pytest.mark.parametrize("path", OLD_CARDS, ids=lambda p: p.stem)
+def test_a_card_of_format_1_is_read_as_the_card_of_today(path: Path) -> None:
+    old = json.loads(path.read_text())
+    assert old["format"] == "gumboot.card/1"
+    card = parse_card(old)
+    assert card == shelf()[path.stem]
+    assert card_upgraded(card.model_dump(mode="json")) == card.model_dump(mode="json")
+
+
+def test_every_kind_of_card_is_kept_in_format_1_and_an_unknown_format_is_refused() -> None:
+    assert {json.loads(path.read_text())["kind"] for path in OLD_CARDS} == {card.kind for card in shelf().values()}
+    with pytest.raises(ValidationError, match=r"gumboot\.card/2"):
+        parse_card({**shelf()["cobble-5"].model_dump(mode="json"), "format": "gumboot.card/9"})
+
+
+def test_a_shipped_card_changes_only_with_a_new_revision() -> None:
+    assert faults(shelf(), listed()) == []
+    cobble = shelf()["cobble-5"]
+    changed = {"cobble-5": cobble.model_copy(update={"energy_wh": 5000.0})}
+    assert faults(changed, listed()) == ["cobble-5 revision 1 was shipped with other content: give it revision 2"]
+    newer = {"cobble-5": cobble.model_copy(update={"energy_wh": 5000.0, "revision": 2})}
+    assert faults(newer, listed()) == ["cobble-5 revision 2 is not listed: run scripts/ship_cards.py"]
+
+
+def carried(name: str = "d1-saltmarsh", **changes: Any) -> dict[str, Any]:
+    """The file of a house as one reads it, some fields of its battery card changed."""
+    cards = {**shelf(), "cobble-5": shelf()["cobble-5"].model_copy(update=changes)} if changes else shelf()
+    found: dict[str, Any] = json.loads(job_file(completed(demo_house(name), cards), cards))
+    return found
+
+
+@pytest.mark.parametrize("path", OLD, ids=name_of)
+def test_the_file_of_a_job_derives_the_same_without_a_catalogue(path: Path) -> None:
+    job = completed(demo_house(name_of(path)), shelf())
+    text = job_file(job, shelf())
+    found = read_job_file(json.loads(text))
+    assert found.job == job
+    assert job_file(found.job, found.shelf({})) == text
+    alone, here = derive(found.job, found.shelf({})), derive(job, shelf())
+    assert alone.figures == here.figures
+    assert alone.findings == here.findings
+
+
+def test_a_card_carried_stands_before_the_one_here() -> None:
+    found = read_job_file(carried(energy_wh=4000.0))
+    plan = derive(found.job, found.shelf(shelf()))
+    assert plan.figures["card.cobble-5.energy_wh"].value == 4000
+
+
+def test_a_file_without_cards_is_read_as_ever() -> None:
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    assert read_job_file(document) == JobFile(demo_house("d1-saltmarsh"), {})
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"carries": "x"}, "is a list of the cards that the job names"),
+        ({"carries": [{}]}, "card 1, "),
+        ({"carries": [{"id": "q", "kind": "battery"}]}, "card q, "),
+        ({"carries": [7]}, "card 1"),
+        ({"cards": {"cobble-5": 9}}, "has revision 1 of cobble-5; the job is not planned with it"),
+        ({"carries": [{**shelf()["mast-10"].model_dump(mode="json")}]}, "has revision 1 of mast-10; the job is not planned with it"),
+    ],
+)
+def test_a_bad_card_in_a_file_is_named(change: dict[str, Any], says: str) -> None:
+    with pytest.raises(WrongCard) as refused:
+        read_job_file({**carried(), **change})
+    assert says in str(refused.value)
+
+
+def test_a_card_under_another_name_plans_the_same() -> None:
+    found = read_job_file(carried())
+    for card in list(found.cards):
+        found = renamed(found, card, f"{card}-2")
+    assert all(card.endswith("-2") for card in chosen(found.job))
+    plan, before = derive(found.job, found.shelf({})), derive(demo_house("d1-saltmarsh"), shelf())
+    assert len(plan.figures) == len(before.figures)
+    assert [f.code for f in plan.findings] == [f.code for f in before.findings]

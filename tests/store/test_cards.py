@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import uuid
 from typing import Any
 
@@ -13,7 +14,9 @@ from sqlalchemy.orm import Session
 
 from gumboot.catalogue import shelf
 from gumboot.core.errors import WrongCard
+from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
+from gumboot.core.plan.job_file import JobFile, job_file, read_job_file
 from gumboot.core.plan.upkeep import completed
 from gumboot.store import cards
 from tests.helpers import edited
@@ -132,3 +135,49 @@ def test_a_revision_that_is_not_kept_is_named_and_no_other_is_taken(db: Session)
     job = edited({}).model_copy(update={"cards": {"cobble-5": 7}})
     with pytest.raises(WrongCard, match="revision 7 of the card 'cobble-5'"):
         cards.shelf_for(db, job)
+
+
+def brought(energy_wh: float, card_id: str, revision: int = 1) -> JobFile:
+    """A job's file with a battery card of its own."""
+    card = shelf()["cobble-5"].model_copy(update={"id": card_id, "revision": revision, "energy_wh": energy_wh})
+    job = edited({"banks.bank.card": card_id})
+    return read_job_file(json.loads(job_file(completed(job, {**shelf(), card_id: card}), {**shelf(), card_id: card})))
+
+
+def planned_energy(db: Session, job: Job) -> float:
+    return derive(job, cards.shelf_for(db, job)).figures[f"card.{job.banks[0].card}.energy_wh"].value
+
+
+def test_a_card_that_comes_with_a_job_is_kept_for_it_and_offered_to_none(db: Session) -> None:
+    name = f"own-{uuid.uuid4().hex[:6]}"
+    job = cards.take_in(db, brought(4000.0, name, 3), "Petra")
+    assert (job.banks[0].card, job.cards[name]) == (name, 3)
+    assert planned_energy(db, job) == 4000
+    assert name not in cards.whole_shelf(db)
+    assert cards.take_in(db, brought(4000.0, name, 3), "Ivo") == job
+    assert [r.author for r in cards.revisions(db, name)] == ["Petra"]
+
+
+def test_another_card_of_the_same_name_gets_a_name_that_is_free(db: Session) -> None:
+    name = f"own-{uuid.uuid4().hex[:6]}"
+    cards.save_company_card(db, own(id=name, energy_wh=6000.0), "Petra")
+    job = cards.take_in(db, brought(4000.0, name), "Ivo")
+    assert job.banks[0].card == f"{name}-2"
+    assert planned_energy(db, job) == 4000
+    assert cards.take_in(db, brought(4500.0, name, 2), "Ivo").banks[0].card == f"{name}-3"
+    assert cards.whole_shelf(db)[name].revision == 1
+
+
+def test_the_catalogue_is_not_overruled_by_a_file(db: Session) -> None:
+    cards.sync_catalogue(db)
+    for revision in (1, 2):
+        job = cards.take_in(db, brought(4000.0, "cobble-5", revision), "Ivo")
+        assert job.banks[0].card.startswith("cobble-5-")
+        assert planned_energy(db, job) == 4000
+    assert cards.whole_shelf(db)["cobble-5"] == shelf()["cobble-5"]
+
+
+def test_the_companys_own_card_counts_on_from_what_a_file_brought(db: Session) -> None:
+    name = f"own-{uuid.uuid4().hex[:6]}"
+    cards.take_in(db, brought(4000.0, name, 3), "Petra")
+    assert cards.save_company_card(db, own(id=name), "Ivo").revision == 4

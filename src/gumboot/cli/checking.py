@@ -13,26 +13,30 @@ from gumboot.cli.trouble import Trouble
 from gumboot.core.card.model import CARD
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
-from gumboot.core.plan.derive import derive
+from gumboot.core.limits import read_json
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.job_file import read_job_file
 from gumboot.documents.report import plan_json
 
 
-def read_job(path: Path) -> Job:
-    """A job from a file; every fault is one line that names the field."""
+def plan_of(path: Path, *, noted: bool = False) -> Plan:
+    """The plan of a job's file, by the cards that it carries and the catalogue's; every fault is one line that names the field."""
     try:
-        return Job.model_validate_json(path.read_text(encoding="utf-8"))
+        found = read_job_file(read_json(path.read_bytes()))
+        return derive(found.job, found.shelf(shelf()), noted=noted)
+    except GumbootError as refused:
+        raise Trouble(f"{path}: {refused}") from None
     except (OSError, UnicodeDecodeError) as failure:
         raise Trouble(f"{path} cannot be read: {failure}. Remedy: name a *.gumboot.json file.") from None
     except ValidationError as refused:
         rows = "; ".join(f"{'.'.join(map(str, e['loc'])) or 'the file'}: {e['msg']}" for e in refused.errors()[:6])
         raise Trouble(f"{path} is not a job: {rows}. Remedy: mend these fields; ./gumboot schema job describes them.") from None
+    except ValueError as refused:
+        raise Trouble(f"{path} is not a job: {refused}. Remedy: name a *.gumboot.json file.") from None
 
 
 def _check(args: argparse.Namespace) -> int:
-    try:
-        plan = derive(read_job(Path(args.file)), shelf())
-    except GumbootError as refused:
-        raise Trouble(str(refused)) from None
+    plan = plan_of(Path(args.file))
     if args.json:
         print(json.dumps(plan_json(plan), indent=1, ensure_ascii=False))
     else:

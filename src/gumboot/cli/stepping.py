@@ -5,27 +5,15 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from gumboot.catalogue import shelf
-from gumboot.cli.checking import read_job
+from gumboot.cli.checking import plan_of
 from gumboot.cli.trouble import Trouble
-from gumboot.core.errors import GumbootError
-from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.steps import STEPS
 from gumboot.drawing.steps import canvas, left_behind
 
 
-def _plan(file: str | None) -> Plan | None:
-    if file is None:
-        return None
-    try:
-        return derive(read_job(Path(file)), shelf(), noted=True)
-    except GumbootError as refused:
-        raise Trouble(str(refused)) from None
-
-
 def run(args: argparse.Namespace) -> int:
     """Print the steps; with ``--svg`` write the drawing as well."""
-    plan = _plan(args.file)
+    plan = plan_of(Path(args.file), noted=True) if args.file else None
     if args.svg:
         try:
             Path(args.svg).write_text(canvas(plan).file(), encoding="utf-8")

@@ -1,4 +1,4 @@
-"""Cards with their revisions: the catalogue's as it was shipped, and the company's own."""
+"""Cards with their revisions: the catalogue's as it was shipped, the company's own, and those that came with a job's file."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from gumboot.core.card import Shelf, parse_card
 from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import WrongCard
 from gumboot.core.job import Job
+from gumboot.core.plan.job_file import JobFile, renamed
 from gumboot.core.plan.upkeep import chosen
 from gumboot.store.models import CardRow
 
@@ -105,7 +106,9 @@ def save_company_card(db: Session, document: dict[str, Any], author: str) -> Any
     # Two who save one card at once: the second sees the first's revision.
     db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"card {card_id}"))))
     newest = newest_company(db).get(card_id)
-    card = parse_card({**document, "revision": newest.revision + 1 if newest else 1})
+    # One that a job's file brought along has its number for good, whoever's card it is.
+    last = db.scalar(select(func.max(CardRow.revision)).where(CardRow.id == card_id)) or 0
+    card = parse_card({**document, "revision": last + 1})
     if newest is not None and parse_card({**newest.document, "revision": card.revision}) == card:
         return _parsed(newest)
     db.add(CardRow(id=card.id, revision=card.revision, document=card.model_dump(mode="json"), origin="company", author=author))
@@ -123,3 +126,33 @@ def behind(db: Session, job: Job, newest: Mapping[str, AnyCard]) -> dict[str, tu
             if old is not None:
                 found[card_id] = (old, newest[card_id])
     return found
+
+
+def _is_free(db: Session, card: AnyCard) -> bool:
+    """Whether a card from elsewhere may be kept under its own id: no card here has it, or it is an old one of the catalogue's."""
+    own = shelf().get(card.id)
+    if own is not None:
+        return card.revision < own.revision and revision_of(db, card.id, card.revision) is None
+    return not revisions(db, card.id)
+
+
+def take_in(db: Session, file: JobFile, author: str) -> Job:
+    """Keep the cards that a job's file carries, as they are, and give back the job.
+
+    One that is here already is not kept again. One whose id means another card here gets an id that is free, in the job as well.
+    """
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext("cards carried"))))
+    for card in list(file.cards.values()):
+        here = shelf().get(card.id)
+        known = here if here is not None and here.revision == card.revision else revision_of(db, card.id, card.revision)
+        if known == card:
+            continue
+        kept = card
+        if not _is_free(db, card):
+            name = next(f"{card.id}-{n}" for n in range(2, 1000) if f"{card.id}-{n}" not in shelf() and not revisions(db, f"{card.id}-{n}"))
+            file = renamed(file, card.id, name)
+            kept = file.cards[name]
+        row = CardRow(id=kept.id, revision=kept.revision, document=kept.model_dump(mode="json"), origin="carried", author=author)
+        db.add(row)
+        db.flush()
+    return file.job

@@ -11,13 +11,14 @@ from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.catalogue.begin import KINDS, begin, copy
-from gumboot.core.errors import GumbootError
+from gumboot.core.errors import GumbootError, WrongCard
 from gumboot.core.job import Job
 from gumboot.core.job.names import slug
 from gumboot.core.limits import read_json
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.job_file import read_job_file
 from gumboot.core.study.compare import compare
-from gumboot.store import jobs
+from gumboot.store import cards, jobs
 from gumboot.web import urls
 from gumboot.web.pages import EDITORS, message
 from gumboot.web.rendering import kept_whole, plan_of, render
@@ -25,11 +26,14 @@ from gumboot.web.security import Author, Db, Person, Text, may
 
 ROUTER = APIRouter()
 MOST_JOB_BYTES = 2_000_000
+MOST_ID = 50
 
 
-def _free_id(db: Session, title: str) -> str:
+def _free_id(db: Session, title: str, wanted: str = "") -> str:
+    """The id that is wanted, where no job has it; else one made from the title."""
     jobs.hold_names(db)
-    return slug(title, {row.id for row in jobs.list_jobs(db)}, "job", 50)
+    taken = {row.id for row in jobs.list_jobs(db)}
+    return wanted if wanted and wanted not in taken and len(wanted) <= MOST_ID else slug(title, taken, "job", MOST_ID)
 
 
 def _page(db: Session, who: Any, status: int = 200, problem: str = "", **typed: str) -> HTMLResponse:
@@ -70,18 +74,21 @@ def job_from_file(db: Db, person: Author, file: UploadFile) -> Response:
     may(person, *EDITORS)
     raw = file.file.read(MOST_JOB_BYTES + 1)
     problem = "The file is larger than 2 MB." if len(raw) > MOST_JOB_BYTES else ""
-    job = None
+    found = None
     if not problem:
         try:
-            job = Job.model_validate(read_json(raw))
+            found = read_job_file(read_json(raw))
         except ValidationError as refused:
             where = ".".join(str(p) for p in refused.errors()[0]["loc"])
             problem = f"{where + ': ' if where else ''}{message(refused)}"
+        except WrongCard as refused:
+            problem = str(refused)
         except ValueError as refused:
             problem = f"The file is no job: {refused}. Choose a *.gumboot.json file."
-    if job is not None:
+    if found is not None:
         try:
-            return _begin(db, person, job.model_copy(update={"id": _free_id(db, job.title)}))
+            job = cards.take_in(db, found, person.display)
+            return _begin(db, person, job.model_copy(update={"id": _free_id(db, job.title, job.id)}))
         except GumbootError as refused:
             problem = str(refused)
             db.rollback()

@@ -17,6 +17,7 @@ from gumboot.core.errors import BadUnit, GumbootError
 from gumboot.core.intake.loads_csv import loads_csv
 from gumboot.core.job import BadPath, read_path
 from gumboot.core.job.names import slug
+from gumboot.core.plan.job_file import job_file
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
 from gumboot.documents import buying, tables
@@ -172,7 +173,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     plan, job = view.plan, view.job
     csv_kind = "text/csv; charset=utf-8"
     makers: dict[str, Callable[[], tuple[str | bytes, str]]] = {
-        "job.gumboot.json": lambda: (tables.job_json(job), "application/json"),
+        "job.gumboot.json": lambda: (job_file(job, plan.shelf), "application/json"),
         "terminations.csv": lambda: (tables.terminations_csv(plan), csv_kind),
         "records.csv": lambda: (tables.records_csv(view.records), csv_kind),
         "loads.csv": lambda: (loads_csv(job.loads), csv_kind),

@@ -200,7 +200,8 @@ def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revisi
     view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
     if station in ("survey", "bank"):
         # Only these two look beyond the cards that the job has.
-        view.shelf = cards.whole_shelf(db)
+        # A card that came with the job's own file is offered to no other job, and stays on offer for this one.
+        view.shelf = {**{card: plan.shelf[card] for card in chosen(revision.job)}, **cards.whole_shelf(db)}
         view.behind = cards.behind(db, revision.job, view.shelf)
     return view
 

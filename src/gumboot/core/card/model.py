@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal, NamedTuple
 from pydantic import Field, TypeAdapter
 
 from gumboot.core.card.parts import Body, DataPort, Frozen, Overload, Port, Protocol, Range, Terminal
+from gumboot.core.card.upgrade import upgraded
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure, card_value
 from gumboot.core.limits import MOST_CARD_ITEMS, check_size
@@ -27,7 +28,7 @@ class ReadSoFar(NamedTuple):
 
 
 class _CardBase(Frozen):
-    format: Literal["gumboot.card/1"] = "gumboot.card/1"
+    format: Literal["gumboot.card/2"] = "gumboot.card/2"
     id: str = Field(pattern=r"^[a-z0-9-]+$")
     revision: int = Field(ge=1)
     title: str
@@ -103,7 +104,6 @@ class Tracker(Frozen):
 
 Chemistry = Literal["LFP", "NMC", "lead-acid flooded", "lead-acid sealed", "lead-acid gel"]
 Output = Literal["single phase", "split phase", "three phase"]
-SystemKind = Literal["K1", "K2", "K3", "K4", "K5", "K6", "K7", "K8", "K9", "K10", "K11", "K12", "K13", "K14"]
 AcLeg = Literal["L1", "L2", "L3"]
 
 
@@ -164,7 +164,6 @@ class InverterCard(_Enclosure):
     """Hybrid, off-grid, AC-coupled or integrated battery inverter. Its AC and DC ports say which circuits there are."""
 
     kind: Literal["inverter"]
-    system_kind: SystemKind
     output: Output = "split phase"
     role: Literal["hybrid", "off-grid", "AC-coupled", "integrated"] = "hybrid"
     source: AcSource = AcSource()
@@ -233,7 +232,6 @@ class BatteryCard(_Enclosure):
     """A battery or a module of a bank. All values are of one unit; ``arrangement`` says how units make the bank."""
 
     kind: Literal["battery"]
-    system_kind: SystemKind | None = None
     chemistry: Chemistry
     arrangement: Literal["parallel", "stack", "blocks", "docked"] = Field(
         "parallel", description="parallel on busbars; stack plugged in series; blocks wired in series; docked inside the inverter"
@@ -349,7 +347,6 @@ class PvInverterCard(_Enclosure):
     """A grid-tied PV inverter that may be coupled on the AC side."""
 
     kind: Literal["pv-inverter"]
-    system_kind: SystemKind = "K14"
     output: Output
     output_w: Annotated[float, Quantity("P_ac", "PV inverter's output", "W")]
     output_current_a: Annotated[float, Quantity("I_pv", "PV inverter's output current", "A")]
@@ -427,4 +424,4 @@ Shelf = Mapping[str, AnyCard]
 def parse_card(data: Any) -> AnyCard:
     """Validate one card document; pydantic's ValidationError names each bad field. Raises ValueError for one beyond reason."""
     check_size(data, MOST_CARD_ITEMS)
-    return CARD.validate_python(data)
+    return CARD.validate_python(upgraded(data) if isinstance(data, dict) else data)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +22,7 @@ from gumboot.core.job.upgrade import upgraded
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.job_file import JobFile, job_file, read_job_file, renamed
 from gumboot.core.plan.upkeep import chosen, completed
+from gumboot.core.standing import Record, stand
 from gumboot.documents.tables import job_json
 
 HERE = Path(__file__).parents[1] / "documents"
@@ -218,3 +220,18 @@ def test_a_card_under_another_name_plans_the_same() -> None:
     plan, before = derive(found.job, found.shelf({})), derive(demo_house("d1-saltmarsh"), shelf())
     assert len(plan.figures) == len(before.figures)
     assert [f.code for f in plan.findings] == [f.code for f in before.findings]
+
+
+def test_real_records_of_format_1_say_of_the_job_what_they_said() -> None:
+    """Rows as that version wrote them: torques, a bad reading and its clearance, links, settings, one agreed, steps, the meter test."""
+    kept = json.loads((HERE / "records-1" / "d1-saltmarsh.json").read_text())
+    rows = [Record(**{**row, "at": datetime.fromisoformat(row["at"])}) for row in kept["records"]]
+    assert {row.kind for row in rows} == {"torque", "recheck", "measurement", "done", "setting", "ct", "link", "hold-cleared", "setting-agreed"}
+    plan = derive(Job.model_validate_json((HERE / "job-1" / "d1-saltmarsh.gumboot.json").read_text()), shelf())
+    standing, says = stand(plan, rows, datetime.fromisoformat(kept["now"])), kept["says"]
+    for part in ("torques", "checks", "steps"):
+        assert {key: judged.good for key, judged in getattr(standing, part).items()} == says[part], part
+    assert {key: [left.same, left.agreed is not None] for key, left in standing.settings.items()} == says["settings"]
+    assert sorted(standing.links_done) == says["links"]
+    assert list(standing.missing) == says["missing"]
+    assert {key: [s.state, s.word] for key, s in standing.stations.items()} == says["stations"]

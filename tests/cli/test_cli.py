@@ -110,8 +110,10 @@ def test_schema_prints_both(capsys: pytest.CaptureFixture[str]) -> None:
     assert "InverterCard" in schemas["card"]["$defs"]
 
 
-def test_the_rule_reference_is_current() -> None:
+def test_the_rule_reference_is_current(capsys: pytest.CaptureFixture[str]) -> None:
     assert (CHECKOUT / "docs/rules.md").read_text() == rule_reference()
+    assert run(["rules", "--mistakes"]) == 0
+    assert capsys.readouterr().out == (CHECKOUT / "docs/mistakes.md").read_text()
 
 
 @pytest.mark.parametrize("value", ["0", "abc", "70000"])

@@ -226,7 +226,17 @@ def test_real_records_of_format_1_say_of_the_job_what_they_said() -> None:
     """Rows as that version wrote them: torques, a bad reading and its clearance, links, settings, one agreed, steps, the meter test."""
     kept = json.loads((HERE / "records-1" / "d1-saltmarsh.json").read_text())
     rows = [Record(**{**row, "at": datetime.fromisoformat(row["at"])}) for row in kept["records"]]
-    assert {row.kind for row in rows} == {"torque", "recheck", "measurement", "done", "setting", "ct", "link", "hold-cleared", "setting-agreed"}
+    assert {row.kind for row in rows} == {
+        "torque",
+        "recheck",
+        "measurement",
+        "done",
+        "setting",
+        "ct",
+        "link",
+        "hold-cleared",
+        "setting-agreed",
+    }
     plan = derive(Job.model_validate_json((HERE / "job-1" / "d1-saltmarsh.gumboot.json").read_text()), shelf())
     standing, says = stand(plan, rows, datetime.fromisoformat(kept["now"])), kept["says"]
     for part in ("torques", "checks", "steps"):

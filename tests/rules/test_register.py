@@ -9,8 +9,11 @@ import pytest
 
 import gumboot.core.rules
 import tests.rules
+from gumboot.cli.cluster import CHECKOUT
 from gumboot.core.errors import BadRule
 from gumboot.core.rules import ASKED, RULES, Code, rule
+from gumboot.core.rules.mistakes import MISTAKES, Mistake
+from gumboot.documents.mistake_matrix import tried_in
 from tests.rules.cases import Case
 
 MODULES = [importlib.import_module(f"gumboot.core.rules.{m.name}") for m in pkgutil.iter_modules(gumboot.core.rules.__path__)]
@@ -30,10 +33,30 @@ def test_a_misspelt_code_does_not_run() -> None:
 
 
 def test_codes_are_an_enum() -> None:
-    assert {code.value for code in Code} == set(RULES)
+    assert {code.value for code in Code} == set(RULES) == set(ASKED)
     assert all(asked.entry is RULES[code] and asked.code == code for code, asked in ASKED.items())
 
 
 def test_every_rule_says_what_it_holds_in_a_sentence() -> None:
     for asked in ASKED.values():
         assert (asked.judge.__doc__ or "").strip().endswith("."), asked.code
+
+
+def test_every_mistake_is_told_once_and_every_rule_names_known_ones() -> None:
+    assert [m.id for m in MISTAKES] == [f"M{n:02}" for n in range(1, 61)]
+    named = {mistake for rule in RULES.values() for mistake in rule.mistake.split()}
+    assert named <= {m.id for m in MISTAKES}
+    for m in MISTAKES:
+        assert m.id in named or m.acts or m.beyond, f"{m.id}: nothing catches it and nobody says so"
+
+
+@pytest.mark.parametrize("mistake", [m for m in MISTAKES if m.tests], ids=lambda m: m.id)
+def test_the_test_of_an_act_is_there(mistake: Mistake) -> None:
+    path, _, name = mistake.tests.partition("::")
+    text = (CHECKOUT / path).read_text()
+    assert mistake.acts
+    assert not name or f"def {name}(" in text
+
+
+def test_every_rule_is_named_by_some_test() -> None:
+    assert set(RULES) - set(tried_in(CHECKOUT / "tests")) == set()

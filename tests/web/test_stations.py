@@ -7,6 +7,7 @@ import re
 
 import pytest
 
+from gumboot.catalogue import shelf
 from gumboot.core.standing import STATION_IDS
 from tests.web.conftest import Crew
 
@@ -191,3 +192,12 @@ def test_a_bad_load_is_refused_and_stays_typed(petra: Crew, change: dict[str, st
     assert answer.status_code == 422
     assert words in answer.text
     assert petra.revision() == 1
+
+
+def test_the_wall_says_what_goes_in_first_and_what_takes_two(petra: Crew) -> None:
+    page = petra.get("wall")
+    first = shelf()["plover-6s"].model_dump()["goes_in_first"]
+    assert first
+    assert all(f"{thing} go in before the box is on the wall" in page for thing in first)
+    assert "bat-1: " in page
+    assert "two people or a lift table" in page

@@ -9,6 +9,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from gumboot.catalogue import shelf
+from gumboot.cli.cluster import CHECKOUT
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card.model import CARD
 from gumboot.core.errors import GumbootError
@@ -54,9 +55,10 @@ def run(args: argparse.Namespace) -> int:
     if args.command == "check":
         return _check(args)
     if args.command == "rules":
+        from gumboot.documents.mistake_matrix import mistake_matrix, tried_in
         from gumboot.documents.rule_reference import rule_reference
 
-        print(rule_reference(), end="")
+        print(mistake_matrix(tried_in(CHECKOUT / "tests")) if args.mistakes else rule_reference(), end="")
         return 0
     schemas = {"job": Job.model_json_schema(), "card": CARD.json_schema()}
     print(json.dumps(schemas[args.which] if args.which else schemas, indent=1))

@@ -7,6 +7,8 @@ that the register lacks, or one that has its rule already, ends the import. Whoe
 from __future__ import annotations
 
 import csv
+import importlib
+import pkgutil
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
@@ -118,3 +120,11 @@ def rule(code: str) -> Callable[[Callable[[F], Breach | None]], Asked[F]]:
         return made
 
     return registered
+
+
+def all_rules() -> dict[str, Asked[object]]:
+    """Every rule by its code, whatever module it stands in."""
+    package = importlib.import_module("gumboot.core.rules")
+    for module in pkgutil.iter_modules(package.__path__):
+        importlib.import_module(f"gumboot.core.rules.{module.name}")
+    return dict(ASKED)

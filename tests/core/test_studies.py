@@ -9,8 +9,9 @@ import pytest
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.catalogue.begin import KINDS, begin, copy
-from gumboot.core.card.model import BatteryCard, InverterCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.parts import older
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.standing import stand

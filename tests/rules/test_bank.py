@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import shelf
-from gumboot.core.card.model import BatteryCard, InverterCard
+from gumboot.core.card.inverter import InverterCard
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.rules import bank as rules
 from gumboot.core.rules import joining
 from tests.rules.cases import Case, f, prove

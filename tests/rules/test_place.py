@@ -7,7 +7,8 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
-from gumboot.core.card.model import BoardCard, InverterCard
+from gumboot.core.card.boxes import BoardCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.core.rules import belonging, coupling, place, site

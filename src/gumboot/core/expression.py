@@ -165,20 +165,6 @@ def in_words(e: Expression) -> bool:
     return not known or (e.op != "figure" and any(in_words(a) for a in e.args))
 
 
-def alike(a: Expression, b: Expression) -> bool:
-    """Whether two expressions are the same operations on the same figures."""
-    if a is b:
-        return True
-    if a.op != b.op or a.value != b.value or len(a.args) != len(b.args):
-        return False
-    if a.op == "figure":
-        return a == b
-    for x, y in zip(a.args, b.args, strict=True):  # noqa: SIM110 - a generator costs three times as much here
-        if x is not y and not alike(x, y):
-            return False
-    return True
-
-
 def _is_expression(parts: Sequence[float | Expression]) -> bool:
     for part in parts:  # noqa: SIM110 - a generator costs three times as much here
         if isinstance(part, Expression):

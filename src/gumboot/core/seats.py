@@ -6,20 +6,11 @@ from dataclasses import dataclass
 from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card import Shelf
-from gumboot.core.card.model import (
-    AnchorCard,
-    AnyCard,
-    BatteryCard,
-    BoardCard,
-    CtCard,
-    GeneratorCard,
-    InverterCard,
-    ModuleCard,
-    OptimiserCard,
-    PvInverterCard,
-    SwitchFuseCard,
-    TransferCard,
-)
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
+from gumboot.core.card.inverter import InverterCard
+from gumboot.core.card.model import AnyCard
+from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
+from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
 from gumboot.core.errors import UnknownCard, WrongCard
 from gumboot.core.job import Job
 from gumboot.core.job.bank import Bank

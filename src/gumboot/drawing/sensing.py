@@ -5,7 +5,7 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.card import InverterCard
-from gumboot.core.card.model import PHASES
+from gumboot.core.card.inverter import PHASES
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from gumboot.core.card.model import AcLeg
+from gumboot.core.card.inverter import AcLeg
 from gumboot.core.card.parts import Role
 from gumboot.core.installation.parts import LINE_ROLES, Circuit, Core, End, Kind
 from gumboot.core.installation.places import Places

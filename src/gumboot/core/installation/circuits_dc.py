@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from gumboot.core.card.model import BoardCard
+from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.parts import Role
 from gumboot.core.installation.parts import Circuit, Core, End, Input
 from gumboot.core.installation.places import Places

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from gumboot.core.card.model import AcLeg, Tracker
+from gumboot.core.card.inverter import AcLeg, Tracker
 from gumboot.core.card.parts import Role
 from gumboot.core.seats import Converter
 

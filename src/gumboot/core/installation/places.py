@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from gumboot.core.card.model import AcLeg, Output
+from gumboot.core.card.inverter import AcLeg, Output
 from gumboot.core.installation.parts import Input
 from gumboot.core.job import Job
 from gumboot.core.job.model import String

@@ -5,16 +5,25 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime
 
+from gumboot.core.intake.intervals import Reading, steps_and_gaps, wall_clock
 from gumboot.core.intake.loads_csv import BadLine, data_lines, dialect, number, rows_of
 from gumboot.core.job.model import Consumption
 
 STEPS = (15, 30, 60)
+
+
 MOST_LINES = 200_000
+
+
 TIME_NAMES = ("time", "start", "timestamp", "datetime", "interval_start")
+
+
 # Unit of a value by its column's name: the factor that makes it mean W in an interval of h hours.
 VALUE_NAMES = ("kwh", "wh", "w", "kw")
+
+
 SHAPES = ("%Y-%m-%d %H:%M", "%Y-%m-%d %H:%M:%S", "%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M")
 
 
@@ -75,9 +84,12 @@ def _mean(values: list[float]) -> float | None:
     return round(sum(values) / len(values), 1) if values else None
 
 
-def _plain(at: datetime) -> datetime:
-    """Wall-clock time without its zone: loads follow the clock on the wall."""
-    return at.replace(tzinfo=None)
+class Unusable(ValueError):
+    """Why nothing of a file can be used; ``minutes`` is the step that was found."""
+
+    def __init__(self, why: str, minutes: int = 0) -> None:
+        super().__init__(why)
+        self.minutes = minutes
 
 
 def read_consumption(text: str, source: str = "") -> ConsumptionRead:
@@ -86,52 +98,73 @@ def read_consumption(text: str, source: str = "") -> ConsumptionRead:
     Times are local, or carry an offset; they mark the beginning of an interval. An hour that occurs twice in autumn is averaged, one
     that is missing in spring is no gap; every other hole is counted and named. Values in kWh or Wh of an interval, or in kW or W.
     """
-    separator = dialect(text)
-    lines = rows_of(text, separator)
-    if not lines or not any(c.strip() for c in lines[0]):
-        return ConsumptionRead(None, 0, (BadLine(1, "The file is empty."),))
-    columns = _columns(lines[0])
-    if isinstance(columns, str):
-        return ConsumptionRead(None, 0, (BadLine(1, columns),))
-    time_at, value_at, unit = columns
-    rows, bad = _readings(lines, time_at, value_at, unit, separator)
-    if len(rows) < 2:
-        return ConsumptionRead(None, 0, (*bad, BadLine(1, "Fewer than two readings could be used.")))
-    whole = [at for at, _ in rows]
-    if len({at.tzinfo is None for at in whole}) > 1:
-        return ConsumptionRead(None, 0, (*bad, BadLine(1, "Some times carry an offset and some do not. Export them alike.")))
-    minutes = _step(whole)
-    if minutes not in STEPS:
-        return ConsumptionRead(None, minutes, (*bad, BadLine(1, f"The readings stand {minutes} min apart; 15, 30 or 60 are read.")))
-    factor = {"kwh": 60_000 / minutes, "wh": 60 / minutes, "kw": 1000.0, "w": 1.0}[unit]
-    notes, rows = _steps_and_gaps(rows, minutes)
-    sums: dict[tuple[int, int], list[float]] = {}
-    for at, value in rows:
-        clock = _plain(at)
-        sums.setdefault((clock.month - 1, clock.hour), []).append(value * factor)
-    days = [[_mean(sums.get((m, h), [])) for h in range(24)] for m in range(12)]
-    if too_much := _beyond_a_house(rows, factor, days):
-        return ConsumptionRead(None, minutes, (*bad, BadLine(1, too_much)))
-    total = sum(value * factor for _, value in rows) * minutes / 60_000
+    bad: list[BadLine] = []
+    try:
+        rows, unit = _used(text, bad)
+        minutes = _even_step(rows)
+        factor = {"kwh": 60_000 / minutes, "wh": 60 / minutes, "kw": 1000.0, "w": 1.0}[unit]
+        notes, rows = steps_and_gaps(rows, minutes)
+        days = _typical_days(rows, factor)
+        if too_much := _beyond_a_house(rows, factor, days):
+            raise Unusable(too_much, minutes)
+    except Unusable as refused:
+        return ConsumptionRead(None, refused.minutes, (*bad, BadLine(1, str(refused))))
     if bad:
         notes.append(f"{len(bad)} lines could not be used.")
     consumption = Consumption(
         source=source[:120],
-        first=_plain(rows[0][0]).isoformat(sep=" ", timespec="minutes"),
-        last=_plain(rows[-1][0]).isoformat(sep=" ", timespec="minutes"),
+        first=wall_clock(rows[0][0]).isoformat(sep=" ", timespec="minutes"),
+        last=wall_clock(rows[-1][0]).isoformat(sep=" ", timespec="minutes"),
         intervals=len(rows),
-        kwh=round(total, 2),
+        kwh=round(sum(value * factor for _, value in rows) * minutes / 60_000, 2),
         month_hour_w=[list(day) for day in days],
         notes=notes,
     )
     return ConsumptionRead(consumption, minutes, tuple(bad))
 
 
+def _used(text: str, bad: list[BadLine]) -> tuple[list[Reading], str]:
+    """The readings that can be used with their unit; the lines that cannot are added to ``bad``. Raises Unusable."""
+    separator = dialect(text)
+    lines = rows_of(text, separator)
+    if not lines or not any(c.strip() for c in lines[0]):
+        raise Unusable("The file is empty.")
+    columns = _columns(lines[0])
+    if isinstance(columns, str):
+        raise Unusable(columns)
+    time_at, value_at, unit = columns
+    rows, unread = _readings(lines, time_at, value_at, unit, separator)
+    bad += unread
+    if len(rows) < 2:
+        raise Unusable("Fewer than two readings could be used.")
+    return rows, unit
+
+
+def _even_step(rows: list[Reading]) -> int:
+    """Minutes between readings. Raises Unusable where times are of two kinds, or the step is none that is read."""
+    whole = [at for at, _ in rows]
+    if len({at.tzinfo is None for at in whole}) > 1:
+        raise Unusable("Some times carry an offset and some do not. Export them alike.")
+    minutes = _step(whole)
+    if minutes not in STEPS:
+        raise Unusable(f"The readings stand {minutes} min apart; 15, 30 or 60 are read.", minutes)
+    return minutes
+
+
+def _typical_days(rows: list[Reading], factor: float) -> list[list[float | None]]:
+    """Mean power in W of each hour of each month; None where nothing was read."""
+    sums: dict[tuple[int, int], list[float]] = {}
+    for at, value in rows:
+        clock = wall_clock(at)
+        sums.setdefault((clock.month - 1, clock.hour), []).append(value * factor)
+    return [[_mean(sums.get((m, h), [])) for h in range(24)] for m in range(12)]
+
+
 # More than any dwelling draws as a mean of an hour.
 MOST_MEAN_W = 200_000.0
 
 
-def _beyond_a_house(rows: list[tuple[datetime, float]], factor: float, days: list[list[float | None]]) -> str:
+def _beyond_a_house(rows: list[Reading], factor: float, days: list[list[float | None]]) -> str:
     """What is wrong with means that no house draws: usually a register that counts up and was read as consumption. Empty when all is well."""
     highest = max((w for day in days for w in day if w is not None), default=0.0)
     if highest <= MOST_MEAN_W:
@@ -144,10 +177,8 @@ def _beyond_a_house(rows: list[tuple[datetime, float]], factor: float, days: lis
     return f"{said} Look at the unit in the value column's name ({values[0]:g} is read times {factor:g} W)."
 
 
-def _readings(
-    lines: list[list[str]], time_at: int, value_at: int, unit: str, separator: str
-) -> tuple[list[tuple[datetime, float]], list[BadLine]]:
-    rows: list[tuple[datetime, float]] = []
+def _readings(lines: list[list[str]], time_at: int, value_at: int, unit: str, separator: str) -> tuple[list[Reading], list[BadLine]]:
+    rows: list[Reading] = []
     bad: list[BadLine] = []
     for n, cells in data_lines(lines, MOST_LINES, bad):
         if len(cells) <= max(time_at, value_at):
@@ -168,57 +199,3 @@ def _readings(
             continue
         rows.append((at, value))
     return rows, bad
-
-
-def _steps_and_gaps(rows: list[tuple[datetime, float]], minutes: int) -> tuple[list[str], list[tuple[datetime, float]]]:
-    """Name daylight-saving steps, repeats and holes; a reading given twice at one moment counts once, the last."""
-    notes, step = [], timedelta(minutes=minutes)
-    zoned = rows[0][0].tzinfo is not None
-
-    def key(at: datetime) -> datetime:
-        return at.astimezone(UTC) if zoned else at
-
-    disorder = any(key(a[0]) > key(b[0]) for a, b in itertools.pairwise(rows))
-    repeats = Counter(at for at, _ in rows)
-    doubled = [at for at, count in repeats.items() if count > 1]
-    autumn = [] if zoned else [at for at in doubled if at.hour in (0, 1, 2, 3) and at.month in (4, 9, 10, 11)]
-    if disorder and not autumn:
-        notes.append("The lines were out of order and were sorted.")
-    if zoned:
-        kept = {key(at): (at, value) for at, value in rows}
-        ordered = [kept[k] for k in sorted(kept)]
-        if len(kept) < len(rows):
-            notes.append(f"{len(rows) - len(kept)} readings came twice; the last of each counts.")
-        offsets = [(a[0], b[0]) for a, b in itertools.pairwise(ordered) if a[0].utcoffset() != b[0].utcoffset()]
-        notes += [f"Daylight saving steps on {_plain(b).date().isoformat()}." for _, b in offsets]
-        holes = _holes([key(at) for at, _ in ordered], step)
-    else:
-        plain = sorted(rows, key=lambda r: r[0])
-        others = len([at for at in doubled if at not in autumn])
-        if others:
-            notes.append(f"{others} readings came twice; both count.")
-        days = sorted({at.date() for at in autumn})
-        notes += [f"The clock went back on {day.isoformat()}: that hour is there twice and both count." for day in days]
-        ordered = plain
-        holes = []
-        for at, count in _holes(sorted(repeats), step):
-            if count * minutes == 60 and at.hour in (1, 2, 3) and at.month in (3, 4, 9, 10):
-                notes.append(f"The clock went forward on {at.date().isoformat()}: no hour is missing there.")
-            else:
-                holes.append((at, count))
-    missing = sum(count for _, count in holes)
-    if missing:
-        first = ", ".join(f"{_plain(at).isoformat(sep=' ', timespec='minutes')} ({count})" for at, count in holes[:4])
-        more = f" and {len(holes) - 4} more" if len(holes) > 4 else ""
-        notes.append(f"{missing} intervals are missing in {len(holes)} gaps, from {first}{more}. Nothing is filled in for them.")
-    return notes, ordered
-
-
-def _holes(times: list[datetime], step: timedelta) -> list[tuple[datetime, int]]:
-    """Gaps as the first missing moment and how many intervals are missing."""
-    found = []
-    for a, b in itertools.pairwise(times):
-        count = round((b - a) / step) - 1
-        if count > 0:
-            found.append((a + step, count))
-    return found

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gumboot.core.card.model import PvInverterCard
+from gumboot.core.card.solar import PvInverterCard
 from gumboot.core.expression import least
 from gumboot.core.figure import constant
 from gumboot.core.ledger import Ledger

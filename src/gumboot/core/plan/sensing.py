@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.card.model import CtChannel
+from gumboot.core.card.inverter import CtChannel
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import CtPlace

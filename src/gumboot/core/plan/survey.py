@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel
 
-from gumboot.core.card.model import BoardCard
+from gumboot.core.card.boxes import BoardCard
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job
 from gumboot.core.job.model import Backup, Site, Wall

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.card import Shelf
-from gumboot.core.card.model import InverterCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.installation import House
 from gumboot.core.job import Job

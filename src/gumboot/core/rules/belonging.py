@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gumboot.core.card.model import BoardCard, InverterCard
+from gumboot.core.card.boxes import BoardCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.rules.register import Breach, rule
 
 # The port that each place of a board cannot do without.

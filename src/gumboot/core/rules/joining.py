@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gumboot.core.card.model import BatteryCard
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 

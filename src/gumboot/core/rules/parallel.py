@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from gumboot.core.card.model import InverterCard, Parallel
+from gumboot.core.card.inverter import InverterCard, Parallel
 from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 

@@ -54,49 +54,34 @@ def run_year(
     The battery serves the house down to the reserve while a grid stands by, and down to its floor where there is none.
     ``grid_charge`` marks the steps in which the battery may be filled from the grid.
     """
-    count = len(load_w)
-    stored, imported, exported, curtailed, unserved, lost = ([0.0] * count for _ in range(6))
+    stored, flow, taken, lost = ([0.0] * len(load_w) for _ in range(4))
     energy = min(max(began_wh, 0.0), store.capacity_wh)
     floor = max(store.floor_wh, rules.reserve_wh) if rules.grid else store.floor_wh
     into, out = store.eta_in, store.eta_out
     capacity, most_in, most_out = store.capacity_wh, store.charge_w, store.discharge_w
-    grid, export_most, top_up = rules.grid, rules.export_w, rules.grid_charge_w
-    flags = list(grid_charge) if grid_charge is not None else [False] * count
+    flags = list(grid_charge) if grid_charge is not None and rules.grid and rules.grid_charge_w > 0 else [False] * len(load_w)
     for i, net in enumerate((pv_w - load_w).tolist()):
         if net >= 0:
-            room = (capacity - energy) / into / hours
-            charge = min(net, most_in, max(room, 0.0))
+            charge = min(net, most_in, max((capacity - energy) / into / hours, 0.0))
             energy += charge * into * hours
-            lost[i] = charge * (1 - into)
-            left = net - charge
-            if left > 0:
-                if grid:
-                    export = min(left, export_most)
-                    exported[i] = export
-                    left -= export
-                curtailed[i] = left
-            spare = most_in - charge
+            flow[i], lost[i], spare = -charge, charge * (1 - into), most_in - charge
         else:
-            need = -net
-            held = (energy - floor) * out / hours
-            give = min(need, most_out, held if held > 0 else 0.0)
+            give = min(-net, most_out, max((energy - floor) * out / hours, 0.0))
             energy -= give / out * hours
-            lost[i] = give / out - give
-            need -= give
-            if need > 0:
-                if grid:
-                    imported[i] = need
-                else:
-                    unserved[i] = need
-            spare = most_in if give == 0 else 0.0
-        if grid and flags[i] and spare > 0 and top_up > 0:
-            room = (capacity - energy) / into / hours
-            take = min(top_up, spare, max(room, 0.0))
+            flow[i], lost[i], spare = give, give / out - give, most_in if give == 0 else 0.0
+        if flags[i] and spare > 0:
+            take = min(rules.grid_charge_w, spare, max((capacity - energy) / into / hours, 0.0))
             energy += take * into * hours
+            taken[i] = take
             lost[i] += take * (1 - into)
-            imported[i] += take
         stored[i] = energy
-    return Year(hours, began_wh, *(np.array(x) for x in (stored, imported, exported, curtailed, unserved, lost)))
+    # What the battery left over: above nothing it goes out or nobody takes it, below nothing it comes in or is lacking.
+    rest = pv_w - load_w + np.array(flow)
+    over, under = np.maximum(rest, 0.0), np.maximum(-rest, 0.0)
+    nothing = np.zeros(len(load_w))
+    exported = np.minimum(over, rules.export_w) if rules.grid else nothing
+    imported, unserved = (under + np.array(taken), nothing) if rules.grid else (nothing, under)
+    return Year(hours, began_wh, np.array(stored), imported, exported, over - exported, unserved, np.array(lost))
 
 
 def settled_year(pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, grid_charge: Sequence[bool] | None = None) -> Year:

@@ -6,8 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
-from gumboot.core.card.model import AnyCard, BatteryCard, BoardCard, CtCard, InverterCard, SwitchFuseCard, TransferCard
+from gumboot.core.card.boxes import BoardCard, CtCard, TransferCard
+from gumboot.core.card.inverter import InverterCard
+from gumboot.core.card.model import AnyCard
 from gumboot.core.card.parts import Protocol
+from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.job import Job

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gumboot.core.card.model import AnyCard, BatteryCard, InverterCard
+from gumboot.core.card.inverter import InverterCard
+from gumboot.core.card.model import AnyCard
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure, constant
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.links import dip_block

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.card.model import InverterCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan, derive

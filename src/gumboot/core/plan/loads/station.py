@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
-from gumboot.core.card.model import AcLeg
+from gumboot.core.card.inverter import AcLeg
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load

@@ -4,6 +4,7 @@
 an input whose modules have optimisers; ``station`` goes through the inputs of a job.
 """
 
-from gumboot.core.plan.strings.station import StringsPlan, TrackerPlan, plan_strings
+from gumboot.core.plan.strings.parts import StringsPlan, TrackerPlan
+from gumboot.core.plan.strings.station import plan_strings
 
 __all__ = ["StringsPlan", "TrackerPlan", "plan_strings"]

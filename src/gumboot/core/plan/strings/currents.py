@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from gumboot.core.card import ModuleCard
-from gumboot.core.card.model import BoardCard, Tracker
+from gumboot.core.card.boxes import BoardCard
+from gumboot.core.card.inverter import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.rules.strings import Amps, Fuse, Isolator

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from gumboot.core.card import ModuleCard
-from gumboot.core.card.model import OptimiserCard, Tracker
+from gumboot.core.card.inverter import Tracker
+from gumboot.core.card.solar import OptimiserCard
 from gumboot.core.figure import Figure
 from gumboot.core.plan.strings.voltages import limit
 from gumboot.core.rules.strings import Optimised, Volts

@@ -1,92 +1,16 @@
-"""The Strings station: every input of the job's inverters with what hangs on it."""
+"""The Strings station: every input with what hangs on it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-from gumboot.core.card.model import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Input
-from gumboot.core.job.model import Face, String
+from gumboot.core.job.model import String
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.strings import currents, optimised, voltages
 from gumboot.core.plan.strings.faces import array_power, check_faces
+from gumboot.core.plan.strings.parts import Hanging, StringsPlan, TrackerPlan
 from gumboot.core.rules import strings as rules
 from gumboot.core.seats import InverterSeat
-
-
-@dataclass(frozen=True)
-class TrackerPlan:
-    """One tracker with its string: voltages, limits, currents and the allowed count."""
-
-    name: str
-    tracker: Tracker
-    place: str
-    strings: tuple[String, ...]
-    face: Face
-    modules: int
-    cold_v: Figure
-    hot_v: Figure
-    limit_v: Figure
-    window_low_v: Figure
-    start_v: Figure
-    operating_a: Figure
-    maximum_a: Figure
-    count_most: Figure
-    count_least: Figure
-    today_v: Figure | None
-    optimised: bool = False
-
-    @property
-    def key(self) -> str:
-        """The input's name as keys and ids have it."""
-        return self.name.replace(" ", "-")
-
-    @property
-    def circuit(self) -> str:
-        """The circuit that comes down to the input."""
-        return f"pv-{self.key.lower()}"
-
-
-@dataclass(frozen=True)
-class StringsPlan:
-    """All trackers that carry a string."""
-
-    trackers: tuple[TrackerPlan, ...]
-    power: Figure
-
-    def by_id(self, tracker: str) -> TrackerPlan | None:
-        """The plan of one input by its name, or None when it carries nothing."""
-        return next((t for t in self.trackers if t.name == tracker), None)
-
-
-@dataclass(frozen=True, slots=True)
-class Hanging:
-    """An input with the strings that hang on it and the face they lie on."""
-
-    at: Input
-    strings: tuple[String, ...]
-    face: Face
-
-    @property
-    def place(self) -> str:
-        """The input as findings and figures name it."""
-        return self.at.name
-
-    @property
-    def key(self) -> str:
-        """Beginning of the keys of its figures."""
-        return f"strings.{self.place.replace(' ', '-')}"
-
-    @property
-    def longest(self) -> String:
-        """Its longest string; of several the first."""
-        return max(self.strings, key=lambda s: s.modules)
-
-    @property
-    def shortest(self) -> String:
-        """Its shortest string; of several the first."""
-        return min(self.strings, key=lambda s: s.modules)
 
 
 def _others(ledger: Ledger, at: Input) -> tuple[str, ...]:

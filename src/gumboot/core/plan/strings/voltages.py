@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard
-from gumboot.core.card.model import Tracker
+from gumboot.core.card.inverter import Tracker
 from gumboot.core.expression import largest, least, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
 from gumboot.core.rulebook.north_american import photovoltaic as pv

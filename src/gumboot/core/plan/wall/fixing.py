@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.card.model import AnchorBase, AnchorCard
+from gumboot.core.card.boxes import AnchorBase, AnchorCard
 from gumboot.core.card.parts import Body
 from gumboot.core.expression import largest, least, named
 from gumboot.core.figure import Figure, constant

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import Amount, natural_log, square_root, total
+
+if TYPE_CHECKING:
+    import numpy as np
 
 
 def busbar_shares_a(whole_a: Amount, lead_ohm: Sequence[Amount], cell_ohm: Sequence[Amount]) -> tuple[Amount, ...]:
@@ -32,47 +36,35 @@ def chain_shares_a(total_a: float, cell_ohm: Sequence[float], link_ohm: Sequence
     at the first battery; the negative one there too, or at the last battery when ``diagonal``. The network is solved
     node by node (Kirchhoff), all batteries at one voltage.
     """
+    n = len(cell_ohm)
+    if len(link_ohm) != n - 1 or min([*cell_ohm, *link_ohm], default=1.0) <= 0:
+        wanted = f"{n - 1} resistances above 0 ohm"
+        raise OutOfRange("links of the chain", list(link_ohm), wanted, "Kirchhoff's laws", "Give one link between neighbours.")
+    import numpy as np
+
+    # Positive nodes 0..n-1, then negative nodes 0..n-1; the negative take-off is the reference. All batteries at one voltage give
+    # no current of their own, so the load alone drives the network.
+    matrix, feed = _conductances(cell_ohm, link_ohm), np.zeros(2 * n)
+    out = n + (n - 1 if diagonal else 0)
+    feed[0], feed[out] = -total_a, total_a
+    keep = [i for i in range(2 * n) if i != out]
+    nodes = np.zeros(2 * n)
+    nodes[keep] = np.linalg.solve(matrix[np.ix_(keep, keep)], feed[keep])
+    return tuple(float(-(nodes[k] - nodes[n + k]) / cell_ohm[k]) for k in range(n))
+
+
+def _conductances(cell_ohm: Sequence[float], link_ohm: Sequence[float]) -> np.ndarray:
+    """Conductance matrix of the chain in S: cells between positive and negative nodes, links along both. Shape (2n, 2n)."""
     import numpy as np
 
     n = len(cell_ohm)
-    if len(link_ohm) != n - 1 or min([*cell_ohm, *link_ohm], default=1.0) <= 0:
-        raise OutOfRange(
-            "links of the chain",
-            list(link_ohm),
-            f"{n - 1} resistances above 0 ohm",
-            "Kirchhoff's laws",
-            "Give one link between neighbours.",
-        )
-    # Unknowns: positive nodes 0..n-1, then negative nodes 0..n-1, with the negative take-off as reference.
-    matrix, feed = np.zeros((2 * n, 2 * n)), np.zeros(2 * n)
-
-    def join(a: int, b: int, ohm: float) -> None:
-        g = 1 / ohm
-        matrix[a, a] += g
-        matrix[b, b] += g
-        matrix[a, b] -= g
-        matrix[b, a] -= g
-
-    # Each battery is an equal source behind its resistance: as a current source of 1 V / r across its own nodes.
-    for k in range(n):
-        join(k, n + k, cell_ohm[k])
-        feed[k] += 1 / cell_ohm[k]
-        feed[n + k] -= 1 / cell_ohm[k]
-    for k in range(n - 1):
-        join(k, k + 1, link_ohm[k])
-        join(n + k, n + k + 1, link_ohm[k])
-    out = n + (n - 1 if diagonal else 0)
-
-    def solved(load_a: float, emf: float) -> np.ndarray:
-        rhs = feed * emf
-        rhs[0] -= load_a
-        rhs[out] += load_a
-        keep = [i for i in range(2 * n) if i != out]
-        nodes = np.zeros(2 * n)
-        nodes[keep] = np.linalg.solve(matrix[np.ix_(keep, keep)], rhs[keep])
-        return np.array([(emf - (nodes[k] - nodes[n + k])) / cell_ohm[k] for k in range(n)])
-
-    return tuple(float(amps) for amps in solved(total_a, 0.0))
+    matrix = np.zeros((2 * n, 2 * n))
+    joins = [(k, n + k, cell_ohm[k]) for k in range(n)]
+    joins += [(side + k, side + k + 1, link_ohm[k]) for k in range(n - 1) for side in (0, n)]
+    for a, b, ohm in joins:
+        for i, j, sign in ((a, a, 1), (b, b, 1), (a, b, -1), (b, a, -1)):
+            matrix[i, j] += sign / ohm
+    return matrix
 
 
 def fault_current_a(open_v: float, cell_ohm: Sequence[float], lead_ohm: Sequence[float], main_ohm: float = 0.0) -> float:

@@ -1,0 +1,85 @@
+"""What every card has, and what every card of an enclosure has."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Literal, NamedTuple
+
+from pydantic import Field
+
+from gumboot.core.card.parts import Body, Frozen, Port, Terminal
+from gumboot.core.errors import WrongCard
+from gumboot.core.figure import Figure, card_value
+from gumboot.core.quantity import locate, quantity
+
+
+class ReadSoFar(NamedTuple):
+    """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands."""
+
+    of: int
+    figures: dict[str, Figure]
+    terminals: dict[tuple[str, str], Terminal]
+    torques: dict[tuple[str, str, str], tuple[Figure, ...]]
+
+
+class CardBase(Frozen):
+    """What every card says of itself."""
+
+    format: Literal["gumboot.card/2"] = "gumboot.card/2"
+    id: str = Field(pattern=r"^[a-z0-9-]+$")
+    revision: int = Field(ge=1)
+    title: str
+    maker: str
+    house_notes: list[str] = []
+
+    @cached_property
+    def read_so_far(self) -> ReadSoFar:
+        """What was read off this card so far."""
+        return ReadSoFar(id(self), {}, {}, {})
+
+    def remembered(self) -> ReadSoFar:
+        """What was read off this very card: a copy with other values carries another's along, and must not use it."""
+        found = self.read_so_far
+        if found.of != id(self):
+            found = ReadSoFar(id(self), {}, {}, {})
+            self.__dict__["read_so_far"] = found
+        return found
+
+    def figure(self, field: str) -> Figure | None:
+        """A number of this card as a figure, made once; ``field`` steps by attribute, or by id within a list. None where it is silent."""
+        known = self.remembered().figures
+        found = known.get(field)
+        if found is None:
+            owner, last, value = locate(self, field)
+            if value is None:
+                return None
+            told = quantity(type(owner), last)
+            name = told.named(owner if owner is not self and "{id}" in told.name else self)
+            found = known[field] = card_value(self.id, field, told.symbol, name, float(value), told.unit)
+        return found
+
+
+def find_terminal(title: str, ports: list[Port], port: str, terminal: str) -> Terminal:
+    """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
+    for p in ports:
+        if p.id == port:
+            for t in p.terminals:
+                if t.id == terminal:
+                    return t
+    raise WrongCard(f"{title} has no terminal {port} {terminal}. Choose a card that has one, or change what lands there.")
+
+
+class EnclosureCard(CardBase):
+    """A card of something with a body and terminals."""
+
+    body: Body
+    ports: list[Port]
+    live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
+
+    def terminal(self, port: str, terminal: str) -> Terminal:
+        """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
+        known = self.remembered().terminals
+        found = known.get((port, terminal))
+        if found is None:
+            found = known[port, terminal] = find_terminal(self.title, self.ports, port, terminal)
+        return found

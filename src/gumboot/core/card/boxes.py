@@ -1,0 +1,76 @@
+"""Boards, transfer equipment, generators, current transformers and anchors."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from gumboot.core.card.base import CardBase, EnclosureCard, find_terminal
+from gumboot.core.card.parts import DataPort, Frozen, Port, Terminal
+from gumboot.core.quantity import Quantity
+
+
+class CtCard(CardBase):
+    """Split-core current transformer."""
+
+    kind: Literal["ct"]
+    rated_a: Annotated[float, Quantity("I_ct", "CT rating", "A")]
+    ratio: str
+    opening_mm: Annotated[float, Quantity("d_ct", "Opening of the CT", "mm")]
+    lead_m: Annotated[float, Quantity("L_ct", "Lead of the CT", "m")]
+    accuracy_pct: Annotated[float, Quantity("e_ct", "Accuracy of the CT", "%")]
+
+
+class TransferCard(EnclosureCard):
+    """A gateway or transfer box that holds the islanding contactor, or a manual transfer switch."""
+
+    kind: Literal["transfer"]
+    style: Literal["gateway", "manual"]
+    rated_a: Annotated[float, Quantity("I_tr", "Rating of the transfer equipment", "A")]
+    neutral_switched: bool = False
+    data_ports: list[DataPort] = []
+
+
+class GeneratorCard(CardBase):
+    """A generator for the generator input."""
+
+    kind: Literal["generator"]
+    power_w: Annotated[float, Quantity("P_gen", "Generator power", "W")]
+    voltage_v: Annotated[float, Quantity("V_gen", "Generator voltage", "V")]
+    device_a: Annotated[float, Quantity("I_g", "Generator's own device", "A")]
+    neutral_bonded: bool = Field(False, description="Neutral is bonded to the frame inside the generator")
+    ports: list[Port] = []
+
+    def terminal(self, port: str, terminal: str) -> Terminal:
+        """The terminal by port and terminal id. Raises WrongCard."""
+        return find_terminal(self.title, self.ports, port, terminal)
+
+
+class BoardCard(EnclosureCard):
+    """A board, busbar box or transition box: somewhere conductors meet."""
+
+    kind: Literal["board"]
+    busbar_a: Annotated[float, Quantity("I_bar", "Bars of {title}", "A")]
+    main_device_a: Annotated[float | None, Quantity("I_m", "Main device of {title}", "A")] = None
+    dc_voltage: Annotated[float | None, Quantity("U_dc", "DC rating of {title}", "V")] = None
+
+
+class AnchorBase(Frozen):
+    """What an anchor bears in one kind of masonry: allowable values, the maker's safety already in them."""
+
+    base: Literal["concrete", "solid units", "hollow units"]
+    pull_n: Annotated[float, Quantity("T_a", "Allowable pull of the anchor", "N")] = Field(gt=0)
+    shear_n: Annotated[float, Quantity("V_a", "Allowable shear of the anchor", "N")] = Field(gt=0)
+
+
+class AnchorCard(CardBase):
+    """A masonry anchor: what it bears, in what, at which embedment."""
+
+    kind: Literal["anchor"]
+    diameter_mm: Annotated[float, Quantity("D", "Diameter of the anchor", "mm")] = Field(gt=2, le=30)
+    length_mm: Annotated[float, Quantity("L_a", "Length of the anchor", "mm")] = Field(gt=10, le=400)
+    hole_mm: Annotated[float, Quantity("d_h", "Drill bit", "mm")] = Field(gt=2, le=40)
+    hole_depth_mm: Annotated[float, Quantity("h_h", "Depth of the hole", "mm")] = Field(gt=10, le=400)
+    embedment_mm: Annotated[float, Quantity("h_ef", "Embedment that the anchor's values hold for", "mm")] = Field(gt=5, le=300)
+    bases: list[AnchorBase] = Field(min_length=1, max_length=3)

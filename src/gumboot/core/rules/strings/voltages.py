@@ -1,0 +1,129 @@
+"""Does a string keep within the voltages of its input, and its count?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from gumboot.core.figure import Figure
+from gumboot.core.rules.register import Breach, rule
+
+HAIR = 1e-9
+
+
+class Volts(NamedTuple):
+    """Voltages of one input. ``held`` where optimisers keep it at one voltage; then only the limit is judged."""
+
+    place: str
+    cold: Figure
+    limit: Figure
+    hot: Figure
+    low: Figure
+    start: Figure
+    most: Figure | None = None
+    fewest: Figure | None = None
+    held: bool = False
+    field: str = ""
+
+
+def _fewer(v: Volts) -> str:
+    if v.held:
+        return "Choose other optimisers."
+    return f"Take it to {v.most.value:.0f} modules or fewer, or split the string." if v.most else "Take modules off, or split the string."
+
+
+def _longer(v: Volts) -> str:
+    return f"Give it at least {v.fewest.value:.0f} modules." if v.fewest else "Lengthen the string."
+
+
+@rule("PV-COLD-VOC")
+def cold_voltage(v: Volts) -> Breach | None:
+    """The open-circuit voltage of the coldest morning stays at or below the limit."""
+    if v.cold.value <= v.limit.value:
+        return None
+    reached = f"is held at {v.cold.value:g} V" if v.held else f"reaches {v.cold.value:.1f} V on the coldest morning"
+    return Breach(v.place, f"{v.place} {reached}; the limit is {v.limit.value:g} V.", _fewer(v), v.cold, v.limit, v.field)
+
+
+@rule("PV-HOT-LOW")
+def hot_voltage(v: Volts) -> Breach | None:
+    """The operating voltage of a hot day stays within the tracker's window."""
+    if v.held or v.hot.value >= v.low.value:
+        return None
+    text = f"{v.place} falls to {v.hot.value:.1f} V on a hot day; its window begins at {v.low.value:g} V."
+    return Breach(v.place, text, _longer(v), v.hot, v.low, v.field)
+
+
+@rule("PV-START")
+def start_voltage(v: Volts) -> Breach | None:
+    """A hot string still starts its tracker."""
+    if v.held or v.hot.value >= v.start.value:
+        return None
+    text = f"{v.place} works at {v.hot.value:.1f} V when hot; the tracker starts at {v.start.value:g} V, so a hot restart may fail."
+    return Breach(v.place, text, _longer(v), v.hot, v.start, v.field)
+
+
+class Counts(NamedTuple):
+    """Fewest and most modules in series that an input allows."""
+
+    fewest: Figure
+    most: Figure
+
+
+@rule("PV-NO-COUNT")
+def some_string(c: Counts) -> Breach | None:
+    """Some number of modules fits between the window and the limit."""
+    if c.fewest.value <= c.most.value:
+        return None
+    text = (
+        f"No string works: it needs at least {c.fewest.value:.0f} modules to reach the window, "
+        f"and {c.most.value:.0f} are the most in the cold."
+    )
+    return Breach("string", text, "Choose another module, or an input with a wider window.", c.most, c.fewest)
+
+
+class Laid(NamedTuple):
+    """Strings that share an input or a setting: length and face of each."""
+
+    place: str
+    lays: Sequence[tuple[int, str]]
+    field: str = ""
+
+    @property
+    def alike(self) -> bool:
+        """Whether all have one length and one face."""
+        return len(set(self.lays)) <= 1
+
+
+@rule("PV-UNLIKE")
+def alike(laid: Laid) -> Breach | None:
+    """Strings on one tracker have one length and one face."""
+    if laid.alike:
+        return None
+    text = f"{laid.place} carries strings of unlike length or face."
+    return Breach(laid.place, text, "Give each its own tracker, or make them alike.", field=laid.field)
+
+
+class Mode(NamedTuple):
+    """How the inputs of an inverter are set, which settings it has, and what lies on its inputs."""
+
+    mode: str
+    modes: Sequence[str]
+    laid: Laid
+
+
+@rule("PV-MODE")
+def input_mode(m: Mode) -> Breach | None:
+    """The inputs can be set so, and parallel inputs join identical strings only."""
+    if m.mode in m.modes and (m.mode == "independent" or m.laid.alike):
+        return None
+    words = (
+        "parallel inputs join strings of unlike length or face"
+        if m.mode in m.modes
+        else f"this inverter's inputs cannot be set to {m.mode}"
+    )
+    act = "Set the inputs to independent, or make the strings identical."
+    return Breach(m.laid.place, f"The PV inputs: {words}.", act, field="pv_mode")
+
+
+VOLTAGES = (cold_voltage, hot_voltage, start_voltage)

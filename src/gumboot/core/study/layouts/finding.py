@@ -1,0 +1,110 @@
+"""Every layout that breaks no rule."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator
+
+from gumboot.core.card.inverter import Tracker
+from gumboot.core.job.model import Job
+from gumboot.core.study.layouts.judging import broken_by
+from gumboot.core.study.layouts.parts import Finder, Lay
+
+
+def lays_of(f: Finder, tracker: Tracker) -> list[Lay]:
+    """Every admissible lay of one tracker."""
+    found = []
+    for face in f.faces:
+        top = f.holds[face.id]
+        for modules in range(1, top + 1):
+            for count in range(1, top // modules + 1):
+                plain = Lay(tracker.id, face.id, modules, count)
+                broken = broken_by(f, plain)
+                if not broken:
+                    found.append(plain)
+                elif tracker.bridge_max_a is not None and {b.code for b in broken} == {"PV-TERMINAL-CURRENT"}:
+                    bridged = Lay(tracker.id, face.id, modules, count, True)
+                    if not broken_by(f, bridged):
+                        found.append(bridged)
+    return found
+
+
+def _alike(a: Tracker, b: Tracker) -> bool:
+    return a.model_copy(update={"id": "", "port": "", "bridge_with": ""}) == b.model_copy(update={"id": "", "port": "", "bridge_with": ""})
+
+
+def _holds_the_bridge(f: Finder, tracker: Tracker) -> bool:
+    """Of two inputs that the maker's bridge joins, the first holds the string: the other way round is the same layout."""
+    order = [t.id for t in f.trackers]
+    return tracker.bridge_with not in order or order.index(tracker.id) < order.index(tracker.bridge_with)
+
+
+def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
+    """Every admissible assignment, each once: trackers that are alike are not told apart. The empty one is left out.
+
+    A bridge that takes the terminal of another input leaves that input empty.
+    """
+    options = [[x for x in lays_of(f, t) if not x.bridge or _holds_the_bridge(f, t)] for t in f.trackers]
+    partner = {t.id: t.bridge_with for t in f.trackers if t.bridge_with}
+    most = math.floor(f.pv_max_w / f.module.power_w + 1e-9) if f.pv_max_w else 0
+    paired = any(x.bridge and x.tracker in partner for rows in options for x in rows)
+    alike = [k > 0 and not paired and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(f.trackers))]
+    numbered = [list(enumerate(rows)) for rows in options]
+
+    def further(k: int, free: dict[str, int], left: int, before: int, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
+        if k == len(f.trackers):
+            yield ()
+            return
+        # Of alike trackers the later one never takes an option before the earlier one's: each set comes once.
+        floor = before if alike[k] else -1
+        for n, lay in numbered[k] if f.trackers[k].id not in taken else ():
+            if n < floor or lay.total > free[lay.face] or lay.total > left:
+                continue
+            free[lay.face] -= lay.total
+            more = taken | {partner[lay.tracker]} if lay.bridge and lay.tracker in partner else taken
+            for rest in further(k + 1, free, left - lay.total, n, more):
+                yield (lay, *rest)
+            free[lay.face] += lay.total
+        # An empty tracker comes after every option, so the alike one behind it stays empty too.
+        yield from further(k + 1, free, left, 10**9, taken)
+
+    found = further(0, dict(f.holds), most, -1, frozenset())
+    mixed = (lays for lays in found if lays and not (f.parallel_only and len({(x.face, x.modules) for x in lays}) > 1))
+    yield from _each_pairing_once(f, mixed) if paired else mixed
+
+
+def _each_pairing_once(f: Finder, found: Iterable[tuple[Lay, ...]]) -> Iterator[tuple[Lay, ...]]:
+    """Pairs are alike as pairs, which the order of single trackers does not see: they are told by what lies on them."""
+    kind = {t.id: next(k for k, other in enumerate(f.trackers) if _alike(other, t)) for t in f.trackers}
+    seen: set[tuple[tuple[int, str, int, int, bool], ...]] = set()
+    for lays in found:
+        same = tuple(sorted((kind[x.tracker], x.face, x.modules, x.count, x.bridge) for x in lays))
+        if same not in seen:
+            seen.add(same)
+            yield lays
+
+
+def strings_of(job: Job, lays: tuple[Lay, ...]) -> list[dict[str, object]]:
+    """The job's strings for a layout, labelled alike at both ends; names follow the faces."""
+    letters: dict[str, str] = {}
+    for face in job.faces:
+        stem = (face.id[:1] or "S").upper()
+        letters[face.id] = stem if stem not in letters.values() else face.id[:2].upper()
+    numbers: dict[str, int] = {}
+    rows: list[dict[str, object]] = []
+    for lay in lays:
+        for _ in range(lay.count):
+            numbers[lay.face] = numbers.get(lay.face, 0) + 1
+            name = f"{letters[lay.face]}{numbers[lay.face]}"
+            rows.append(
+                {
+                    "id": name,
+                    "tracker": lay.tracker,
+                    "face": lay.face,
+                    "modules": lay.modules,
+                    "bridge": lay.bridge,
+                    "label_top": name,
+                    "label_bottom": name,
+                }
+            )
+    return rows

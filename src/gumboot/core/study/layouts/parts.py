@@ -1,0 +1,119 @@
+"""What a layout is, and what the finder knows of the house."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from gumboot.core.card import ModuleCard
+from gumboot.core.card.boxes import BoardCard
+from gumboot.core.card.inverter import Tracker
+from gumboot.core.card.solar import OptimiserCard
+from gumboot.core.job.model import Face, Site
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.places import places
+from gumboot.core.plan.strings import voltages
+from gumboot.core.rulebook.books import RuleBook, book
+from gumboot.core.seats import Converter, seats_of
+from gumboot.core.study.year import face_yield_w, place_of
+from gumboot.core.workbook import Workbook
+
+
+@dataclass(frozen=True)
+class Lay:
+    """Strings of one tracker: ``count`` strings of ``modules`` each on ``face``; a bridge where one terminal is not enough."""
+
+    tracker: str
+    face: str
+    modules: int
+    count: int
+    bridge: bool = False
+
+    @property
+    def total(self) -> int:
+        """Modules on this tracker."""
+        return self.modules * self.count
+
+
+@dataclass(frozen=True)
+class Broken:
+    """One limit that a lay breaks, in words with both numbers."""
+
+    code: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Finder:
+    """Everything a lay is judged against, taken from a plan once. Lays are judged by the plan's own rules."""
+
+    converters: tuple[Converter, ...]
+    faces: tuple[Face, ...]
+    holds: Mapping[str, int]
+    module: ModuleCard
+    site: Site
+    book: RuleBook
+    kwh_each: Mapping[str, float] | None
+    optimiser: OptimiserCard | None = None
+    roof_box: BoardCard | None = None
+    parallel_only: bool = False
+    fuse_a: float | None = None
+
+    @property
+    def trackers(self) -> tuple[Tracker, ...]:
+        """Every PV input."""
+        return tuple(t for c in self.converters for t in c.trackers)
+
+    @property
+    def pv_max_w(self) -> float:
+        """PV power that the inverters accept, W."""
+        return sum(c.pv_max_w for c in self.converters if c.trackers)
+
+    def with_inputs(self, trackers: Sequence[Tracker], pv_max_w: float | None = None) -> Finder:
+        """The same roof with one inverter that has these inputs."""
+        first = self.converters[0]
+        changed = first.model_copy(update={"trackers": list(trackers), "pv_max_w": self.pv_max_w if pv_max_w is None else pv_max_w})
+        return replace(self, converters=(changed,))
+
+    def converter_of(self, tracker: str) -> Converter:
+        """The inverter that has an input."""
+        return next(c for c in self.converters if any(t.id == tracker for t in c.trackers))
+
+    @cached_property
+    def limit_v(self) -> Mapping[str, float]:
+        """The voltage that each input never exceeds, V."""
+        w = Workbook(self.book)
+        return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, self.module).value for t in self.trackers}
+
+
+def finder_of(plan: Plan) -> Finder | str:
+    """The finder for a plan's roof and inverters, or what must be answered first."""
+    job = plan.job
+    seats = seats_of(job, plan.shelf)
+    if seats.module is None:
+        return "a module is chosen"
+    if not job.faces:
+        return "a roof face is entered"
+    if job.site.record_low_c is None or job.site.summer_high_c is None:
+        return "the record low and the summer temperature are answered"
+    converters = tuple(c for c in (seats.inverter, seats.pv_inverter) if c is not None)
+    if not any(c.trackers for c in converters):
+        return "an inverter with PV inputs is chosen"
+    place, _ = place_of(job)
+    kwh = None
+    if place is not None:
+        kwh = {f.id: float(face_yield_w(plan, place, f.id).sum()) / 1000 for f in job.faces}
+    return Finder(
+        converters=converters,
+        faces=tuple(job.faces),
+        holds={f.id: places(f, seats.module) for f in job.faces},
+        module=seats.module,
+        site=job.site,
+        book=book(job.rule_book),
+        kwh_each=kwh,
+        optimiser=seats.optimiser,
+        roof_box=seats.roof_box,
+        parallel_only=job.pv_mode == "parallel",
+        fuse_a=job.string_fuse_a,
+    )

@@ -1,0 +1,128 @@
+"""Every length of cable, and what its ends and entries take."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter, defaultdict
+
+from gumboot.core.installation import Circuit
+from gumboot.core.plan.circuits.parts import Sized
+from gumboot.core.plan.derive import Plan
+from gumboot.core.rulebook.books import book
+from gumboot.core.rulebook.common.identification import identification
+from gumboot.core.study.materials.parts import Cut, Item
+from gumboot.core.workbook import Workbook
+
+# Free ends inside two boxes, common practice: enough to reach the farthest terminal and leave a service loop.
+TAIL_M = 0.3
+
+
+def _insulation(plan: Plan, sized: Sized) -> str:
+    run = sized.run
+    if run.cable != "building wire":
+        return run.cable
+    return run.insulation or book(plan.job.rule_book).wiring.usual_insulation
+
+
+def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
+    rules = book(plan.job.rule_book)
+    landed = next((t.colour for t in plan.terminations if t.circuit == circuit.id and t.role == role), "")
+    return landed or identification(rules.identification, role).colour
+
+
+def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
+    """Every length to cut, from the routes."""
+    found = []
+    slack = w.given("preferences.slack_pct", "s", "Slack added to each length", plan.job.preferences.slack_pct, "%")
+    for circuit in plan.circuits.all:
+        sized = plan.circuits.sized.get(circuit.id)
+        if sized is None:
+            continue
+        length = w.work(
+            f"cut.{circuit.id}",
+            "L_cut",
+            f"Cut each core of {circuit.title.lower()} to",
+            sized.length * (1 + slack / 100) + 2 * TAIL_M,
+            "m",
+            "cp.slack",
+            limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",
+        )
+        rows: Counter[tuple[str, str]] = Counter()
+        for core in circuit.cores:
+            rows[core.role, sized.earth_size if core.role == "earth" else sized.size] += sized.run.sets
+        for (role, size), count in rows.items():
+            found.append(
+                Cut(
+                    circuit.id,
+                    circuit.title,
+                    role,
+                    _colour(plan, circuit, role),
+                    size,
+                    sized.run.wire_class,
+                    sized.run.material,
+                    _insulation(plan, sized),
+                    count,
+                    length,
+                )
+            )
+    return found
+
+
+def cable_of(cuts: list[Cut]) -> list[Item]:
+    """Cable by kind, all lengths together."""
+    totals: dict[tuple[str, ...], float] = defaultdict(float)
+    where: dict[tuple[str, ...], list[str]] = defaultdict(list)
+    for cut in cuts:
+        key = (cut.size, cut.colour, cut.insulation, cut.wire_class, cut.material)
+        totals[key] += cut.count * cut.length.value
+        if cut.circuit not in where[key]:
+            where[key].append(cut.circuit)
+    return [
+        Item("Cable", f"{size} {material}, {insulation}, {wire}, {colour}", math.ceil(10 * total - 1e-9) / 10, "m", ", ".join(where[key]))
+        for key, total in totals.items()
+        for size, colour, insulation, wire, material in [key]
+    ]
+
+
+def ends_of(plan: Plan) -> list[Item]:
+    """Lugs and ferrules."""
+    lugs: Counter[str] = Counter()
+    places: dict[str, set[str]] = defaultdict(set)
+    for t in plan.terminations:
+        if t.terminal.end == "lug":
+            name = f"Lug {t.terminal.lug_hole or 'by stud'}, {t.size} barrel"
+        elif t.terminal.end == "ferrule":
+            name = f"Ferrule, {t.size}"
+        else:
+            continue
+        lugs[name] += 1
+        places[name].add(t.place)
+    return [Item("Lugs and ferrules", name, count, "", ", ".join(sorted(places[name]))) for name, count in sorted(lugs.items())]
+
+
+def entries_of(plan: Plan) -> list[Item]:
+    """Glands, fittings and raceway."""
+    glands: Counter[str] = Counter()
+    conduits: dict[str, float] = defaultdict(float)
+    routes: dict[str, list[str]] = defaultdict(list)
+    shared = {other for sized in plan.circuits.sized.values() if sized.run.raceway for other in sized.run.shares_with}
+    for circuit in plan.circuits.all:
+        sized = plan.circuits.sized.get(circuit.id)
+        if sized is None:
+            continue
+        boxes = {end.place for core in circuit.cores for end in core.ends}
+        if sized.run.raceway and sized.run.raceway_size:
+            name = f"{sized.run.raceway}, {sized.run.raceway_size}"
+            conduits[name] += sized.length.value
+            routes[name].append(circuit.id)
+            for box in boxes:
+                glands[f"Fitting for {name}|{box}"] += 1
+        elif circuit.id not in shared and circuit.kind != "interlink":
+            for box in boxes:
+                glands[f"Gland for {circuit.title.lower()}, {len(circuit.cores)} cores {sized.size}|{box}"] += 1
+    rows = [Item("Raceway", name, math.ceil(10 * length - 1e-9) / 10, "m", ", ".join(routes[name])) for name, length in conduits.items()]
+    merged: dict[str, list[str]] = defaultdict(list)
+    for key, count in glands.items():
+        name, box = key.split("|")
+        merged[name] += [box] * count
+    return rows + [Item("Glands and fittings", name, len(boxes), "", ", ".join(sorted(set(boxes)))) for name, boxes in merged.items()]

@@ -1,0 +1,115 @@
+"""What bounds the backed-up side: the limits of legs, surge and bank as the rules ask them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from gumboot.core.errors import GumbootError
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Load
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.loads import leg_share
+from gumboot.core.sim.autonomy import runs_at, whole_hours
+
+
+class NoAnswer(GumbootError):
+    """The solver found no answer to a question that always has one; nothing is guessed in its place."""
+
+
+@dataclass(frozen=True)
+class Limit:
+    """One limit of the backed-up side: title, unit, most allowed, and what each (load, leg) option adds to it."""
+
+    title: str
+    unit: str
+    most: float
+    adds: tuple[float, ...]
+
+
+def options_of(loads: Sequence[Load], phases: Sequence[str], legs_free: bool) -> list[tuple[int, str]]:
+    """Every (load index, leg) that may be chosen. A load across legs stays there; one that is fixed stays on its leg."""
+    found = []
+    for i, load in enumerate(loads):
+        single = "+" not in load.leg and load.movable and legs_free
+        legs = tuple(phases) if single else (load.leg,)
+        found += [(i, leg) for leg in legs if set(leg.split("+")) <= set(phases)]
+    return found
+
+
+def on_leg(load: Load, leg: str) -> Load:
+    """A load put on a leg."""
+    return load if load.leg == leg else load.model_copy(update={"leg": leg})
+
+
+def group_title(loads: Sequence[Load], group: str) -> str:
+    """The loads of a group that start together, by name."""
+    return " and ".join(x.title.lower() for x in loads if (x.starts_with or x.id) == group)
+
+
+def _on_legs(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
+    """Each leg running, and through the inverters from the grid where there is one."""
+    inverter = plan.seats.inverter
+    for leg in plan.house.legs:
+        adds = tuple(x.running_w * leg_share(x, leg) for x in placed)
+        yield Limit(f"{leg} running", "W", plan.loads.leg_limit.value, adds)
+        if plan.job.site.supply != "none":
+            most = len(plan.house.units_on(leg)) * inverter.pass_through_a * inverter.leg_v
+            yield Limit(f"{leg} through the inverter from the grid", "W", most, adds)
+
+
+def _starting(plan: Plan, loads: Sequence[Load], placed: Sequence[Load]) -> Iterator[Limit]:
+    """All running while one group of loads starts, over all and on each leg."""
+    for group in dict.fromkeys(x.starts_with or x.id for x in placed if x.surge_w > x.running_w):
+        for phase in (None, *plan.house.legs):
+            adds = tuple(
+                (1.0 if phase is None else leg_share(x, phase)) * (x.surge_w if (x.starts_with or x.id) == group else x.running_w)
+                for x in placed
+            )
+            most = plan.loads.surge_limit.value if phase is None else plan.loads.leg_surge_limit.value
+            yield Limit(f"{phase or 'all'} when {group_title(loads, group)} starts", "W", most, adds)
+
+
+def _out_of_the_bank(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
+    """Energy of the outage that one wishes to carry, from each hour."""
+    hours = whole_hours(plan.job.settings.outage_hours)
+    most = plan.loads.energy.value - sum(i.card.idle_w for i in plan.seats.inverters) * hours
+    for start in range(24):
+        adds = tuple(sum(x.running_w * x.duty for k in range(hours) if runs_at(x, (start + k) % 24)) for x in placed)
+        yield Limit(f"{hours} h from {start:02d}:00 out of the bank", "Wh", most, adds)
+
+
+def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, str]]) -> list[Limit]:
+    """Continuous, pass-through, surge and energy limits as rows of a linear programme over the options."""
+    placed = [on_leg(loads[i], leg) for i, leg in options]
+    running = tuple(x.running_w for x in placed)
+    return [
+        Limit("all running against the inverter", "W", plan.loads.total_limit.value, running),
+        Limit("all running against the bank", "W", plan.figures["bank.power"].value, running),
+        *_on_legs(plan, placed),
+        *_starting(plan, loads, placed),
+        *_out_of_the_bank(plan, placed),
+    ]
+
+
+def excess_figure(key: str, limit: Limit, total: float, more: float, most: float) -> Figure:
+    """How far a load would go beyond a limit, with its working."""
+    symbol = "E" if limit.unit == "Wh" else "P"
+    picked = Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, "arith")
+    adds = Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, "arith")
+    limit_ = Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, "arith")
+    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", picked + adds - limit_, limit.unit, "arith")
+
+
+def what_it_takes(plan: Plan, limit: Limit, over: float) -> str:
+    """What would hold the excess, in words."""
+    if limit.unit == "Wh":
+        each = plan.loads.energy.value / max(1.0, plan.figures["bank.units"].value)
+        return "one more battery" if over <= each else "more batteries, or a shorter outage wished"
+    if "starts" in limit.title:
+        return "a soft starter, or another load switched off while it starts"
+    if "bank" in limit.title:
+        return "one more battery in parallel"
+    if "through" in limit.title:
+        return "an inverter with a larger pass-through"
+    return "another leg, or a load taken out" if limit.title.startswith("L") else "a larger or second inverter, or a load taken out"

@@ -415,9 +415,15 @@ def test_new_fields_are_edited_as_people_write_them(petra: Crew) -> None:
 
 
 def test_equipment_is_offered_by_what_fits(petra: Crew) -> None:
-    page = petra.get("survey")
+    assert "/part/fits?path=banks.bank.card" in petra.get("survey")
+    page = petra.client.get(f"/jobs/{petra.job}/part/fits?path=banks.bank.card").text
     assert "does not fit:" in page
     assert "The battery works from 179.2 to 230.4 V; the inverter takes" in page
+    busbar = petra.client.get(f"/jobs/{petra.job}/part/fits?path=things.busbar.card").text
+    assert "then to mend:" in busbar
+    assert busbar.index("Trough 300") < busbar.index("then to mend:") < busbar.index("does not fit:")
+    for path in ("", "things.cellar.card", "site.low"):
+        assert petra.client.get(f"/jobs/{petra.job}/part/fits", params={"path": path}).status_code == 404
     assert petra.edit("banks.bank.card", "ballast-5", kind="choice", station="survey").status_code == 200
     assert document(petra)["cards"]["ballast-5"] == shelf()["ballast-5"].revision
     assert "cobble-5" not in document(petra)["cards"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.job.model import Wall
@@ -17,17 +17,16 @@ from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.core.standing import Record
 from gumboot.core.study.compare import changed_fields
-from gumboot.core.study.fit import Fit, fits, ratings
+from gumboot.core.study.fit import ratings
 from gumboot.core.study.growth import Addition, Refusal, refusals
 from gumboot.core.study.layout_ranks import Layout
 from gumboot.core.study.layouts import Lay, why_not
+from gumboot.core.study.offers import Offer, offers
 from gumboot.core.units import lbf_ft_from_nm
 from gumboot.drawing import show
-from gumboot.web import studies, urls
+from gumboot.web import equipment, studies, urls
 from gumboot.web.quantities import parse
-
-if TYPE_CHECKING:
-    from gumboot.web.rendering import Bench
+from gumboot.web.view import Bench
 
 # The figure whose working is open when a station is entered: the first of these that the plan has.
 FIRST_FIGURE = {
@@ -144,9 +143,18 @@ def where_of(view: Bench, path: str) -> str:
     return urls.station(view.job.id, station) + "#f-" + path.replace(".", "-")
 
 
-def fits_of(view: Bench, role: str) -> tuple[Fit, ...]:
-    """Cards for a role, those that fit first."""
-    return studies.once(view.plan, f"fits {role} {len(view.shelf)}", lambda: fits(view.job, view.shelf, role))
+def place_of(view: Bench, path: str) -> equipment.Place:
+    """A place for equipment by the path of its card. Raises KeyError for one that the job has not."""
+    found = next((place for place in equipment.places(view.job) if place.path == path), None)
+    if found is None:
+        raise KeyError(path)
+    return found
+
+
+def offers_of(view: Bench, place: equipment.Place) -> tuple[Offer, ...]:
+    """Cards for a place, with what each would bring."""
+    shelf = view.shelf
+    return studies.once(view.plan, f"offers {place.path} {len(shelf)}", lambda: tuple(offers(view.plan, shelf, place.path, place.role)))
 
 
 def fixing_text(view: Bench, wall: Wall) -> str:
@@ -247,7 +255,8 @@ WORDS: dict[str, Any] = {
     "free_channels": free_channels,
     "asked_first": asked_first,
     "where_of": where_of,
-    "fits_of": fits_of,
+    "offers_of": offers_of,
+    "place_of": place_of,
     "ratings": ratings,
     "cards_behind": cards_behind,
     "changed_fields": changed_fields,

@@ -28,8 +28,9 @@ from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs
 from gumboot.web import studies, urls
 from gumboot.web.quantities import parse
-from gumboot.web.rendering import Bench, bench, kept_whole, plan_of, render, render_bench
+from gumboot.web.rendering import bench, kept_whole, plan_of, render, render_bench
 from gumboot.web.security import COOKIE, Author, Db, Person, Text, may, session_cookie
+from gumboot.web.view import Bench
 
 ROUTER = APIRouter()
 # An apprentice looks and rehearses; decisions are the others'.

@@ -22,6 +22,7 @@ from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.study.layouts import Lay, strings_of, why_not
 from gumboot.store import accounts, jobs
 from gumboot.web import studies
+from gumboot.web.equipment import places
 from gumboot.web.lists import BadItem, adder_of, new_item
 from gumboot.web.page_words import leg_options
 from gumboot.web.pages import EDITORS, again, answer, message
@@ -278,13 +279,23 @@ def take_layout(request: Request, job_id: str, db: Db, person: Author, layout: T
 @ROUTER.get("/jobs/{job_id}/part/{part}")
 def part_of_page(job_id: str, part: str, request: Request, db: Db, person: Person) -> HTMLResponse:
     """A part of a station's page that needs a study; asked for when the rest is drawn."""
-    homes = {"year": "loads", "picks": "loads", "layouts": "strings", "sizes": "circuits", "changes": "survey", "material": "circuits"}
+    homes = {
+        "year": "loads",
+        "picks": "loads",
+        "layouts": "strings",
+        "sizes": "circuits",
+        "changes": "survey",
+        "material": "circuits",
+        "fits": "survey",
+    }
     if part not in homes:
         raise HTTPException(404, "There is no such part.")
     view = bench(db, person, job_id, homes[part])
     view.query = {k: v[:400] for k, v in request.query_params.items()}
     if part == "changes" and view.query.get("figure", "") not in view.plan.figures:
         raise HTTPException(404, "That figure is no longer part of this plan. Reload the page.")
+    if part == "fits" and all(place.path != view.query.get("path") for place in places(view.job)):
+        raise HTTPException(404, "That place is no longer part of this job. Reload the page.")
     return render(f"parts/{part}.html", b=view)
 
 

@@ -23,8 +23,9 @@ from gumboot.drawing.show import US
 from gumboot.store import accounts, records
 from gumboot.web import urls
 from gumboot.web.quantities import parse
-from gumboot.web.rendering import Bench, bench, render, render_bench
+from gumboot.web.rendering import bench, render, render_bench
 from gumboot.web.security import Author, Db, Text, Texts, may
+from gumboot.web.view import Bench
 
 ROUTER = APIRouter(prefix="/jobs/{job_id}/records")
 CREW = ("installer", "licence holder")

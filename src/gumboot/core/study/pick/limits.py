@@ -58,6 +58,24 @@ def _on_legs(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
             yield Limit(f"{leg} through the inverter from the grid", "W", most, adds)
 
 
+def _within_devices(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
+    """Each leg within the devices that are there already, ahead of the backed-up side and where the grid comes in."""
+    house = plan.house
+    for cid, z in plan.circuits.sized.items():
+        chosen = z.run.device_a is not None or z.demand.fixed_device_a is not None
+        if z.circuit.kind not in ("backup", "through", "grid") or z.device is None or not chosen:
+            continue
+        design = z.demand.design_a.value
+        hours = z.demand.continuous_a.value / design if design else 1.0
+        charging = plan.figures.get(f"circuits.{cid}.charging_a")
+        amps = z.device.value / hours - (charging.value if charging else 0.0)
+        own = house.inverter(z.circuit.owner)
+        for leg in house.legs if z.circuit.kind == "backup" else house.phases_of(own):
+            sharing = 1 if z.circuit.kind == "backup" else len(house.units_on(leg))
+            adds = tuple(x.running_w * leg_share(x, leg) for x in placed)
+            yield Limit(f"{leg} within the {z.device.value:g} A device of {cid}", "W", max(0.0, amps) * own.card.leg_v * sharing, adds)
+
+
 def _starting(plan: Plan, loads: Sequence[Load], placed: Sequence[Load]) -> Iterator[Limit]:
     """All running while one group of loads starts, over all and on each leg."""
     for group in dict.fromkeys(x.starts_with or x.id for x in placed if x.surge_w > x.running_w):
@@ -87,6 +105,7 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
         Limit("all running against the inverter", "W", plan.loads.total_limit.value, running),
         Limit("all running against the bank", "W", plan.figures["bank.power"].value, running),
         *_on_legs(plan, placed),
+        *_within_devices(plan, placed),
         *_starting(plan, loads, placed),
         *_out_of_the_bank(plan, placed),
     ]

@@ -1,0 +1,114 @@
+"""What one page of a job is drawn from."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from markupsafe import Markup
+
+from gumboot.core.card import Shelf
+from gumboot.core.figure import Figure
+from gumboot.core.job import BadPath, Job, read_path
+from gumboot.core.plan.derive import Plan
+from gumboot.core.standing import Record, Standing
+from gumboot.drawing import show
+from gumboot.store import jobs
+from gumboot.store.accounts import Who
+from gumboot.web import studies, urls
+
+
+@dataclass
+class Bench:
+    """Everything one page of a job is drawn from."""
+
+    who: Who
+    revision: jobs.Revision
+    plan: Plan
+    standing: Standing
+    records: list[Record]
+    station: str
+    figure: str = ""
+    problems: dict[str, str] = field(default_factory=dict)
+    typed: dict[str, str] = field(default_factory=dict)
+    conflict: jobs.Conflict | None = None
+    moves: list[str] = field(default_factory=list)
+    said: str = ""
+    query: dict[str, str] = field(default_factory=dict)
+    shelf: Shelf = field(default_factory=dict)
+    behind: dict[str, Any] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self._document = self.revision.job.model_dump(mode="json")
+
+    @cached_property
+    def edit_url(self) -> str:
+        """Where the form of a field is sent."""
+        return urls.act(self.job.id, "edit")
+
+    @cached_property
+    def hidden(self) -> Markup:
+        """What every form of the page carries: the session's token, the station, the figure whose working is open."""
+        return Markup(
+            '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="station" value="{}">'
+            '<input type="hidden" name="figure" value="{}" data-selected-figure>'
+        ).format(self.who.csrf, self.station, self.figure)
+
+    @property
+    def hidden_record(self) -> Markup:
+        """What a form that records work carries: the session's token, who is here, and an id of its own."""
+        return Markup(
+            '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="doer" value="{}"><input type="hidden" name="record_id" value="{}">'
+        ).format(self.who.csrf, self.who.name, uuid.uuid4())
+
+    @property
+    def job(self) -> Job:
+        """The job of the revision shown."""
+        return self.revision.job
+
+    @property
+    def system(self) -> str:
+        """Unit system shown first."""
+        return self.job.preferences.units
+
+    def figure_of(self, key: str) -> Figure | None:
+        """A figure of the plan, or of one of its studies."""
+        return self.plan.figures.get(key) or studies.figure_of(self.plan, key)
+
+    def value(self, path: str) -> Any:
+        """The job's value at a path."""
+        return read_path(self._document, path)
+
+    def has(self, path: str) -> bool:
+        """Whether the job has such a field: a run that is not entered yet has none."""
+        try:
+            read_path(self._document, path)
+        except BadPath:
+            return False
+        return True
+
+    def text(self, path: str, unit: str) -> str:
+        """A field's value as it stands in its input, in the shown unit system."""
+        if path in self.typed:
+            return self.typed[path]
+        value = self.value(path)
+        if value is None:
+            return ""
+        if path.endswith(".lead_as_made"):
+            return " ".join(f"{x['inverter_pin']}-{x['battery_pin']}" for x in value)
+        if isinstance(value, list):
+            return " ".join(x if isinstance(x, str) else f"{x:g}" for x in value)
+        if isinstance(value, (int, float)) and not isinstance(value, bool):
+            shown = show.US[unit][1](float(value)) if self.system == "US" and unit in show.US else float(value)
+            return f"{round(shown, 2):g}" if abs(shown) < 100000 else f"{shown:.0f}"
+        return str(value)
+
+    def shown_unit(self, unit: str) -> str:
+        """Unit written beside a field."""
+        return show.US[unit][0] if self.system == "US" and unit in show.US else unit
+
+    def quantity(self, value: float, unit: str) -> str:
+        """A quantity in the shown unit system."""
+        return show.quantity(value, unit, self.system)

@@ -11,19 +11,19 @@ import pytest
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job, read_path
+from gumboot.core.job.fields import field_at
 from gumboot.core.job.names import slug
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import ASKED, questions_of
 from gumboot.core.plan.upkeep import completed
 from gumboot.core.standing import STATION_IDS
 from gumboot.core.study.compare import changed_fields
+from gumboot.web import typed
 from gumboot.web.lists import ADDERS
 from tests.web.conftest import Crew
 from tests.web.test_plan_pages import begun, document, on
 
-FORM = re.compile(
-    r'name="path" value="([^"]+)"><input type="hidden" name="base" value="\d+"><input type="hidden" name="kind" value="(\w+)"><input type="hidden" name="unit" value="([^"]*)">'
-)
+FORM = re.compile(r'name="path" value="([^"]+)"><input type="hidden" name="base" value="\d+">')
 
 
 def renamed(job: Job) -> dict[str, Any]:
@@ -48,25 +48,13 @@ def renamed(job: Job) -> dict[str, Any]:
     return data
 
 
-def offered(crew: Crew) -> dict[str, tuple[str, str, str]]:
-    """Every field on every page: its path with station, kind and unit."""
-    found: dict[str, tuple[str, str, str]] = {}
+def offered(crew: Crew) -> dict[str, str]:
+    """Every field on every page: its path with the station."""
+    found: dict[str, str] = {}
     for station in STATION_IDS:
-        for path, kind, unit in FORM.findall(crew.get(station)):
-            found.setdefault(html.unescape(path), (station, kind, html.unescape(unit)))
+        for path in FORM.findall(crew.get(station)):
+            found.setdefault(html.unescape(path), station)
     return found
-
-
-def written(value: Any, kind: str, unit: str) -> str:
-    if kind == "flag":
-        return "yes" if value else "no"
-    if kind == "pins":
-        return " ".join(f"{p['inverter_pin']}-{p['battery_pin']}" for p in value)
-    if isinstance(value, list):
-        return " ".join(str(v) for v in value)
-    if isinstance(value, int | float) and kind == "number":
-        return f"{value:.10g} {unit if unit not in ('°',) else ''}".strip()
-    return str(value)
 
 
 def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
@@ -132,10 +120,9 @@ def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house:
             path = _path(d.path)
             if path not in fields:
                 continue
-            station, field_kind, unit = fields[path]
             value = _value(wanted, path) if path == "banks.bank.lead_as_made" else d.after
-            text = "" if value is None else written(value, field_kind, unit)
-            answer = crew.edit(path, text, kind=field_kind, unit=unit, station=station)
+            text = typed.written(field_at(job, path), value)
+            answer = crew.edit(path, text, station=fields[path])
             assert answer.status_code == 200, (path, text, re.findall(r'class="problem"[^>]*>([^<]+)', answer.text))
         hung = {p["id"] for p in document(crew)["walls"][0]["placements"]}
         for place in wanted["walls"][0]["placements"]:

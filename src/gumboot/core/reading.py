@@ -91,6 +91,11 @@ def _allowed() -> _Allowed:
     return _Allowed(exact, folded, by_symbol, frozenset(s for _, s in exact))
 
 
+def is_known(unit: str) -> bool:
+    """Whether people may write this unit behind a number."""
+    return unit in _allowed().by_symbol
+
+
 def _shown(unit: str) -> str:
     first, second = _SHOWN.get(unit, (f"12 {unit}", f"0.5 {unit}"))
     return f"Write for example {first} or {second}."

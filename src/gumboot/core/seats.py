@@ -220,6 +220,8 @@ def _things(reader: _Reader, job: Job, of: type[Held], kind: type[Made]) -> tupl
 def seats_of(job: Job, shelf: Shelf) -> Seats:
     """The things of a job with their cards. Raises UnknownCard for one that the shelf lacks, WrongCard for one of another kind."""
     reader, chosen = _Reader(shelf), job.equipment
+    for face in job.faces:
+        reader.card(face.module, ModuleCard, f"faces.{face.id}.module")
     meter = job.sensing.meters[0] if job.sensing.meters else None
     return Seats(
         inverters=_things(reader, job, InverterThing, InverterCard),

@@ -3,26 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
+
+from pydantic import BaseModel
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job, read_path
+from gumboot.core.job.bank import BatteryUnit
+from gumboot.core.job.fields import field_of
+from gumboot.core.job.model import Face, Obstacle, String, ToolItem
 from gumboot.core.job.names import slug
+from gumboot.core.job.sensing import CtPlace
+from gumboot.core.job.settings import TariffWindow
+from gumboot.core.job.wall import Board, Opening, Placement, Wall
 from gumboot.web.quantities import parse
+from gumboot.web.typed import unit_of
 
 
 @dataclass(frozen=True)
 class Asked:
-    """One field of a new item: its name in the model, words, unit, choices, and what stands there before anything is typed."""
+    """One field of a new item: its name in the model, words, and what stands there before anything is typed.
+
+    ``kind``, ``unit`` and ``options`` are the model's own; a kind given here is a choice that depends on the job, such as its trackers.
+    """
 
     name: str
     words: str
-    unit: str = ""
-    kind: str = "number"
-    options: tuple[str, ...] = ()
     default: str = ""
     wide: bool = False
+    kind: str = ""
+    unit: str = ""
+    options: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -62,110 +74,129 @@ def _hours(first: str, last: str) -> tuple[Asked, Asked]:
 
 
 _BOX = (
-    Asked("x_mm", "from datum", "mm"),
-    Asked("y_mm", "from floor", "mm"),
-    Asked("width_mm", "wide", "mm"),
-    Asked("height_mm", "high", "mm"),
+    Asked("x_mm", "from datum"),
+    Asked("y_mm", "from floor"),
+    Asked("width_mm", "wide"),
+    Asked("height_mm", "high"),
 )
+
+
+def _adder(path: str, model: type[BaseModel], title: str, fields: tuple[Asked, ...], **more: Any) -> Adder:
+    """A list with what is asked for a new item: kind, unit and choices of each field as its model declares them."""
+    told = []
+    for asked in fields:
+        field = field_of(model, asked.name)
+        options = ("no", "yes") if field.kind == "flag" else field.options
+        told.append(asked if asked.kind else replace(asked, kind=field.kind, unit=unit_of(field), options=options))
+    return Adder(path, title, tuple(told), **more)
+
+
 ADDERS: Mapping[str, Adder] = {
     a.path: a
     for a in (
-        Adder(
+        _adder(
             "faces",
+            Face,
             "roof face",
             (
-                Asked("title", "name", kind="text", wide=True),
-                Asked("tilt_deg", "tilt", "°", default="25"),
-                Asked("azimuth_deg", "faces (180 is south)", "°", default="180"),
-                Asked("width_mm", "width at the eaves", "mm"),
-                Asked("height_mm", "length up the slope", "mm"),
+                Asked("title", "name", wide=True),
+                Asked("tilt_deg", "tilt", default="25"),
+                Asked("azimuth_deg", "faces (180 is south)", default="180"),
+                Asked("width_mm", "width at the eaves"),
+                Asked("height_mm", "length up the slope"),
             ),
             stem="face",
             begins=lambda *_: {"columns": 1, "rows": 1},
         ),
-        Adder(
+        _adder(
             "faces.*.obstacles",
+            Obstacle,
             "obstacle",
             (
-                Asked("title", "what", kind="text"),
-                Asked("x_mm", "from the left edge", "mm"),
-                Asked("y_mm", "from the eaves", "mm"),
-                Asked("width_mm", "wide", "mm"),
-                Asked("height_mm", "along the slope", "mm"),
+                Asked("title", "what"),
+                Asked("x_mm", "from the left edge"),
+                Asked("y_mm", "from the eaves"),
+                Asked("width_mm", "wide"),
+                Asked("height_mm", "along the slope"),
             ),
             stem="obstacle",
         ),
-        Adder(
+        _adder(
             "strings",
+            String,
             "string",
             (
-                Asked("id", "name", kind="text"),
+                Asked("id", "name"),
                 Asked("tracker", "tracker", kind="tracker"),
                 Asked("face", "face", kind="face"),
-                Asked("modules", "modules", kind="whole"),
+                Asked("modules", "modules"),
             ),
         ),
-        Adder("banks.*.units", "battery", (), begins=_next_battery),
-        Adder(
+        _adder("banks.*.units", BatteryUnit, "battery", (), begins=_next_battery),
+        _adder(
             "walls",
+            Wall,
             "wall",
             (
-                Asked("title", "which wall", kind="text", wide=True),
-                Asked("surface", "surface", kind="choice", options=("timber cladding", "plasterboard", "masonry", "cement board")),
-                Asked(
-                    "room", "kind of place", kind="choice", options=("garage", "outdoor", "utility room", "undercroft", "habitable room")
-                ),
-                Asked("width_mm", "wide", "mm"),
-                Asked("height_mm", "high", "mm"),
+                Asked("title", "which wall", wide=True),
+                Asked("surface", "surface"),
+                Asked("room", "kind of place"),
+                Asked("width_mm", "wide"),
+                Asked("height_mm", "high"),
             ),
             stem="wall",
         ),
-        Adder(
+        _adder(
             "walls.*.openings",
+            Opening,
             "opening or appliance",
             (
-                Asked("title", "what", kind="text", wide=True),
-                Asked("kind", "kind", kind="choice", options=("door", "window", "exit", "appliance", "gas", "water")),
+                Asked("title", "what", wide=True),
+                Asked("kind", "kind"),
                 *_BOX,
             ),
             stem="opening",
         ),
-        Adder("walls.*.placements", "box", (Asked("id", "box", kind="place"), *_BOX[:2])),
-        Adder(
+        _adder("walls.*.placements", Placement, "box", (Asked("id", "box", kind="place"), *_BOX[:2])),
+        _adder(
             "walls.*.board",
+            Board,
             "backing board",
             (
-                Asked("material", "material", kind="choice", options=("cement board", "plywood", "none")),
+                Asked("material", "material"),
                 *_BOX,
-                Asked("thickness_mm", "thick", "mm", default="12 mm"),
+                Asked("thickness_mm", "thick", default="12 mm"),
             ),
             single=True,
         ),
-        Adder(
+        _adder(
             "sensing.meters.*.cts",
+            CtPlace,
             "current transformer",
             (
                 Asked("channel", "channel", kind="channel"),
                 Asked("leg", "on", kind="leg"),
-                Asked("arrow", "arrow", kind="choice", options=("toward house", "toward grid")),
+                Asked("arrow", "arrow"),
             ),
         ),
-        Adder(
+        _adder(
             "settings.tariff",
+            TariffWindow,
             "tariff window",
             (
-                Asked("title", "name", kind="text"),
-                Asked("kind", "kind", kind="choice", options=("peak", "shoulder", "off-peak")),
-                *(Asked(a.name, a.words, kind="whole", default=a.default) for a in _hours("0", "24")),
+                Asked("title", "name"),
+                Asked("kind", "kind"),
+                *_hours("0", "24"),
                 Asked("price", "price of a kWh", default="0"),
-                Asked("grid_charge", "charge from the grid", kind="flag", options=("no", "yes")),
+                Asked("grid_charge", "charge from the grid"),
             ),
             stem="window",
         ),
-        Adder(
+        _adder(
             "tools",
+            ToolItem,
             "torque tool",
-            (Asked("title", "tool", kind="text", wide=True), Asked("calibrated_to", "calibrated to, such as 2027-05-31", kind="text")),
+            (Asked("title", "tool", wide=True), Asked("calibrated_to", "calibrated to, such as 2027-05-31")),
             stem="tool",
         ),
     )
@@ -191,7 +222,7 @@ def _value(asked: Asked, text: str, system: str) -> Any:
     if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg"):
         return text
     try:
-        number = parse(text, "" if asked.unit == "°" else asked.unit, system)
+        number = parse(text, asked.unit, system)
     except GumbootError as refused:
         raise BadItem(asked.name, f"{asked.words}: {refused}") from None
     if asked.kind == "whole" and not number.is_integer():

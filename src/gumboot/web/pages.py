@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Any
@@ -13,9 +12,10 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from gumboot.core.errors import BadUnit, GumbootError
+from gumboot.core.errors import GumbootError
 from gumboot.core.intake.loads_csv import loads_csv
-from gumboot.core.job import BadPath, read_path
+from gumboot.core.job import BadPath
+from gumboot.core.job.fields import field_at
 from gumboot.core.job.names import slug
 from gumboot.core.plan.job_file import job_file
 from gumboot.core.rulebook.books import BOOKS
@@ -26,7 +26,7 @@ from gumboot.documents.rule_reference import rule_rows, source_rows
 from gumboot.drawing import single_line, strings, wall
 from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs
-from gumboot.web import studies, urls
+from gumboot.web import studies, typed, urls
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import bench, kept_whole, plan_of, render, render_bench
 from gumboot.web.security import COOKIE, Author, Db, Person, Text, may, session_cookie
@@ -196,35 +196,6 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{job_id}-{name}"'})
 
 
-def _pins(text: str) -> dict[str, int]:
-    """One core of a lead: ``4-7`` joins the inverter's pin 4 to the battery's pin 7."""
-    found = re.fullmatch(r"(\d)[-–:](\d)", text)
-    if found is None:
-        raise BadUnit(f"'{text}' is no core. Write the inverter's pin, a dash and the battery's pin: 4-7.")
-    return {"inverter_pin": int(found.group(1)), "battery_pin": int(found.group(2))}
-
-
-def _typed(document: dict[str, Any], path: str, text: str, kind: str, unit: str, system: str) -> Any:
-    """The value of a typed field: a number with unit, a flag, a choice or a text; empty means not answered."""
-    present = read_path(document, path)
-    if kind == "flag":
-        return text == "yes"
-    if text.strip() == "" and kind in ("numbers", "pins", "names"):
-        return []
-    if text.strip() == "":
-        return "" if isinstance(present, str) and kind == "text" and not path.startswith("site.") else None
-    if kind == "numbers":
-        return [parse(part, unit) for part in re.split(r"[;\s]+", text.strip()) if part]
-    if kind == "names":
-        return [part for part in re.split(r"[,;\s]+", text.strip()) if part]
-    if kind == "pins":
-        return [_pins(part) for part in re.split(r"[,;\s]+", text.strip()) if part]
-    if kind == "number":
-        value = parse(text, unit, system)
-        return int(value) if isinstance(present, int) and value.is_integer() else value
-    return text.strip()
-
-
 def message(refused: ValidationError) -> str:
     row = refused.errors()[0]
     if row["type"] in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
@@ -245,8 +216,6 @@ def edit(
     path: Text,
     base: Annotated[int, Form()],
     value: Text = "",
-    kind: Text = "text",
-    unit: Text = "",
     station: Text = "survey",
     figure: Text = "",
 ) -> Response:
@@ -255,8 +224,8 @@ def edit(
     job = jobs.load(db, job_id).job
     problem, conflict, status, written = "", None, 200, None
     try:
-        typed = _typed(job.model_dump(mode="json"), path, value, kind, unit, job.preferences.units)
-        written = jobs.edit(db, job_id, base, path, typed, person.display, kept_whole(db, path))
+        entered = typed.read(field_at(job, path), value, job.preferences.units)
+        written = jobs.edit(db, job_id, base, path, entered, person.display, kept_whole(db, path))
         plan_of(db, written)
     except ValidationError as refused:
         problem, status = message(refused), 422

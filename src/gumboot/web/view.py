@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from dataclasses import field as kept
 from functools import cached_property
 from typing import Any
 
@@ -12,12 +13,13 @@ from markupsafe import Markup
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
 from gumboot.core.job import BadPath, Job, read_path
+from gumboot.core.job.fields import Field, field_at
 from gumboot.core.plan.derive import Plan
 from gumboot.core.standing import Record, Standing
 from gumboot.drawing import show
 from gumboot.store import jobs
 from gumboot.store.accounts import Who
-from gumboot.web import studies, urls
+from gumboot.web import studies, typed, urls
 
 
 @dataclass
@@ -31,14 +33,14 @@ class Bench:
     records: list[Record]
     station: str
     figure: str = ""
-    problems: dict[str, str] = field(default_factory=dict)
-    typed: dict[str, str] = field(default_factory=dict)
+    problems: dict[str, str] = kept(default_factory=dict)
+    typed: dict[str, str] = kept(default_factory=dict)
     conflict: jobs.Conflict | None = None
-    moves: list[str] = field(default_factory=list)
+    moves: list[str] = kept(default_factory=list)
     said: str = ""
-    query: dict[str, str] = field(default_factory=dict)
-    shelf: Shelf = field(default_factory=dict)
-    behind: dict[str, Any] = field(default_factory=dict)
+    query: dict[str, str] = kept(default_factory=dict)
+    shelf: Shelf = kept(default_factory=dict)
+    behind: dict[str, Any] = kept(default_factory=dict)
 
     def __post_init__(self) -> None:
         self._document = self.revision.job.model_dump(mode="json")
@@ -89,21 +91,27 @@ class Bench:
             return False
         return True
 
-    def text(self, path: str, unit: str) -> str:
+    def field(self, path: str) -> Field:
+        """What a field takes, as its model declares it."""
+        return field_at(self.job, path)
+
+    def unit(self, path: str) -> str:
+        """The unit in which a field is typed."""
+        return typed.unit_of(self.field(path))
+
+    def text(self, path: str) -> str:
         """A field's value as it stands in its input, in the shown unit system."""
         if path in self.typed:
             return self.typed[path]
-        value = self.value(path)
-        if value is None:
-            return ""
-        if path.endswith(".lead_as_made"):
-            return " ".join(f"{x['inverter_pin']}-{x['battery_pin']}" for x in value)
-        if isinstance(value, list):
-            return " ".join(x if isinstance(x, str) else f"{x:g}" for x in value)
-        if isinstance(value, (int, float)) and not isinstance(value, bool):
+        value, unit = self.value(path), self.unit(path)
+        if isinstance(value, int | float) and not isinstance(value, bool):
             shown = show.US[unit][1](float(value)) if self.system == "US" and unit in show.US else float(value)
             return f"{round(shown, 2):g}" if abs(shown) < 100000 else f"{shown:.0f}"
-        return str(value)
+        return typed.written(self.field(path), value)
+
+    def as_written(self, path: str, value: Any) -> str:
+        """A value as one may send it and mean the same in either unit system."""
+        return typed.written(self.field(path), value)
 
     def shown_unit(self, unit: str) -> str:
         """Unit written beside a field."""

@@ -13,6 +13,7 @@ import ast
 import copy
 import csv
 import io
+import itertools
 import json
 import os
 import random
@@ -36,7 +37,7 @@ SWAPPED |= {ast.NotIn: ast.In, ast.Is: ast.IsNot, ast.IsNot: ast.Is}
 TURNED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 # Hair's breadths and other tolerances: a mutant there is the same program.
 TOLERANCE = 1e-3
-MOST_TESTS, LONGEST_S = 60, 90
+MOST_TESTS, MOST_SECONDS, LONGEST_S = 200, 15.0, 90
 BREACH = ("where", "text", "act", "found", "limit", "field", "level", "source")
 REACHED = """
 import json, os, sys, threading, time
@@ -208,7 +209,18 @@ def _fitting(mutant: Mutant, reached: dict[str, dict[str, float]]) -> list[str]:
     if mutant.file.endswith(".csv"):
         return ["tests/rules", "tests/core/test_rules.py", "tests/core/test_mistakes.py", "tests/core/test_citations.py"]
     tests = reached.get(f"{mutant.file}:{mutant.function}", {})
-    return sorted(tests, key=lambda name: tests[name])[:MOST_TESTS]
+    # The quickest of each file in turn, so that broad tests and narrow ones both have their say.
+    by_file: dict[str, list[str]] = {}
+    for name in sorted(tests, key=lambda name: tests[name]):
+        by_file.setdefault(name.partition("::")[0], []).append(name)
+    chosen: list[str] = []
+    spent = 0.0
+    for turn in itertools.zip_longest(*by_file.values()):
+        for name in turn:
+            if name is not None and len(chosen) < MOST_TESTS and spent < MOST_SECONDS:
+                chosen.append(name)
+                spent += tests[name]
+    return chosen
 
 
 def main() -> int:
@@ -219,6 +231,7 @@ def main() -> int:
     parser.add_argument("--kind", choices=("code", "finding"), default="code")
     parser.add_argument("--jobs", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--out", default="mutants.json")
+    parser.add_argument("--reached", help="file that keeps which tests reach what, to be used again while sources and tests are the same")
     args = parser.parse_args()
     paths = [p for part in WITHIN for p in sorted((CORE / part).rglob("*.py"))]
     everything = [m for path in paths for m in mutants_of(path, args.kind)] + (list(rule_rows()) if args.kind == "finding" else [])
@@ -226,7 +239,10 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as root:
         shops: Queue[Path] = Queue()
         first = workshop(Path(root) / "0")
-        reached = reached_by(first)
+        kept = Path(args.reached) if args.reached else None
+        reached = json.loads(kept.read_text(encoding="utf-8")) if kept and kept.exists() else reached_by(first)
+        if kept:
+            kept.write_text(json.dumps(reached), encoding="utf-8")
         for shop in (first, *(workshop(Path(root) / str(n)) for n in range(1, args.jobs))):
             shops.put(shop)
 

@@ -1,4 +1,4 @@
-"""``./gumboot bench``: plan time by house and kind, its growth, quick sums, page and edit round trips on loopback, start-up time."""
+"""``./gumboot bench``: plan time by house and kind, a plan after an edit, its growth, quick sums, page and edit round trips on loopback, start-up time."""
 
 from __future__ import annotations
 
@@ -23,7 +23,8 @@ from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card import Shelf, parse_card
-from gumboot.core.job import Job
+from gumboot.core.errors import GumbootError
+from gumboot.core.job import Job, write_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.study.layout_ranks import find
 from gumboot.core.study.layouts import Finder, finder_of
@@ -65,6 +66,50 @@ def plan_times() -> dict[str, dict[str, float]]:
         derive(job, shelf())
         out[f"plan {name}"] = spread(timed(partial(derive, job, shelf()), PLAN_ROUNDS))
     return out
+
+
+def edits_of(job: Job) -> Iterator[Job]:
+    """The job with each of its fields changed once, where the model takes another value and a plan follows from it."""
+    document = job.model_dump(mode="json")
+    for path, value in _leaves(document):
+        for other in _others(value):
+            try:
+                edited = Job.model_validate(write_path(document, path, other))
+                derive(edited, shelf())
+            except (ValueError, GumbootError):
+                continue
+            yield edited
+            break
+
+
+def _others(value: object) -> tuple[object, ...]:
+    if isinstance(value, bool):
+        return (not value,)
+    if isinstance(value, int | float):
+        return value + 1, value * 1.5, value - 1
+    return (1, 5.0, "x", "L2") if value is None else (f"{value}x", "fixed")
+
+
+def _leaves(node: object, path: str = "") -> Iterator[tuple[str, object]]:
+    if isinstance(node, dict):
+        for key, value in node.items():
+            yield from _leaves(value, f"{path}.{key}" if path else key)
+    elif isinstance(node, list):
+        for item in node:
+            key = isinstance(item, dict) and (item.get("id") or item.get("channel"))
+            if key:
+                yield from _leaves(item, f"{path}.{key}")
+    else:
+        yield path, node
+
+
+def replan_times() -> dict[str, dict[str, float]]:
+    """An edit of each field of Saltmarsh Cottage planned on the plan before it; the ratio is of the medians."""
+    plan = derive(demo_house("d1-saltmarsh"), shelf(), noted=True)
+    edits = list(edits_of(plan.job))
+    again = [statistics.median(timed(partial(derive, job, shelf(), plan), 5)) for job in edits]
+    whole = statistics.median(timed(partial(derive, plan.job, shelf()), PLAN_ROUNDS))
+    return {f"plan again, {len(edits)} fields (x {statistics.median(again) / whole:.2f})": spread(again)}
 
 
 def grown(factor: int) -> tuple[Job, Shelf]:
@@ -285,7 +330,7 @@ def page_times() -> dict[str, dict[str, float]]:
 
 def run(args: argparse.Namespace) -> int:
     """Measure and print a table, or JSON."""
-    results = {**plan_times(), **growth_times(), **sum_times(), **study_times(), **page_times()}
+    results = {**plan_times(), **replan_times(), **growth_times(), **sum_times(), **study_times(), **page_times()}
     if args.json:
         print(json.dumps(results, indent=1))
         return 0

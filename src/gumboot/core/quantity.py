@@ -5,6 +5,7 @@ Figures, gaps, forms, headers of tables and the published schema take their word
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from types import UnionType
@@ -110,10 +111,13 @@ def quantity(model: type[BaseModel], field: str) -> Quantity:
 # Items of lists are addressed by their id; a CT by its channel, an anchor's values by the kind of masonry.
 
 
-def _names(item: BaseModel) -> tuple[Any, ...]:
-    # Straight from the instance: asking a model for what it lacks costs far more than looking.
-    values = item.__dict__
-    return values.get("id"), values.get("channel"), values.get("base")
+def _found(items: Sequence[Any], part: str) -> Any:
+    for item in items:
+        # Straight from the instance: asking a model for what it lacks costs far more than looking.
+        values = item.__dict__
+        if values.get("id") == part or values.get("channel") == part or values.get("base") == part:
+            return item
+    return None
 
 
 def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
@@ -123,7 +127,7 @@ def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
     field = ""
     for part in path.split("."):
         if isinstance(node, list | tuple):
-            node = next((i for i in node if part in _names(i)), None)
+            node = _found(node, part)
             if node is None:
                 raise KeyError(path)
         else:

@@ -39,7 +39,7 @@ class Workbook:
         # Written out for speed: this runs eight hundred times in a derivation. ``checked`` names what is wrong.
         if not source or not isfinite(figure.value):
             checked(figure)
-        if source not in self._known and not source.startswith(("input:", "card:")):
+        if source not in self._known and source[:5] not in ("input", "card:"):
             raise BadFigure(f"{figure.key} names the unknown source '{source}'")
         if known is not None and (known.value != figure.value or known.name != figure.name):
             raise BadFigure(f"{figure.key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")

@@ -36,6 +36,15 @@ class Field:
         return tuple(str(choice) for choice in self.choices)
 
 
+# What tells one thing of a job from another is given with it and stays: records and runs know it by that.
+NAMES = ("id", "format", "seat", "channel", "cards")
+
+
+def _held(annotation: Any) -> tuple[Any, ...]:
+    """What a field holds: itself, or what a list of it holds."""
+    return get_args(annotation) if get_origin(annotation) is list else (annotation,)
+
+
 def _kind(annotation: Any) -> tuple[Kind, tuple[Any, ...]]:
     origin = get_origin(annotation)
     if origin is Literal:
@@ -48,13 +57,17 @@ def _kind(annotation: Any) -> tuple[Kind, tuple[Any, ...]]:
 
 @lru_cache(maxsize=1024)
 def field_of(model: type[BaseModel], name: str) -> Field:
-    """A field as its model declares it. Raises KeyError for a field that the model has not."""
+    """A field as its model declares it. Raises KeyError for one that the model has not, that holds parts of the job, or that names one."""
+    if name in NAMES:
+        raise KeyError(name)
     info = model.model_fields[name]
     annotation, empty = info.annotation, False
     if get_origin(annotation) in (Union, UnionType):
         kinds = [kind for kind in get_args(annotation) if kind is not type(None)]
         empty = len(kinds) < len(get_args(annotation))
         annotation = kinds[0] if len(kinds) == 1 else float
+    if any(isinstance(held, type) and issubclass(held, BaseModel | dict) and held is not PinPair for held in _held(annotation)):
+        raise KeyError(name)
     kind, choices = _kind(annotation)
     told = next((note for note in info.metadata if isinstance(note, Quantity | Choice)), None)
     unit = told.unit if isinstance(told, Quantity) else ""

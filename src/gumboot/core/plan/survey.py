@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from pydantic import BaseModel
 
@@ -87,14 +88,21 @@ GROUPS = tuple(dict.fromkeys(group for _, group, _ in ASKED))
 MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
 
 
-def _question(path: str, group: str, wall: Wall, several: bool) -> Question:
+@cache
+def _told(path: str) -> tuple[str, str, str, tuple[str, ...]]:
+    """Name, unit, what waits for it, and options, as declared beside the field."""
     section, field = path.split(".")
     told = declared(MODELS[section], field)
     unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
-    unit = told.unit if isinstance(told, Quantity) else ""
-    place = f"walls.{wall.id}.{field}" if section == "wall" else path
-    name = f"{told.name}, {wall.title}" if several and section == "wall" else told.name
-    return Question(place, group, name, unit, unlocks, options(MODELS[section], field))
+    return told.name, told.unit if isinstance(told, Quantity) else "", unlocks, options(MODELS[section], field)
+
+
+def _question(path: str, group: str, wall: Wall, several: bool) -> Question:
+    name, unit, unlocks, choices = _told(path)
+    if not path.startswith("wall."):
+        return Question(path, group, name, unit, unlocks, choices)
+    place = f"walls.{wall.id}.{path.partition('.')[2]}"
+    return Question(place, group, f"{name}, {wall.title}" if several else name, unit, unlocks, choices)
 
 
 def questions_of(job: Job) -> tuple[Question, ...]:

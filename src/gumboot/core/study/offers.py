@@ -61,4 +61,4 @@ def offers(plan: Plan, shelf: Shelf, path: str, role: str) -> Iterator[Offer]:
             found.append(Offer(row, (_said(refused),)))
         else:
             found.append(Offer(row, (), tuple(f for f in other.stops if f.key not in known)))
-    return iter(sorted(found, key=lambda o: (bool(o.against), bool(o.then))))
+    return iter(sorted(found, key=lambda o: (bool(o.against), len(o.then))))

@@ -39,7 +39,7 @@ BACKED = rules.Backed(box="a", title="A", surface="timber cladding", covered=Tru
 SCREEN = rules.Screen(box="a", height=f("h", 1300, "mm"), low=f("lo", 1300, "mm"), high=f("hi", 1750, "mm"))
 AWAY = place.Away(box="a", title="A", other="b", other_title="Door", gap=f("gap", 913.5, "mm"), least=f("least", 914, "mm"))
 ROOM = place.Room(room="garage", habitable_behind=True, barrier=True)
-ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"), field="banks.bank.card")
+ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"), field=".card")
 OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), supply="none", has_transfer=False, has_generator=False)
 POWER = coupling.Power(power=f("p", 5000, "W"), most=f("m", 5000, "W"))
 
@@ -88,7 +88,7 @@ CASES = [
     Case(place.energy_of_place, ENERGY, {"energy": f("e", 20100, "Wh")}, "room", "20.1 kWh stand here; 20 kWh is the most", "Share the bank", "e",
          "m"),
     Case(place.energy_of_unit, ENERGY, {"energy": f("e", 20100, "Wh")}, "battery", "One unit holds 20.1 kWh; 20 kWh", "smaller units", "e", "m",
-         "banks.bank.card"),
+         ".card"),
     Case(place.from_openings, AWAY, {"gap": f("gap", 913, "mm")}, "a and b", "A is 913 mm from Door; 914 mm is asked.", "away from it", "gap",
          "least", ".placements.a.x_mm"),
     Case(place.from_exits, AWAY, {"gap": f("gap", 913, "mm")}, "a and b", "A is 913 mm from Door", "away from it", "gap", "least",

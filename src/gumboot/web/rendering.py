@@ -79,9 +79,16 @@ def shelf_of(db: Session, job: Job) -> Shelf:
     return cards.shelf_for(db, job)
 
 
+def _chooses_cts(job: Job, path: str) -> bool:
+    """Whether an edit chooses the card of a meter or of an inverter."""
+    return path in {f"sensing.meters.{m.id}.card" for m in job.sensing.meters} | {
+        f"things.{t.id}.card" for t in job.things if t.seat == "inverter"
+    }
+
+
 def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
     """What an edit of a field adds beside what was typed: runs for new circuits, card revisions, and CTs when they are chosen."""
-    return lambda job: completed(job, shelf_of(db, job), fit_cts=path in ("new", "sensing.meters.meter.card", "things.inverter.card"))
+    return lambda job: completed(job, shelf_of(db, job), fit_cts=path == "new" or _chooses_cts(job, path))
 
 
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:

@@ -57,9 +57,7 @@ def _kind(annotation: Any) -> tuple[Kind, tuple[Any, ...]]:
 
 @lru_cache(maxsize=1024)
 def field_of(model: type[BaseModel], name: str) -> Field:
-    """A field as its model declares it. Raises KeyError for one that the model has not, that holds parts of the job, or that names one."""
-    if name in NAMES:
-        raise KeyError(name)
+    """A field as its model declares it. Raises KeyError for one that the model has not, or that holds parts of the job."""
     info = model.model_fields[name]
     annotation, empty = info.annotation, False
     if get_origin(annotation) in (Union, UnionType):
@@ -76,9 +74,11 @@ def field_of(model: type[BaseModel], name: str) -> Field:
 
 
 def field_at(job: Job, path: str) -> Field:
-    """The field of a job at a path. Raises BadPath."""
+    """The field of a job at a path. Raises BadPath, also for what names a part of the job."""
     try:
         owner, name, _ = locate(job, path)
+        if name in NAMES:
+            raise BadPath(path)
         return field_of(type(owner), name)
     except KeyError:
         raise BadPath(path) from None

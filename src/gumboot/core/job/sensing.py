@@ -32,7 +32,7 @@ class Meter(Frozen):
 class Sensing(Frozen):
     """Meters and the known loads of the meter test."""
 
-    meters: list[Meter] = []
+    meters: list[Meter] = Field([Meter()], min_length=1)
     test_l1_w: Annotated[float, Quantity("P_1", "Known load on L1", "W")] = Field(1500, ge=0)
     test_l2_w: Annotated[float, Quantity("P_2", "Known load on L2", "W")] = Field(600, ge=0)
     test_l3_w: Annotated[float, Quantity("P_3", "Known load on L3", "W")] = Field(1000, ge=0)

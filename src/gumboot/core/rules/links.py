@@ -66,7 +66,7 @@ def firmware_suffices(f: Firmware) -> Breach | None:
         return None
     text = f"{f.title} comes with firmware {f.version or 'unknown'}; {f.protocol.name} needs {f.protocol.firmware_min}."
     act = "Bring it to that version before the link is tried, and note it."
-    return Breach(f.title, text, act, field="banks.bank.inverter_protocol")
+    return Breach(f.title, text, act, field=".inverter_protocol")
 
 
 class Address(NamedTuple):
@@ -106,7 +106,7 @@ def address_in_range(a: Address) -> Breach | None:
     if a.shown:
         return None
     text = f"{a.unit} is to have address {a.address}; its {a.switches} address switches show {a.lowest} to {a.most}."
-    return Breach(a.unit, text, _set_it(a), field=f"banks.bank.units.{a.unit}.dip_address")
+    return Breach(a.unit, text, _set_it(a), field=f".units.{a.unit}.dip_address")
 
 
 @rule("LINK-ADDRESS-DUP")
@@ -115,7 +115,7 @@ def address_once(a: Address) -> Breach | None:
     if not a.placed or not a.taken:
         return None
     text = f"{a.unit} is set to address {a.address}, which another battery already has."
-    return Breach(a.unit, text, _set_it(a), field=f"banks.bank.units.{a.unit}.dip_address")
+    return Breach(a.unit, text, _set_it(a), field=f".units.{a.unit}.dip_address")
 
 
 @rule("LINK-ADDRESS-ORDER")
@@ -124,7 +124,7 @@ def address_in_order(a: Address) -> Breach | None:
     if not a.placed or a.taken or a.address == a.wanted:
         return None
     text = f"{a.unit} is set to address {a.address}; in this place of the chain it is {a.wanted}."
-    return Breach(a.unit, text, _set_it(a), field=f"banks.bank.units.{a.unit}.dip_address")
+    return Breach(a.unit, text, _set_it(a), field=f".units.{a.unit}.dip_address")
 
 
 class Terminated(NamedTuple):
@@ -144,7 +144,7 @@ def ends_terminated(t: Terminated) -> Breach | None:
         "the last battery has no terminator: the bus echoes." if t.wanted else "it sits in the middle of the bus and carries a terminator."
     )
     act = "Terminate the two ends only: the inverter inside, and the last battery."
-    return Breach(t.unit, f"{t.unit}: {text}", act, field=f"banks.bank.units.{t.unit}.terminator")
+    return Breach(t.unit, f"{t.unit}: {text}", act, field=f".units.{t.unit}.terminator")
 
 
 class Lead(NamedTuple):
@@ -155,7 +155,7 @@ class Lead(NamedTuple):
     needed: frozenset[tuple[int, int]] = frozenset()
     alone: Sequence[str] = ()
     joins_any: bool = True
-    field: str = "banks.bank.lead_as_made"
+    field: str = ".lead_as_made"
 
 
 @rule("LINK-LEAD")

@@ -27,7 +27,7 @@ def on_its_leg(s: Sits) -> Breach | None:
     if s.leg == s.wanted_leg:
         return None
     text = f"{s.channel} sits on {s.leg}; its channel measures {s.wanted_leg}."
-    return Breach(s.channel, text, f"Move it to {s.wanted_leg}.", field=f"sensing.meters.meter.cts.{s.channel}.leg")
+    return Breach(s.channel, text, f"Move it to {s.wanted_leg}.", field=f".cts.{s.channel}.leg")
 
 
 @rule("CT-ARROW")
@@ -36,7 +36,7 @@ def right_way_round(s: Sits) -> Breach | None:
     if s.arrow == s.wanted_arrow:
         return None
     text = f"The arrow of {s.channel} points {s.arrow}; this maker wants it {s.wanted_arrow}."
-    return Breach(s.channel, text, "Turn the core round.", field=f"sensing.meters.meter.cts.{s.channel}.arrow")
+    return Breach(s.channel, text, "Turn the core round.", field=f".cts.{s.channel}.arrow")
 
 
 @rule("CT-SIDE")
@@ -46,7 +46,7 @@ def before_everything(s: Sits) -> Breach | None:
         return None
     text = f"{s.channel} sits on the {s.side}: what lies on its grid side is not seen."
     act = "Put it on the service conductors, before every load and source."
-    return Breach(s.channel, text, act, field=f"sensing.meters.meter.cts.{s.channel}.side")
+    return Breach(s.channel, text, act, field=f".cts.{s.channel}.side")
 
 
 class Rated(NamedTuple):
@@ -62,7 +62,7 @@ def large_enough(r: Rated) -> Breach | None:
     if r.rated.value >= r.main.value:
         return None
     text = f"The CTs are rated {r.rated.value:g} A; the supply is {r.main.value:g} A."
-    return Breach("CTs", text, "Choose larger CTs.", r.rated, r.main, "sensing.meters.meter.card")
+    return Breach("CTs", text, "Choose larger CTs.", r.rated, r.main, ".card")
 
 
 SEATED = (on_its_leg, right_way_round, before_everything)

@@ -39,7 +39,9 @@ def with_card(job: Job, shelf: Shelf, path: str, card: str) -> Job:
     else:
         document = write_path(document, path, card)
     document["cards"] = {held: revision for held, revision in document["cards"].items() if held != card}
-    return completed(Job.model_validate(document), shelf, fit_cts=path.startswith("sensing.") or path == "things.inverter.card")
+    made = Job.model_validate(document)
+    inverters = {f"things.{t.id}.card" for t in made.things if t.seat == "inverter"}
+    return completed(made, shelf, fit_cts=path.startswith("sensing.") or path in inverters)
 
 
 def _said(refused: Exception) -> str:

@@ -122,12 +122,12 @@ def plan_bank(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized]) -> Ba
     for z in mains:
         longest = ledger.stated(ledger.house.inverter(z.circuit.owner).card, "battery.cable_max_m")
         if longest is not None:
-            ledger.ask(rules.cable_length, rules.Cable(length=z.length, most=longest))
+            ledger.ask_of_bank(rules.cable_length, rules.Cable(length=z.length, most=longest))
     device = _device(ledger, supply)
     continuous = _continuous(ledger, device[1]) if device else None
     links = _links(ledger, supply, sized, (device[0], continuous) if device and continuous else None)
     weakest = min(links, key=lambda k: k.amps.value)
-    ledger.ask(rules.weakest_link, rules.Weakest(title=weakest.title, amps=weakest.amps, design=supply.design_a))
+    ledger.ask_of_bank(rules.weakest_link, rules.Weakest(title=weakest.title, amps=weakest.amps, design=supply.design_a))
     shares = plan_shares(ledger, supply, leads)
     fault_at_the_far_end(ledger, supply, main)
     return BankPlan(

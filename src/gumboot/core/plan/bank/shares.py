@@ -53,7 +53,7 @@ def plan_shares(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> tuple
     )
     worst = max(range(len(shares)), key=lambda i: shares[i].value)
     one = ledger.read(card, "discharge_a")
-    ledger.ask(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
+    ledger.ask_of_bank(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
     return shares
 
 

@@ -75,9 +75,9 @@ def check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
     whole = rules.Address(
         unit="chain", address=0, wanted=len(chain), switches=block.addressing if block.switches else 0, lowest=block.offset, most=block.most
     )
-    ledger.ask(rules.address_in_range, whole)
+    ledger.ask_of_bank(rules.address_in_range, whole)
     for i, c in enumerate(chain):
         facts = _address(chain, i, block)
         for rule in rules.ADDRESSED:
-            ledger.ask(rule, facts)
-        ledger.ask(rules.ends_terminated, rules.Terminated(unit=c.unit.id, fitted=c.unit.terminator, wanted=c.wants_terminator))
+            ledger.ask_of_bank(rule, facts)
+        ledger.ask_of_bank(rules.ends_terminated, rules.Terminated(unit=c.unit.id, fitted=c.unit.terminator, wanted=c.wants_terminator))

@@ -41,22 +41,22 @@ def _check_protocols(ledger: Ledger, chosen: Protocol | None, common: Protocol |
     """The inverter's choice, firmware at both ends, and what each battery is set to."""
     inverter, battery = ledger.seats.inverter, ledger.seats.battery
     shared = [f"{p.number} {p.name}" for p in inverter.protocols if any(p.name == b.name for b in battery.protocols)]
-    facts = rules.Spoken(where="inverter", wanted=chosen, common=common, shared=shared, field="banks.bank.inverter_protocol")
-    ledger.ask(rules.one_protocol, facts)
-    ledger.ask(rules.firmware_suffices, rules.Firmware(title=inverter.title, version=inverter.firmware, protocol=chosen))
-    ledger.ask(rules.firmware_suffices, rules.Firmware(title=battery.title, version=battery.firmware, protocol=common))
+    facts = rules.Spoken(where="inverter", wanted=chosen, common=common, shared=shared, field=".inverter_protocol")
+    ledger.ask_of_bank(rules.one_protocol, facts)
+    ledger.ask_of_bank(rules.firmware_suffices, rules.Firmware(title=inverter.title, version=inverter.firmware, protocol=chosen))
+    ledger.ask_of_bank(rules.firmware_suffices, rules.Firmware(title=battery.title, version=battery.firmware, protocol=common))
     theirs, units = {p.number: p for p in battery.protocols}, ledger.job.banks[0].units
     # Modules of a stack are one battery on the bus.
     for unit in units[:1] if battery.arrangement == "stack" else units:
-        field = f"banks.bank.units.{unit.id}.protocol"
+        field = f".units.{unit.id}.protocol"
         facts = rules.Spoken(where=unit.id, wanted=chosen, spoken=theirs.get(unit.protocol), common=common, field=field)
-        ledger.ask(rules.one_protocol, facts)
+        ledger.ask_of_bank(rules.one_protocol, facts)
 
 
 def _check_lead(ledger: Ledger, lead: tuple[LeadCore, ...]) -> None:
     made = frozenset((p.inverter_pin, p.battery_pin) for p in ledger.job.banks[0].lead_as_made)
     needed = frozenset((c.inverter_pin, c.battery_pin) for c in lead)
-    ledger.ask(rules.lead_joins_like, rules.Lead(where="battery lead", made=made, needed=needed))
+    ledger.ask_of_bank(rules.lead_joins_like, rules.Lead(where="battery lead", made=made, needed=needed))
 
 
 def _pair(ledger: Ledger, chain: tuple[ChainUnit, ...], bus: str) -> Figure:
@@ -81,8 +81,8 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     bat_port = next((p for p in battery.data_ports if p.bus == bus), None)
     if inv_port is None or bat_port is None:
         titles = (inverter.title, battery.title)
-        facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field="banks.bank.card")
-        ledger.ask(rules.one_protocol, facts)
+        facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field=".card")
+        ledger.ask_of_bank(rules.one_protocol, facts)
         return LinksPlan(
             chosen,
             common,

@@ -65,7 +65,7 @@ def window(w: Window) -> Breach | None:
     above = w.top.value > w.high.value
     text = f"The battery works from {w.bottom.value:g} to {w.top.value:g} V; the inverter takes {w.low.value:g} to {w.high.value:g} V."
     act = "Choose a battery inside the inverter's window."
-    return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, "banks.bank.card")
+    return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, ".card")
 
 
 class Pair(NamedTuple):
@@ -81,7 +81,7 @@ def chemistry(p: Pair) -> Breach | None:
     if p.battery.chemistry in p.inverter.battery.chemistries:
         return None
     text = f"The battery is {p.battery.chemistry}; the inverter has settings for {', '.join(p.inverter.battery.chemistries)}."
-    return Breach("bank", text, "Choose a battery whose chemistry the inverter can be set for.", field="banks.bank.card")
+    return Breach("bank", text, "Choose a battery whose chemistry the inverter can be set for.", field=".card")
 
 
 @rule("BANK-LIST")
@@ -92,7 +92,7 @@ def listed(p: Pair) -> Breach | None:
         return None
     text = f"{p.battery.title} is not on the battery list of {p.inverter.title}."
     act = f"Choose one of: {', '.join(names) or 'none is listed; ask the maker'}."
-    return Breach("bank", text, act, field="banks.bank.card")
+    return Breach("bank", text, act, field=".card")
 
 
 @rule("BANK-DOCK")
@@ -105,7 +105,7 @@ def docks(p: Pair) -> Breach | None:
         if p.battery.arrangement == "docked"
         else f"{p.inverter.title} takes only its own modules inside; {p.battery.title} stands outside."
     )
-    return Breach("bank", text, "Choose a battery and an inverter that belong together.", field="banks.bank.card")
+    return Breach("bank", text, "Choose a battery and an inverter that belong together.", field=".card")
 
 
 class Cabling(NamedTuple):
@@ -124,7 +124,7 @@ def daisy(c: Cabling) -> Breach | None:
         return None
     text = f"{c.batteries} batteries are daisy-chained: the nearest one works hardest."
     act = "Use busbars with equal leads, or take off diagonally."
-    return Breach("bank", text, act, field="banks.bank.cabling", level="stop" if c.batteries > MOST_DIAGONAL else "caution")
+    return Breach("bank", text, act, field=".cabling", level="stop" if c.batteries > MOST_DIAGONAL else "caution")
 
 
 @rule("BANK-LEADS")
@@ -149,7 +149,7 @@ def precharge(p: Precharge) -> Breach | None:
     if p.fitted:
         return None
     text = "No pre-charge: closing the battery switch onto empty capacitors welds contacts and trips the BMS."
-    return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field="banks.bank.precharge")
+    return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field=".precharge")
 
 
 class Cold(NamedTuple):
@@ -186,7 +186,7 @@ def share(s: Share) -> Breach | None:
     of_all = f" of {s.whole.value:.1f} A" if s.whole else ""
     text = f"{s.name} would carry {s.share.value:.1f} A{of_all}; one battery gives {s.one.value:g} A."
     act = "Make the leads alike, use busbars, add a battery, or lower the inverter's battery current."
-    return Breach("bank", text, act, s.share, s.one, "banks.bank.cabling")
+    return Breach("bank", text, act, s.share, s.one, ".cabling")
 
 
 class Weakest(NamedTuple):

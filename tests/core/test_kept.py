@@ -1,0 +1,18 @@
+"""Each house says what it said: figures with their workings, findings with everything they name, landings, steps, settings, material."""
+
+from __future__ import annotations
+
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.plan.derive import derive
+from tests.kept import HOUSES, KEPT, told
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_a_house_says_what_it_said(house: str) -> None:
+    now = list(told(derive(demo_house(house), shelf())))
+    kept = (KEPT / f"{house}.txt").read_text(encoding="utf-8").splitlines()
+    gone, new = sorted(set(kept) - set(now)), sorted(set(now) - set(kept))
+    assert (gone, new) == ([], []), "meant so? Then: python -m tests.kept"
+    assert now == kept

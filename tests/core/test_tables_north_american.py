@@ -213,6 +213,7 @@ def test_places_end() -> None:
 def test_rooftop_adder_turns_at_seven_eighths() -> None:
     assert nec.rooftop_ambient_c(35, 21.9) == 68
     assert nec.rooftop_ambient_c(35, 22) == 35
+    assert nec.rooftop_ambient_c(35, 0) == 68
     with pytest.raises(OutOfRange):
         nec.rooftop_ambient_c(35, -1)
 

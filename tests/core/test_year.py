@@ -47,6 +47,19 @@ def test_filled_from_the_grid_only_when_marked() -> None:
     assert year.imported_w == pytest.approx([1000, 0])
 
 
+def test_sun_and_grid_fill_together_up_to_the_charge_limit() -> None:
+    store = Store(20_000, 0, 1_500, 5_000, 1.0, 1.0)
+    rules = Rules(0, True, 9_000, grid_charge_w=2_000)
+    year = run_year(np.array([1000.0]), np.zeros(1), store, rules, 1.0, 0, [True])
+    assert (year.stored_wh[0], year.imported_w[0], year.exported_w[0]) == pytest.approx((1500, 500, 0))
+
+
+def test_nothing_is_taken_from_the_grid_while_the_battery_gives() -> None:
+    rules = Rules(0, True, 0, grid_charge_w=2_000)
+    year = run_year(np.zeros(1), np.array([700.0]), STORE, rules, 1.0, 9_000, [True])
+    assert year.imported_w[0] == 0
+
+
 powers = st.lists(st.floats(0, 8000), min_size=4, max_size=60)
 stores = st.builds(
     lambda c, f, i, o, a, b: Store(c, f * c, i, o, a, b),
@@ -127,6 +140,8 @@ def test_field_takes_a_day_of_each_month() -> None:
     field = field_24x12(series, 10)
     assert field.shape == (24, 12)
     assert (field == np.arange(24.0)[:, None]).all()
+    by_day = field_24x12(np.repeat(np.arange(365.0), 24), 0)
+    assert list(by_day[0]) == [0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334]
 
 
 def test_a_year_begins_as_it_ends() -> None:
@@ -193,6 +208,7 @@ def test_measured_consumption_stands_for_the_house_and_a_gap_is_said() -> None:
 
 def test_grid_charge_hours_wrap_midnight() -> None:
     flags = grid_charge_hours(edited({}))
+    assert len(flags) == 24
     assert [h for h in range(24) if flags[h]] == [0, 1, 2, 3, 4, 5, 22, 23]
 
 

@@ -38,6 +38,11 @@ class House(Places):
             found.append((*grid, *leaving[:1], *onward))
         return tuple(dict.fromkeys(found))
 
+    def stands(self, circuit: Circuit) -> bool:
+        """Whether a circuit is there already: everything that it joins stays as it is, so nobody lands anything on it."""
+        staying = {thing.id for thing in self.job.things if thing.stays}
+        return all(end.place in staying for core in circuit.cores for end in core.ends)
+
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
         return tuple(c for c in self.circuits if c.kind in kinds)

@@ -22,7 +22,9 @@ class Thing(Frozen):
     id: str = Field(pattern=NAME)
     card: str = Field(min_length=1, max_length=80)
     title: str = Field("", max_length=60, description="What people here call it; empty: by its place")
-    stays: bool = Field(False, description="It is there already: judged and drawn, not bought")
+    stays: bool = Field(
+        False, description="It is there already: judged and drawn, not bought, and a circuit between two such is looked at, not landed"
+    )
 
 
 class InverterThing(Thing):

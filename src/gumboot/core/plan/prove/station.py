@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from gumboot.core.figure import Figure, constant
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.links import LinksPlan
@@ -50,6 +51,17 @@ GLANDS = Check(
     unit="",
     why="Water and fingers find an open gland.",
 )
+
+
+def _as_it_stands(circuit: Circuit) -> Check:
+    """One look at a circuit between things that stay."""
+    return Check(
+        id=f"stands-{circuit.id}",
+        station="prove",
+        title=f"{circuit.title} is there already: as drawn, no mark of heat, every clamp holds",
+        unit="",
+        why="What stays was planned in; nobody has looked at it yet.",
+    )
 
 
 def _earth(sized: Sized) -> Check:
@@ -105,6 +117,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
         DEAD_AC if len(ledger.seats.inverters) == 1 else replace(DEAD_AC, title="GRID and LOAD terminals of every inverter, every pair"),
         *dead_dc(ledger),
         *earths,
+        *(_as_it_stands(c) for c in circuits.all if ledger.house.stands(c)),
         *bank_checks(ledger),
         *string_checks(ledger, strings),
         *bus,

@@ -35,9 +35,14 @@ def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
-    """All terminations, in landing order at the inverter and by enclosure elsewhere."""
+    """All terminations, in landing order at the inverter and by enclosure elsewhere.
+
+    Both ends of a circuit between things that stay are judged and are no landings: one look is taken at it.
+    """
     ends = [t for cid, z in plan.sized.items() for t in ledger.piece(cid, (z,), partial(_landed, z))]
     _check_company(ledger, ends)
+    standing = {c.id for c in plan.all if ledger.house.stands(c)}
+    ends = [t for t in ends if t.circuit not in standing]
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
     sources, leading = _sources(ledger), ledger.seats.inverter.landing_order
     places = [p for p in ledger.house.cards if p not in sources] + sources

@@ -18,7 +18,7 @@ def devices_of(plan: Plan) -> list[Item]:
     rows = []
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None or sized.device is None or sized.demand.fixed_device_a is not None:
+        if sized is None or sized.device is None or sized.demand.fixed_device_a is not None or plan.house.stands(circuit):
             continue
         wiring = book(plan.job.rule_book).wiring
         poles = circuit.lines + (1 if wiring.switches_neutral and circuit.lines else 0)

@@ -36,7 +36,7 @@ def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
     slack = w.given("preferences.slack_pct", "s", "Slack added to each length", plan.job.preferences.slack_pct, "%")
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None:
+        if sized is None or plan.house.stands(circuit):
             continue
         length = w.work(
             f"cut.{circuit.id}",
@@ -108,7 +108,7 @@ def entries_of(plan: Plan) -> list[Item]:
     shared = {other for sized in plan.circuits.sized.values() if sized.run.raceway for other in sized.run.shares_with}
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None:
+        if sized is None or plan.house.stands(circuit):
             continue
         boxes = {end.place for core in circuit.cores for end in core.ends}
         if sized.run.raceway and sized.run.raceway_size:

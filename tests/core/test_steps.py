@@ -115,11 +115,12 @@ def test_a_circuit_that_nothing_touched_keeps_its_very_sizing() -> None:
     assert after.circuits.sized["grid"].length.value == 31
 
 
-def test_a_plan_that_took_no_note_is_not_built_on_but_what_follows_it_is() -> None:
-    first = derive(demo_house(GOOD), shelf())
-    second = derive(first.job, shelf(), first)
-    assert len(second.run.again) == len(STEPS)
-    assert derive(first.job, shelf(), second).run.again == ()
+def test_only_a_plan_that_took_note_is_built_on() -> None:
+    plain = derive(demo_house(GOOD), shelf())
+    assert derive(plain.job, shelf(), plain).run.again == tuple(step.name for step in STEPS)
+    noted = derive(plain.job, shelf(), plain, noted=True)
+    assert len(noted.run.again) == len(STEPS)
+    assert derive(plain.job, shelf(), derive(plain.job, shelf(), noted)).run.again == ()
 
 
 class Spied:

@@ -121,11 +121,8 @@ class Ledger(Workbook):
         return Made(value, self.figures, tuple(self.findings), tuple(self.gaps), frozenset(reads), rests_on, self._pieces)
 
 
-def worked(house: House, work: Callable[[Ledger], object], earlier: Earlier | None = None, rests_on: tuple[object, ...] = ()) -> Made:
-    """Work something out in a ledger of its own; with ``earlier`` it is noted what it reads of the job."""
-    if earlier is None:
-        ledger = Ledger(house)
-        return ledger.closed(work(ledger), set(), rests_on)
+def worked(house: House, work: Callable[[Ledger], object], earlier: Earlier, rests_on: tuple[object, ...] = ()) -> Made:
+    """Work something out in a ledger of its own, noting what it reads of the job."""
     with noting() as reads:
         ledger = Ledger(house, earlier)
         value = work(ledger)

@@ -18,6 +18,9 @@ from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.seats import seats_of
 from gumboot.core.tracking import Read, followed, noting, touches, tracked
 
+# What all steps leave together where no step is told apart.
+WHOLE = "whole"
+
 # Needs of single values by the step that gives them, each with the value's name.
 FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     step.name: tuple({n: n.partition(".")[2] for s in STEPS for n in s.needs if n.startswith(f"{step.name}.")}.items()) for step in STEPS
@@ -51,17 +54,18 @@ class Run:
 def run(job: Job, shelf: Shelf, before: Run | None = None, *, noted: bool = False) -> Run:
     """Run the table for a job. With ``before``, a derivation of an earlier state of it, steps are kept where nothing they rest on changed.
 
-    ``noted`` takes note of what each step reads, so that the next edit can build on it; with ``before`` that is always done.
+    ``noted`` takes note of what each step reads, so that the next edit can build on it; so does building on one that took note.
     Raises UnknownCard, WrongCard.
     """
     changed = set[Read]()
     built, before = _build(job, shelf, before, changed, noted=noted)
+    if not built.noted:
+        return _at_once(job, built)
     parts, made, fresh, again = Parts(), dict[str, Made](), set[str](), list[str]()
     for step in STEPS:
         old = before.made[step.name] if before else None
         if old is None or not fresh.isdisjoint(step.needs) or touches(changed, old.reads, step.holds):
-            earlier = Earlier(old, changed) if built.noted else None
-            new = worked(built.house, partial(_run, step, parts), earlier)
+            new = worked(built.house, partial(_run, step, parts), Earlier(old, changed))
             again.append(step.name)
             fresh.update(_differing(step.name, old, new))
         else:
@@ -82,10 +86,20 @@ def _differing(name: str, old: Made | None, new: Made) -> Iterator[str]:
             yield need
 
 
+def _at_once(job: Job, built: Built) -> Run:
+    """All steps in one ledger: nobody builds on it, so nothing is told apart."""
+    ledger, parts = Ledger(built.house), Parts()
+    for step in STEPS:
+        value = step.run(ledger, parts)
+        if step.gives:
+            setattr(parts, step.name, value)
+    return Run(job, built, {WHOLE: ledger.closed(None, set(), ())}, parts, tuple(step.name for step in STEPS))
+
+
 def _build(job: Job, shelf: Shelf, before: Run | None, changed: set[Read], *, noted: bool) -> tuple[Built, Run | None]:
     """The house of a job, and the derivation to build on where there is one; adds to ``changed`` in what the two jobs differ."""
     if before is None or not before.built.noted:
-        if before is None and not noted:
+        if not noted:
             return Built(House(job, seats_of(job, shelf))), None
         read = tracked(job)
         with noting() as reads:
@@ -108,8 +122,11 @@ def _run(step: Step, parts: Parts, ledger: Ledger) -> object:
 
 def figures_of(made: Iterable[Made]) -> dict[str, Figure]:
     """All figures by key. Raises BadFigure where two steps work out one key differently."""
+    parts = tuple(made)
+    if len(parts) == 1:
+        return dict(parts[0].figures)
     merged: dict[str, Figure] = {}
-    for part in made:
+    for part in parts:
         for key, figure in part.figures.items():
             known = merged.setdefault(key, figure)
             if known is not figure and (known.value != figure.value or known.name != figure.name):

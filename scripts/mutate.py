@@ -254,7 +254,9 @@ def main() -> int:
             whole = target.read_text(encoding="utf-8")
             target.write_text(mutant.source(), encoding="utf-8")
             try:
-                return mutant, bool(tests) and _pytest(shop, *tests, timeout=LONGEST_S) != 0
+                killed = bool(tests) and _pytest(shop, *tests, timeout=LONGEST_S) != 0
+                print(f"{'killed' if killed else 'lived '} {mutant.file}:{mutant.line} {mutant.function}: {mutant.change}", flush=True)
+                return mutant, killed
             finally:
                 target.write_text(whole, encoding="utf-8")
                 shops.put(shop)
@@ -262,8 +264,6 @@ def main() -> int:
         with ThreadPoolExecutor(args.jobs) as pool:
             results = list(pool.map(tried, chosen))
     lived = [m for m, killed in results if not killed]
-    for m in lived:
-        print(f"lived  {m.file}:{m.line} {m.function}: {m.change}")
     rows = [{"file": m.file, "function": m.function, "line": m.line, "change": m.change, "killed": killed} for m, killed in results]
     Path(args.out).write_text(json.dumps(rows, indent=1), encoding="utf-8")
     print(

@@ -110,8 +110,9 @@ def test_schema_prints_both(capsys: pytest.CaptureFixture[str]) -> None:
     assert "InverterCard" in schemas["card"]["$defs"]
 
 
-def test_the_rule_reference_is_current(capsys: pytest.CaptureFixture[str]) -> None:
-    assert (CHECKOUT / "docs/rules.md").read_text() == rule_reference()
+def test_the_rules_and_the_mistakes_are_printed(capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["rules"]) == 0
+    assert capsys.readouterr().out == rule_reference()
     assert run(["rules", "--mistakes"]) == 0
     assert capsys.readouterr().out == (CHECKOUT / "docs/mistakes.md").read_text()
 

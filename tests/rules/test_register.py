@@ -14,6 +14,7 @@ from gumboot.core.errors import BadRule
 from gumboot.core.rules import ASKED, RULES, Code, rule
 from gumboot.core.rules.mistakes import MISTAKES, Mistake
 from gumboot.documents.mistake_matrix import tried_in
+from gumboot.documents.rule_reference import rule_reference
 from tests.rules.cases import Case
 
 MODULES = [importlib.import_module(f"gumboot.core.rules.{m.name}") for m in pkgutil.iter_modules(gumboot.core.rules.__path__)]
@@ -60,3 +61,7 @@ def test_the_test_of_an_act_is_there(mistake: Mistake) -> None:
 
 def test_every_rule_is_named_by_some_test() -> None:
     assert set(RULES) - set(tried_in(CHECKOUT / "tests")) == set()
+
+
+def test_the_rule_reference_is_current() -> None:
+    assert (CHECKOUT / "docs/rules.md").read_text() == rule_reference(), "./gumboot rules > docs/rules.md"

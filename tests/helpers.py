@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 from gumboot.catalogue import demo_house, shelf
@@ -24,18 +23,9 @@ def changed(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
     return write_path(document, path, value)
 
 
-SEVERAL = Path(__file__).parent / "documents" / "several"
-
-
-def house(name: str) -> Job:
-    """A demo house, or one of several inverters."""
-    path = SEVERAL / f"{name}.gumboot.json"
-    return Job.model_validate_json(path.read_text()) if path.exists() else demo_house(name)
-
-
 def edited(edits: dict[str, Any], name: str = GOOD) -> Job:
     """A demo house with some fields changed."""
-    document = house(name).model_dump(mode="json")
+    document = demo_house(name).model_dump(mode="json")
     for path, value in edits.items():
         document = changed(document, path, value)
     return Job.model_validate(document)

@@ -28,7 +28,7 @@ def bus_drawing(plan: Plan) -> Markup:
         return Markup("")
     n = len(links.chain)
     c = Canvas("bus", 728, 190, "The battery bus, unit by unit")
-    width = min(150.0, (728 - 150) / n - 14)
+    width = min(150.0, (728 - 152 - 22 * (n - 1)) / n)
     c.rect(2, 36, 118, 118, "white", "ink", 1.8)
     c.text(61, 58, "Inverter", 13, "middle", bold=True)
     c.text(61, 76, links.inverter_port.title, 11, "middle", "pencil")

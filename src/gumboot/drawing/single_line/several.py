@@ -12,7 +12,7 @@ from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.boards import service
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import legend
-from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out
+from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out, standing
 from gumboot.drawing.svg import Canvas
 
 Points = list[tuple[float, float]]
@@ -64,8 +64,10 @@ def _cells(d: _Several, t: TrackerPlan, y: float) -> None:
 
 
 def _bank(d: _Several) -> None:
-    """Batteries on the bars of the bank, which run the whole height."""
-    units, at, plan = d.plan.job.banks[0].units, d.places, d.plan
+    """Batteries on the bars of the bank, which run the whole height; none where they stand inside the inverters."""
+    units, at, plan = standing(d.plan), d.places, d.plan
+    if not units:
+        return
     energy = d.card("battery", "energy_wh")
     busbar = d.card("busbar_box", "busbar_a") if plan.seats.busbar_box else None
     for unit, y in zip(units, at.units, strict=True):
@@ -74,7 +76,7 @@ def _bank(d: _Several) -> None:
         d.wire([(62, y), (BAR, y)], "dc-bus", lead.installed if lead else None)
         with d.opening(energy, unit.id):
             d.c.rect(4, y - 11, 42, 22, "white", "ink", 1.4)
-            d.c.text(25, y + 4, unit.id, 11, "middle")
+            d.c.text(25, y + 4, f"{len(d.plan.job.banks[0].units)} ×" if plan.seats.battery.in_series else unit.id, 11, "middle")
         d.switch(64, y, unit.id, f"Breaker of {unit.id}", None, words=False)
         if unit.id in d.numbers:
             d.callout(unit.id, 86, y)
@@ -101,6 +103,8 @@ def _feeding(d: _Several, b: Block) -> None:
         if k == len(b.strings) - 1:
             d.c.text(SWITCH, y + 16, "PV switch", 11, "middle", "pencil")
     circuit = f"bat-main{m}"
+    if circuit not in d.numbers:
+        return
     pulled, sized = d.conductor(circuit), d.sized(circuit)
     d.wire([(BAR, b.main), (SWITCH, b.main)], "dc-bus", pulled)
     d.wire([(SWITCH, b.main), (left, b.main)], f"inverter-dc{m}", pulled)
@@ -223,6 +227,17 @@ def _boards(d: _Several) -> None:
     d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
 
 
+def _left_out(d: _Several) -> None:
+    """What this kind of drawing does not show is named on it: nobody takes its absence for the house's."""
+    seats = d.plan.seats
+    names = [seat.card.title for group in (seats.transfers, seats.generators, seats.pv_inverters) for seat in group]
+    said = [f"Not drawn: {', '.join(names)}."] if names else []
+    if not any(b.thing.duty == "combining" for b in seats.boards):
+        said.append("The inverters meet at no combining panel.")
+    if said:
+        d.c.text(4, d.places.legend - 16, " ".join(said), 12, ink="oxide", bold=True)
+
+
 def _links(d: _Several) -> None:
     """The link between the inverters, and the meter's lead to the leader."""
     blocks, middle = d.places.blocks, (INVERTER[0] + INVERTER[1]) / 2
@@ -248,5 +263,6 @@ def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) 
         _falling(d, b, d.places.ways[k])
     _onward(d)
     _links(d)
+    _left_out(d)
     legend(d)
     return d.c

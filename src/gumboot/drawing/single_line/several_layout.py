@@ -11,6 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from functools import cmp_to_key
 
+from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import InverterSeat
@@ -94,12 +95,20 @@ def _upright(at: Places) -> None:
         at.blocks[k].grid_x = INVERTER[1] + 16 + STEP * nth
 
 
+def standing(plan: Plan) -> list[BatteryUnit]:
+    """Batteries that are drawn on the bars: each of a parallel bank, one for all in series, none that stand inside an inverter."""
+    if not any(c.kind == "battery" for c in plan.circuits.all):
+        return []
+    units = plan.job.banks[0].units
+    return units[:1] if plan.seats.battery.in_series else units
+
+
 def lay_out(plan: Plan) -> Places:
     """The layout of a house with several inverters."""
     at = Places(blocks=_blocks(plan))
-    n, count = len(plan.job.banks[0].units), len(at.blocks)
+    n, count = len(standing(plan)), len(at.blocks)
     first, last = at.blocks[0], at.blocks[-1]
-    span = min(44.0 * (n - 1), last.main - first.grid)
+    span = min(44.0 * max(0, n - 1), last.main - first.grid)
     top = (first.grid + last.main - span) / 2
     at.units = [top + (span * k / (n - 1) if n > 1 else 0) for k in range(n)]
     above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if plan.house.has_grid else 10.0
@@ -110,6 +119,6 @@ def lay_out(plan: Plan) -> Places:
     at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
     at.onward = (at.ways[0] + at.ways[-1]) / 2
     at.sub_board = (at.onward - 56, at.onward + 62)
-    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.units[-1] + 60) + 26
+    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.units[-1] + 60 if at.units else 0.0) + 26
     at.height = at.legend + 22
     return at

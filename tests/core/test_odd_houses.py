@@ -1,0 +1,114 @@
+"""Houses that nobody would build, and any that somebody might: each is planned or refused by name, drawn and listed, and says what it is not."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from pydantic import ValidationError
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.errors import GumbootError
+from gumboot.core.job import Job
+from gumboot.core.job.fitting import another
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.upkeep import completed
+from gumboot.drawing import bank, links, sensing, settings, single_line, wall
+from tests.kept import HOUSES, told
+
+Document = dict[str, Any]
+
+
+def inverters(d: Document) -> list[Document]:
+    return [t for t in d["things"] if t["seat"] == "inverter"]
+
+
+def two(d: Document) -> None:
+    another(d, inverters(d)[0]["id"])
+
+
+def three_by_phase(d: Document) -> None:
+    two(d)
+    two(d)
+    for n, unit in enumerate(inverters(d)[:3], 1):
+        unit["phase"] = f"L{n}"
+
+
+def a_bank_each(d: Document) -> None:
+    two(d)
+    own = copy.deepcopy(d["banks"][0])
+    d["banks"].append({**own, "id": "second", "units": [{**u, "id": f"{u['id']}-x"} for u in own["units"]]})
+    inverters(d)[-1]["bank"] = "second"
+
+
+def other_names(d: Document) -> None:
+    """Names of the job's own, some of them those of circuits and stations."""
+    old = d["banks"][0]["id"]
+    d["walls"][0]["id"], d["banks"][0]["id"], d["sensing"]["meters"][0]["id"] = "grid", "backup", "m-1"
+    for thing in d["things"]:
+        if thing.get("bank") == old:
+            thing["bank"] = "backup"
+
+
+def all_on_another_wall(d: Document) -> None:
+    first = d["walls"][0]
+    d["walls"].append({**copy.deepcopy(first), "id": "attic", "title": "Wall of O'Brien's \"attic\" <2>"})
+    first["placements"] = []
+
+
+def everything_stays(d: Document) -> None:
+    for thing in d["things"]:
+        thing["stays"] = True
+
+
+def two_backed_up_boards(d: Document) -> None:
+    board = next(t for t in d["things"] if t["seat"] == "board" and t["duty"] == "backed-up")
+    d["things"].append({**board, "id": "other-board"})
+
+
+CHANGES = (two, three_by_phase, a_bank_each, other_names, all_on_another_wall, everything_stays, two_backed_up_boards)
+
+
+def plan_of(name: str, change: Callable[[Document], None]) -> Plan | None:
+    """The plan of a changed house; None where it is refused by name."""
+    document = demo_house(name).model_dump(mode="json")
+    change(document)
+    try:
+        return derive(completed(Job.model_validate(document), shelf()), shelf())
+    except (ValidationError, GumbootError):
+        return None
+
+
+@pytest.mark.parametrize("name", HOUSES)
+@pytest.mark.parametrize("change", CHANGES, ids=lambda c: c.__name__)
+def test_an_odd_house_is_drawn_and_listed_or_refused(name: str, change: Callable[[Document], None]) -> None:
+    plan = plan_of(name, change)
+    if plan is None:
+        return
+    assert list(told(plan))
+    for drawing in (wall.elevation(plan, "US"), bank.bank_drawing(plan), links.bus_drawing(plan), sensing.ct_drawing(plan)):
+        assert "<2>" not in str(drawing)
+    assert settings.charge_ruler(plan) is not None
+    words = " ".join(shape.words for shape in single_line.canvas(plan).shapes)
+    if len(plan.seats.inverters) > 1:
+        seats = plan.seats
+        beside = (
+            [s.card.title for s in seats.transfers] + [s.card.title for s in seats.generators] + [s.card.title for s in seats.pv_inverters]
+        )
+        assert not beside or f"Not drawn: {', '.join(beside)}." in words
+
+
+@pytest.mark.parametrize("name", ["d1-saltmarsh", "k07-ridge", "d4-lookout", "d3-lockkeeper"])
+def test_what_cannot_be_vouched_for_is_a_stop(name: str) -> None:
+    assert {"PAR-COUNT", "PAR-PANEL"} <= {f.code for f in (plan_of(name, two) or pytest.fail("refused")).stops}
+    assert "HOUSE-MORE" in {f.code for f in (plan_of(name, a_bank_each) or pytest.fail("refused")).stops}
+
+
+def test_names_of_the_jobs_own_change_no_finding() -> None:
+    plain, named = plan_of("d1-saltmarsh", lambda _: None), plan_of("d1-saltmarsh", other_names)
+    assert plain is not None
+    assert named is not None
+    assert [(f.code, f.where) for f in named.findings] == [(f.code, f.where) for f in plain.findings]
+    assert named.gaps == ()

@@ -52,3 +52,17 @@ def findings(edits: dict[str, Any] | None = None, cards: Shelf | None = None, na
 def codes(edits: dict[str, Any] | None = None, cards: Shelf | None = None, name: str = GOOD) -> set[str]:
     """Finding codes of an edited demo house."""
     return {f.code for f in findings(edits, cards, name)}
+
+
+def bank_each(name: str = "g01-cooperage") -> dict[str, Any]:
+    """A house of two inverters with its bank cut in two, each half with bars of its own and beside one inverter."""
+    document = demo_house(name).model_dump(mode="json")
+    bank = document["banks"][0]
+    half = len(bank["units"]) // 2
+    first, second = bank["units"][:half], [{**unit, "dip_address": n} for n, unit in enumerate(bank["units"][half:], 1)]
+    first[-1]["terminator"] = second[-1]["terminator"] = True
+    document["banks"] = [{**bank, "units": first}, {**bank, "id": "bank-2", "units": second}]
+    box = next(thing for thing in document["things"] if thing["seat"] == "busbar")
+    document["things"].append({**box, "id": "busbar-2", "bank": "bank-2"})
+    next(thing for thing in reversed(document["things"]) if thing["seat"] == "inverter")["bank"] = "bank-2"
+    return document

@@ -51,7 +51,7 @@ def told(plan: Plan) -> Iterator[str]:
             yield f"hole {hole.box} {hole.id} | {hole.x_mm.value:g} {hole.y_mm.value:g} | {hole.stud_x_mm} | {hole.hits}"
     for label in plan.labels:
         yield f"label {label.place} | {label.text} | {label.source}"
-    for unit in plan.links.chain:
+    for unit in (unit for bus in plan.links.buses for unit in bus.chain):
         yield f"link {unit.unit.id} | {unit.wanted_address} | {unit.wanted_dip} | {unit.wants_terminator}"
     for z in plan.circuits.sized.values():
         yield f"circuit {z.circuit.id} | {z.size} | {z.earth_size} | {_key(z.device)} | {z.circuit.kind} {z.circuit.owner}"

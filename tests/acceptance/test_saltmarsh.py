@@ -61,8 +61,8 @@ def test_conductor_by_hand(circuit: str, code: str, required: str, earth: str) -
 
 
 def test_weakest_link_is_the_fuse() -> None:
-    assert PLAN.bank.weakest.title == "fuse, continuous"
-    assert PLAN.bank.weakest.amps.value == 0.8 * 175
+    assert PLAN.banks[0].weakest.title == "fuse, continuous"
+    assert PLAN.banks[0].weakest.amps.value == 0.8 * 175
 
 
 def test_settings_follow_the_weakest_link() -> None:

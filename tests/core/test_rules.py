@@ -226,11 +226,11 @@ def test_daisy_becomes_a_stop_above_three() -> None:
     assert three == ["caution"]
     assert board["ports"][0]["terminals"]
     from gumboot.core.ledger import Ledger
-    from gumboot.core.plan.bank import plan_supply
+    from gumboot.core.plan.bank import banks_of, plan_supply
     from gumboot.core.plan.bank.fits import check_fits
 
     ledger = Ledger.of(edited({"banks.bank.units": units, "banks.bank.cabling": "daisy"}), shelf())
-    check_fits(ledger, plan_supply(ledger))
+    check_fits(banks_of(ledger)[0], plan_supply(ledger).banks[0])
     assert [f.level for f in ledger.findings if f.code == "BANK-DAISY"] == ["stop"]
 
 

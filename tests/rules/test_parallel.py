@@ -21,11 +21,14 @@ def inverter(card: str) -> InverterCard:
 
 
 SPLIT, SINGLE, SILENT = inverter("plover-6p"), inverter("tern-5p"), inverter("plover-6s")
+assert SPLIT.parallel is not None
+OWN = SPLIT.model_copy(update={"parallel": SPLIT.parallel.model_copy(update={"banks": ["several"]})})
 THREE = {"L1": ["a"], "L2": ["b"], "L3": ["c"]}
 SIX = [*"abcdef"]
 TWO = rules.Group(units=["a", "b"], cards=[SPLIT, SPLIT], legs={"L1": ["a", "b"], "L2": ["a", "b"]})
 MANY = rules.Group(units=SIX, cards=[SPLIT] * 6, legs={"L1": SIX, "L2": SIX})
 PHASES = rules.Group(units=["a", "b", "c"], cards=[SINGLE] * 3, legs=THREE, wanted=["L1", "L2", "L3"])
+EMPTIED = rules.Emptied(first="b2", together=f("t", 100, "Wh"), held=f("h", 100, "Wh"))
 LEADS = rules.Leads(
     bank="bank",
     units=["bat-main", "bat-main-b"],
@@ -51,6 +54,14 @@ CASES = [
          "may be phase-shifted", field="things.a.phase"),
     Case(rules.makes_these_phases, PHASES, {"cards": [SINGLE.model_copy(update={"parallel": None})] * 3}, "inverters", "are to make three phase",
          "may be phase-shifted", field="things.a.phase"),
+    Case(rules.banks_as_allowed, TWO._replace(banks=["x", "y"]), {"cards": [SINGLE, SINGLE]}, "inverters", "does not say that a group may",
+         "Hang all inverters on one bank", field="things.b.bank"),
+    Case(rules.banks_as_allowed, TWO._replace(banks=["x", "x"], cards=[SILENT, SILENT]), {"banks": ["x", "y"]}, "inverters",
+         "hang on several banks", "Hang all inverters on one bank", field="things.b.bank"),
+    Case(rules.banks_as_allowed, TWO._replace(banks=["x", "y"], cards=[OWN, OWN]), {"banks": ["x", "x"]}, "inverters",
+         "hang on one bank", "a bank of its own", field="things.b.bank"),
+    Case(rules.empty_together, EMPTIED, {"together": f("t", 99.9, "Wh")}, "b2", "b2 is empty first: of 100 Wh in all banks 100 Wh are counted",
+         "by the size of its inverters", "t", "h", "banks.b2.units"),
     Case(rules.every_leg_is_made, PHASES, {"legs": {"L1": ["a"], "L2": [], "L3": []}}, "inverters", "No inverter makes L2 and L3",
          "which phase it makes", field="things.c.phase"),
     Case(rules.at_a_panel, rules.Joined(units=["a", "b"], fed="house", panel="p"), {"panel": ""}, "house", "2 inverters feed house directly",

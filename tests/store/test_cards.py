@@ -63,13 +63,13 @@ def test_a_job_keeps_the_revision_it_was_planned_with(db: Session) -> None:
     job = edited({"banks.bank.card": document["id"]})
     job = completed(job, cards.shelf_for(db, job))
     assert job.cards[document["id"]] == 1
-    before = derive(job, cards.shelf_for(db, job)).bank.supply.usable.value
+    before = derive(job, cards.shelf_for(db, job)).banks[0].supply.usable.value
     cards.save_company_card(db, {**document, "energy_wh": 8000}, "Petra")
-    assert derive(job, cards.shelf_for(db, job)).bank.supply.usable.value == before
+    assert derive(job, cards.shelf_for(db, job)).banks[0].supply.usable.value == before
     late = cards.behind(db, job, cards.whole_shelf(db))
     assert [(old.revision, new.revision) for old, new in late.values()] == [(1, 2)]
     moved = job.model_copy(update={"cards": {**job.cards, document["id"]: 2}})
-    assert derive(moved, cards.shelf_for(db, moved)).bank.supply.usable.value == pytest.approx(before * 8000 / 5120)
+    assert derive(moved, cards.shelf_for(db, moved)).banks[0].supply.usable.value == pytest.approx(before * 8000 / 5120)
     assert cards.behind(db, moved, cards.whole_shelf(db)) == {}
 
 

@@ -15,7 +15,6 @@ from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
-from gumboot.core.rules import Asked
 from gumboot.core.seats import seats_of
 from gumboot.core.tracking import Read, note, noting, touches
 from gumboot.core.workbook import Workbook
@@ -90,10 +89,6 @@ class Ledger(Workbook):
         """Note a missing answer once for each field; the first asker says what it holds up."""
         if all(gap.path != path for gap in self.gaps):
             self.gaps.append(Gap(path, station, question, holds_up))
-
-    def ask_of_bank(self, rule: Asked[Facts], facts: Facts) -> bool:
-        """Ask a rule about the bank."""
-        return self.ask(rule, facts, f"banks.{self.job.banks[0].id}")
 
     def piece(self, name: str, rests_on: tuple[object, ...], work: Callable[[Ledger], Value], *, holds: tuple[str, ...] = ()) -> Value:
         """A piece of a step with a workbook of its own, kept from before an edit where nothing that it rests on changed.

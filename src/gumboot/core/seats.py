@@ -107,6 +107,7 @@ class Seats:
     transfers: tuple[TransferSeat, ...]
     generators: tuple[GeneratorSeat, ...]
     pv_inverters: tuple[PvInverterSeat, ...]
+    meter: Meter
     ct: CtCard | None
     module: ModuleCard | None
     optimiser: OptimiserCard | None
@@ -182,6 +183,12 @@ class Seats:
         return needed(self.module, "module", "equipment.module")
 
 
+def metered(job: Job) -> Meter:
+    """The meter whose CTs are read: the one that is wired to the leader, else the first."""
+    leader = next((t.id for t in job.things if isinstance(t, InverterThing)), "")
+    return next((m for m in job.sensing.meters if m.inverter == leader), job.sensing.meters[0])
+
+
 def needed(card: Made | None, what: str, path: str) -> Made:
     """The card of a place that must be filled. Raises WrongCard, naming the field."""
     if card is None:
@@ -222,7 +229,7 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
     reader, chosen = _Reader(shelf), job.equipment
     for face in job.faces:
         reader.card(face.module, ModuleCard, f"faces.{face.id}.module")
-    meter = job.sensing.meters[0] if job.sensing.meters else None
+    meter = metered(job)
     return Seats(
         inverters=_things(reader, job, InverterThing, InverterCard),
         banks=tuple(reader.seat(bank, BatteryCard, f"banks.{bank.id}.card") for bank in job.banks),
@@ -233,7 +240,8 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
         transfers=_things(reader, job, TransferThing, TransferCard),
         generators=_things(reader, job, GeneratorThing, GeneratorCard),
         pv_inverters=_things(reader, job, PvInverterThing, PvInverterCard),
-        ct=reader.card(meter.card, CtCard, f"sensing.meters.{meter.id}.card") if meter else None,
+        meter=meter,
+        ct=reader.card(meter.card, CtCard, f"sensing.meters.{meter.id}.card"),
         module=reader.card(chosen.module, ModuleCard, "equipment.module"),
         optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),
         anchor=reader.card(chosen.anchor, AnchorCard, "equipment.anchor"),

@@ -7,9 +7,8 @@ from pathlib import Path
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
-from gumboot.core.card import InverterCard
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.settings import supply_text
+from gumboot.core.plan.settings import supply_of
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Record, Standing
@@ -22,11 +21,6 @@ FONTS = HERE.parent / "web" / "static" / "fonts"
 ENVIRONMENT = Environment(
     loader=FileSystemLoader(HERE), autoescape=select_autoescape(("html",)), undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
 )
-
-
-def _supply(plan: Plan) -> str:
-    inverter = plan.seats.inverter
-    return supply_text(inverter) if isinstance(inverter, InverterCard) else ""
 
 
 def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> str:
@@ -50,7 +44,7 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
         system=system,
         source=source,
         book=book(plan.job.rule_book),
-        supply=_supply(plan),
+        supply=supply_of(plan.house),
         lbf_in=lbf_in_from_nm,
         fonts=FONTS.as_uri(),
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.links import ChainUnit
+from gumboot.core.plan.links import BatteryBus, ChainUnit
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
 
@@ -22,15 +22,19 @@ def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
 
 
 def bus_drawing(plan: Plan) -> Markup:
-    """Inverter and batteries in chain order."""
-    links = plan.links
+    """Every battery bus."""
+    return Markup("").join(bus_of(bus) for bus in plan.links.buses)
+
+
+def bus_of(links: BatteryBus) -> Markup:
+    """Inverter and batteries of one bank in chain order."""
     if links.inverter_port is None or links.pair_ohm is None:
         return Markup("")
     n = len(links.chain)
-    c = Canvas("bus", 728, 190, "The battery bus, unit by unit")
+    c = Canvas(f"bus{links.mark}", 728, 190, f"The battery bus{links.of}, unit by unit")
     width = min(150.0, (728 - 152 - 22 * (n - 1)) / n)
     c.rect(2, 36, 118, 118, "white", "ink", 1.8)
-    c.text(61, 58, "Inverter", 13, "middle", bold=True)
+    c.text(61, 58, links.inverter.thing.title or "Inverter", 13, "middle", bold=True)
     c.text(61, 76, links.inverter_port.title, 11, "middle", "pencil")
     c.text(61, 96, f"protocol {links.protocol.number}" if links.protocol else "no protocol", 12, "middle", mono=True)
     c.text(61, 112, links.protocol.name if links.protocol else "", 11, "middle", "pencil")
@@ -71,11 +75,15 @@ def bus_drawing(plan: Plan) -> Markup:
 
 
 def lead_drawing(plan: Plan) -> Markup:
+    """Every battery lead."""
+    return Markup("").join(lead_of(bus) for bus in plan.links.buses)
+
+
+def lead_of(links: BatteryBus) -> Markup:
     """The custom lead with both plugs, pins and core colours."""
-    links = plan.links
     if links.inverter_port is None or links.battery_port is None:
         return Markup("")
-    c = Canvas("lead", 728, 168, "Pin-out of the battery lead")
+    c = Canvas(f"lead{links.mark}", 728, 168, f"Pin-out of the battery lead{links.of}")
     for x, port, anchor in ((96, links.inverter_port, "end"), (632, links.battery_port, "start")):
         c.text(x, 14, port.title, 12, "middle", bold=True)
         used = {p.pin: p.signal for p in port.pins}

@@ -4,18 +4,12 @@ from __future__ import annotations
 
 from markupsafe import Markup
 
-from gumboot.core.card import InverterCard
 from gumboot.core.card.inverter import PHASES
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
-
-
-def _output(plan: Plan) -> str:
-    inverter = plan.seats.inverter
-    return inverter.output if isinstance(inverter, InverterCard) else "single phase"
 
 
 def line_inks(plan: Plan) -> dict[str, str]:
@@ -29,7 +23,7 @@ def ct_drawing(plan: Plan) -> Markup:
     """Grid on the left, house on the right, one line per leg."""
     if not plan.sensing.cts:
         return Markup("")
-    lines = (*PHASES[_output(plan)], "N")
+    lines = (*PHASES[plan.house.output], "N")
     top = 30 + 62 * len(lines) - 2
     c = Canvas("cts", 728, top + 38, "Current transformers on the service conductors")
     c.rect(2, 30, 96, top - 30, "plaster", "ink", 1.6)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.settings import ChargeRuler
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Axis, Canvas
 
@@ -12,12 +13,14 @@ KIND = {"peak": ("oxide-wash", "oxide"), "shoulder": ("ochre-wash", "ochre"), "o
 
 
 def charge_ruler(plan: Plan) -> Markup:
-    """All open-loop thresholds on one voltage axis."""
-    s = plan.settings
-    if not s.thresholds:
-        return Markup("")
+    """The charge ruler of every bank."""
+    return Markup("").join(ruler_of(plan, ruler) for ruler in plan.settings.rulers)
+
+
+def ruler_of(plan: Plan, s: ChargeRuler) -> Markup:
+    """All open-loop thresholds of a bank on one voltage axis."""
     low, high = s.v_min.value, s.v_max.value
-    c = Canvas("ruler", 728, 150, "Fallback voltages on one axis")
+    c = Canvas(f"ruler-{s.bank}" if s.of else "ruler", 728, 150, f"Fallback voltages on one axis{s.of}")
     x: Axis = lambda v: 14 + 700 * (v - low) / (high - low)
     c.rect(14, 66, 700, 18, "hatch-green", "ink", 1.2)
     for v in range(int(low) + 1, int(high) + 1):
@@ -32,7 +35,14 @@ def charge_ruler(plan: Plan) -> Markup:
         y2 = 34 if up else 122
         with c.opens(row.amount.key, f"{row.title} {figure_text(row.amount)}"):
             c.line(px, 64 if up else 86, px, y2 + (2 if up else -10), ink, 1.6)
-            c.text(px, y2 - 14 if up else y2 + 4, row.title, 11, "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"), ink)
+            c.text(
+                px,
+                y2 - 14 if up else y2 + 4,
+                row.title.removesuffix(s.of),
+                11,
+                "middle" if 40 < px < 690 else ("start" if px <= 40 else "end"),
+                ink,
+            )
             c.text(
                 px,
                 y2 if up else y2 + 18,

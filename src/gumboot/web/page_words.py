@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Sequence
 from typing import Any
 
+from gumboot.core.card.model import AnyCard
+from gumboot.core.card.storage import SwitchFuseCard
 from gumboot.core.errors import GumbootError
+from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Wall
+from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.survey import GROUPS, asked_first
@@ -133,7 +138,7 @@ def free_places(view: Bench) -> list[str]:
 
 def free_channels(view: Bench) -> list[str]:
     """CT inputs of the inverter that have no CT yet."""
-    used = {c.channel for c in view.job.sensing.meters[0].cts}
+    used = {c.channel for c in view.plan.seats.meter.cts}
     return [c.id for c in getattr(view.plan.seats.inverter, "ct_channels", []) if c.id not in used]
 
 
@@ -202,7 +207,38 @@ def joins(view: Bench) -> tuple[Refusal, ...] | str:
         except GumbootError as refused:
             return f"{words.capitalize()}: {refused}"
     firmware = view.query.get("firmware", "").strip() or None
-    return refusals(view.plan, Addition(card, numbers["age"], firmware, numbers["volts"], numbers["bank_age"], numbers["bank_volts"]))
+    age, volts = (numbers["age"], numbers["bank_age"]), (numbers["volts"], numbers["bank_volts"])
+    return refusals(view.plan, Addition(card, age[0], firmware, volts[0], age[1], volts[1], view.query.get("bank", "")))
+
+
+def mains_of(view: Bench, bank: BankPlan) -> list[Circuit]:
+    """The battery mains of a bank's inverters."""
+    names = {seat.id for seat in view.plan.house.on_bank(bank.id)}
+    return [c for c in view.plan.circuits.all if c.kind == "battery" and c.owner in names]
+
+
+def fuses_of(view: Bench, bank: BankPlan) -> list[SwitchFuseCard]:
+    """The cards of the fuses in a bank's mains, each once."""
+    seats = (view.plan.house.switch_fuse_of(seat.id) for seat in view.plan.house.on_bank(bank.id))
+    return list({seat.card.id: seat.card for seat in seats if seat is not None}.values())
+
+
+def house_notes(view: Bench) -> list[str]:
+    """What practice has to say of the batteries and inverters of this house, each once."""
+    seats = view.plan.seats
+    notes = [note for group in (seats.banks, seats.inverters) for seat in group for note in seat.card.house_notes]
+    return list(dict.fromkeys(notes))
+
+
+def goes_in_first(view: Bench) -> list[str]:
+    """What must be in an inverter before it hangs on the wall, each once."""
+    return list(dict.fromkeys(part for seat in view.plan.seats.inverters for part in seat.card.goes_in_first))
+
+
+def counted(cards: Sequence[AnyCard]) -> str:
+    """Cards in words, each once with its number where there are several."""
+    found = Counter(card.title for card in cards)
+    return ", ".join(f"{number} × {title}" if number > 1 else title for title, number in found.items())
 
 
 def lay_text(lays: tuple[Lay, ...]) -> str:
@@ -237,14 +273,14 @@ def cited(key: str) -> str:
 
 # What two designs are told apart by at a glance.
 GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
-    ("Inverter", lambda p: p.seats.inverter.title),
-    ("Batteries", lambda p: f"{len(p.job.banks[0].units)} × {p.seats.battery.title}"),
+    ("Inverter", lambda p: counted([seat.card for seat in p.seats.inverters])),
+    ("Batteries", lambda p: " + ".join(f"{len(bank.thing.units)} × {bank.card.title}" for bank in p.seats.banks)),
     ("Modules", lambda p: str(sum(s.modules for s in p.job.strings))),
     ("Stops, cautions", lambda p: f"{len(p.stops)}, {sum(f.level == 'caution' for f in p.findings)}"),
     ("Not answered", lambda p: str(len(p.gaps))),
-    ("Usable energy", lambda p: show.figure_text(p.bank.supply.usable)),
+    ("Usable energy", lambda p: " + ".join(show.figure_text(bank.supply.usable) for bank in p.banks)),
     ("Shortest dark outage", lambda p: show.figure_text(p.loads.shortest)),
-    ("Weakest link", lambda p: f"{p.bank.weakest.title}, {show.figure_text(p.bank.weakest.amps)}"),
+    ("Weakest link", lambda p: "; ".join(f"{bank.weakest.title}, {show.figure_text(bank.weakest.amps)}" for bank in p.banks)),
 )
 
 # What the templates may ask, beside the view itself.
@@ -261,6 +297,11 @@ WORDS: dict[str, Any] = {
     "cards_behind": cards_behind,
     "changed_fields": changed_fields,
     "batteries": batteries,
+    "mains_of": mains_of,
+    "fuses_of": fuses_of,
+    "house_notes": house_notes,
+    "counted": counted,
+    "goes_in_first": goes_in_first,
     "joins": joins,
     "lay_text": lay_text,
     "same_layout": same_layout,

@@ -191,7 +191,7 @@ def recheck(job_id: str, termination_id: str, here: Here, ok: Text = "") -> Resp
 
 def _find_check(view: Bench, check_id: str) -> Check:
     found = next((c for c in view.plan.all_checks() if c.id == check_id), None)
-    if found is None or check_id == "pack-spread":
+    if found is None or found.spread_of:
         raise HTTPException(404, "That check is not part of this plan.")
     return found
 

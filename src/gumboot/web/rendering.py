@@ -17,7 +17,7 @@ from gumboot.core import standing as standings
 from gumboot.core.card import Shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.plan.settings import supply_text
+from gumboot.core.plan.settings import supply_of
 from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.upkeep import chosen, completed
 from gumboot.core.rulebook.books import book
@@ -46,7 +46,7 @@ ENVIRONMENT.globals.update(
     LEGS=standings.LEGS,
     questions_of=questions_of,
     book=book,
-    supply_text=supply_text,
+    supply_of=supply_of,
     link_tasks=standings.link_tasks,
     draw={
         "loads": loads,

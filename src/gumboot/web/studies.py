@@ -128,7 +128,7 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
     if key.startswith("route."):
         return [f for c in plan.circuits.all if (f := materials.wall_route(plan, c)) is not None]
     if key.startswith("room."):
-        return [r.figure(len(plan.job.banks[0].units)) for r in growth.room_to_grow(plan)]
+        return [r.figure(len(plan.house.bank(b.id).thing.units)) for b in plan.banks for r in growth.room_to_grow(plan, b.id)]
     if key.startswith("balance."):
         return [balance(plan).after(leg) for leg in plan.loads.running]
     if key.startswith("pick."):

@@ -86,6 +86,7 @@ class Parallel(Frozen):
     first_address: int = Field(1, ge=0, le=63, description="Address of the leader")
     terminators: bool = Field(True, description="The link carries a terminator at each end")
     bond: Literal["leader only", "told off", "each"] = Field(description="Which units close their bond relay in island")
+    banks: list[Literal["one for all", "several"]] = Field(["one for all"], description="Banks that the inverters of a group may hang on")
     link_max_m: Annotated[float, Quantity("L_link", "Longest lead between two inverters", "m")] = Field(gt=0)
 
 

@@ -4,8 +4,8 @@
 made of. Everything else reads it.
 """
 
-from gumboot.core.installation.circuits_dc import pv_name, unit_name
+from gumboot.core.installation.circuits_dc import main_name, pv_name, unit_name
 from gumboot.core.installation.house import House
 from gumboot.core.installation.parts import Circuit, Core, End, Input, Kind
 
-__all__ = ["Circuit", "Core", "End", "House", "Input", "Kind", "pv_name", "unit_name"]
+__all__ = ["Circuit", "Core", "End", "House", "Input", "Kind", "main_name", "pv_name", "unit_name"]

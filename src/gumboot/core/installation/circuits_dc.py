@@ -63,6 +63,11 @@ def _unit(unit: str, nth: int, box: BusbarSeat, bank: str) -> Circuit:
     )
 
 
+def main_name(house: Places, inverter: InverterSeat) -> str:
+    """The circuit between an inverter and its bank."""
+    return "bat-main" if inverter is house.lead else f"bat-main-{inverter.id}"
+
+
 def _main(house: Places, bank: BankSeat, inverter: InverterSeat, nth: int) -> Circuit:
     """From the bank to one of its inverters, through that inverter's switch and fuse."""
     units, card, box = bank.thing.units, bank.card, house.busbar_of(bank.id)
@@ -78,9 +83,8 @@ def _main(house: Places, bank: BankSeat, inverter: InverterSeat, nth: int) -> Ci
         Core("negative", (minus, End(inverter.id, "BATTERY", "-"))),
         *bonded,
     )
-    alone = inverter is house.lead
-    name, title = ("bat-main", "Battery main") if alone else (f"bat-main-{inverter.id}", f"Battery main, {inverter.id}")
-    return Circuit(name, title, "battery", cores, inverter.id)
+    title = "Battery main" if inverter is house.lead else f"Battery main, {inverter.id}"
+    return Circuit(main_name(house, inverter), title, "battery", cores, inverter.id)
 
 
 def _bank(house: Places, bank: BankSeat) -> Iterator[Circuit]:

@@ -57,9 +57,13 @@ class Places:
         """The inverters that hang on a bank."""
         return tuple(i for i in self.seats.inverters if i.thing.bank == bank)
 
+    def bank(self, bank: str) -> BankSeat:
+        """The bank of an id. Raises StopIteration for a name that is none's."""
+        return next(b for b in self.seats.banks if b.id == bank)
+
     def bank_of(self, inverter: InverterSeat) -> BankSeat:
         """The bank of an inverter."""
-        return next(b for b in self.seats.banks if b.id == inverter.thing.bank)
+        return self.bank(inverter.thing.bank)
 
     def busbar_of(self, bank: str) -> BusbarSeat | None:
         """The busbar box of a bank."""

@@ -1,73 +1,105 @@
-"""Can the island hold back the PV inverter that is coupled to it on the AC side?"""
+"""Can the island hold back the PV inverters that are coupled to it on the AC side?"""
 
 from __future__ import annotations
 
-from gumboot.core.card.solar import PvInverterCard
 from gumboot.core.expression import least
-from gumboot.core.figure import constant
+from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankSupply, bank_volts
+from gumboot.core.plan.bank import OneBank, Supplies, banks_of
+from gumboot.core.plan.bank.supply import floor_of_charge
+from gumboot.core.plan.group import summed
 from gumboot.core.rulebook.common.droop import droop, frequency_for
 from gumboot.core.rules import coupling as rules
+from gumboot.core.seats import InverterSeat, PvInverterSeat
 
 
-def _powers(ledger: Ledger, pv: PvInverterCard, supply: BankSupply) -> None:
-    """What the battery inverter holds, and what the bank absorbs."""
-    inverter, power = ledger.seats.inverter, ledger.read(pv, "output_w")
-    most = ledger.stated(inverter, "coupled_pv_max_w") or ledger.read(inverter, "output_w")
-    ledger.ask(rules.ratio, rules.Power(power=power, most=most))
-    charge = least(supply.parallel * ledger.read(ledger.seats.battery, "charge_a"), ledger.read(inverter, "battery.charge_a"))
-    takes = ledger.work(
+def in_island(ledger: Ledger) -> tuple[PvInverterSeat, ...]:
+    """The PV inverters that feed the island: all but those on a board that the network leaves dead."""
+    mains = {b.id for b in ledger.seats.boards if b.thing.duty == "main"} if ledger.house.has_grid else set[str]()
+    return tuple(pv for pv in ledger.seats.pv_inverters if pv.thing.feeds not in mains)
+
+
+def _holds(ledger: Ledger, inverter: InverterSeat) -> Figure:
+    return ledger.stated(inverter.card, "coupled_pv_max_w") or ledger.read(inverter.card, "output_w")
+
+
+def _absorbed(ledger: Ledger, bank: OneBank, supplies: Supplies) -> Figure:
+    charge = least(
+        supplies.of(bank.id).parallel * ledger.read(bank.card, "charge_a"),
+        bank.of_inverters("battery.charge_a", "group.charge_a", "Charging current of all inverters at most"),
+    )
+    return bank.work(
         "coupling.absorbed_w",
         "P_abs",
         "AC power the bank absorbs",
-        charge * bank_volts(ledger, "v_low_operating") / ledger.read(inverter, "battery.efficiency"),
+        charge * bank.volts("v_low_operating") / ledger.read(bank.inverter, "battery.efficiency"),
         "W",
         "cp.ratio",
         limits="At the lowest voltage, no load in the house: the safe side.",
     )
-    ledger.ask(rules.bank_takes, rules.Power(power=power, most=takes))
 
 
-def _shift(ledger: Ledger, pv: PvInverterCard) -> None:
+def _powers(ledger: Ledger, island: tuple[PvInverterSeat, ...], supplies: Supplies) -> None:
+    """What the battery inverters hold, and what the banks absorb, of all PV inverters together."""
+    rated = [ledger.read(pv.card, "output_w") for pv in island]
+    power = summed(ledger, "coupling.power_w", "P_pv_all", "Power of all PV inverters of the island", rated)
+    held = [_holds(ledger, i) for i in ledger.seats.inverters]
+    most = summed(ledger, "coupling.held_w", "P_max_all", "AC-coupled PV that all inverters hold", held)
+    where, number = island[0].id, len(island)
+    ledger.ask(rules.ratio, rules.Power(power=power, most=most, where=where, number=number))
+    taken = [_absorbed(ledger, bank, supplies) for bank in banks_of(ledger)]
+    takes = summed(ledger, "coupling.absorbed_all_w", "P_abs_all", "AC power that all banks absorb", taken)
+    ledger.ask(rules.bank_takes, rules.Power(power=power, most=takes, where=where, number=number))
+
+
+def _shift(ledger: Ledger, pv: PvInverterSeat) -> None:
     """The frequencies of the droop, and whether the island is shifted far enough."""
-    ledger.ask(rules.falls_back, rules.Droops(droop=pv.droop))
-    if not pv.droop:
+    curved = pv.card.droop
+    ledger.ask(rules.falls_back, rules.Droops(droop=curved, where=pv.id))
+    if not curved:
         return
-    curve = droop(pv.droop)
-    begins = constant("f_0", f"Frequency at which it falls back, {pv.droop}", curve.begins_hz, "Hz", curve.source)
-    zero = constant("f_1", f"Frequency at which the droop reaches nothing, {pv.droop}", curve.zero_hz, "Hz", curve.source)
-    trips = constant("f_t", f"Frequency at which it disconnects, {pv.droop}", curve.trips_hz, "Hz", curve.source)
+    curve, first = droop(curved), pv is in_island(ledger)[0]
+    begins = constant("f_0", f"Frequency at which it falls back, {curved}", curve.begins_hz, "Hz", curve.source)
+    zero = constant("f_1", f"Frequency at which the droop reaches nothing, {curved}", curve.zero_hz, "Hz", curve.source)
+    trips = constant("f_t", f"Frequency at which it disconnects, {curved}", curve.trips_hz, "Hz", curve.source)
     ledger.open(begins, zero, trips)
+    mark, of = ("", "") if first else (f".{pv.id}", f", {pv.id}")
     silent = ledger.work(
-        "coupling.silent_hz",
+        f"coupling.silent_hz{mark}",
         "f_z",
-        "Frequency at which the PV inverter gives nothing",
+        f"Frequency at which the PV inverter gives nothing{of}",
         least(zero, trips),
         "Hz",
         curve.source,
         limits="Default settings of the standard; the network may have set others.",
     )
     half = frequency_for(0.5, begins, zero)
-    ledger.work("coupling.half_hz", "f_h", "Frequency at half power", half, "Hz", curve.source)
-    most = ledger.stated(ledger.seats.inverter, "shift_max_hz")
-    ledger.ask(rules.shifts_far_enough, rules.Shift(silent=silent, most=most))
+    ledger.work(f"coupling.half_hz{mark}", "f_h", f"Frequency at half power{of}", half, "Hz", curve.source)
+    # Whichever inverter leads, the one that shifts least must still silence it.
+    lowest = min(ledger.seats.inverters, key=lambda i: i.card.shift_max_hz or 0.0)
+    most = ledger.stated(lowest.card, "shift_max_hz")
+    ledger.ask(rules.shifts_far_enough, rules.Shift(silent=silent, most=most, where=pv.id, inverter=lowest.id))
 
 
-def _black_start(ledger: Ledger, pv: PvInverterCard) -> None:
+def _black_start(ledger: Ledger, pv: PvInverterSeat) -> None:
     """After a black start the island must stand on the battery alone until the PV inverter has watched it long enough."""
-    if pv.droop:
-        curve = droop(pv.droop)
-        ledger.open(constant("t_back", f"Time the PV inverter waits before it feeds, {pv.droop}", curve.reconnect_s, "s", curve.source))
-    floor = ledger.read(ledger.seats.battery, "discharge_floor_pct")
-    facts = rules.Black(reserve=ledger.decided("settings.reserve_pct"), floor=floor, inverter=ledger.seats.inverter.title)
+    if pv.card.droop:
+        curve = droop(pv.card.droop)
+        ledger.open(
+            constant("t_back", f"Time the PV inverter waits before it feeds, {pv.card.droop}", curve.reconnect_s, "s", curve.source)
+        )
+    if pv is not in_island(ledger)[0]:
+        return
+    floor = max((floor_of_charge(bank) for bank in banks_of(ledger)), key=lambda f: f.value)
+    facts = rules.Black(reserve=ledger.decided("settings.reserve_pct"), floor=floor, inverter=ledger.seats.inverter.title, where=pv.id)
     ledger.ask(rules.starts_from_black, facts)
 
 
-def plan_coupling(ledger: Ledger, supply: BankSupply) -> None:
-    """Check AC-coupled PV: ratio, what the bank absorbs, curtailment by frequency with a full battery, and the black start."""
-    pv = ledger.seats.pv_inverter
-    if pv is not None:
-        _powers(ledger, pv, supply)
+def plan_coupling(ledger: Ledger, supplies: Supplies) -> None:
+    """Check AC-coupled PV: ratio, what the banks absorb, curtailment by frequency with a full battery, and the black start."""
+    island = in_island(ledger)
+    if island:
+        _powers(ledger, island, supplies)
+    for pv in island:
         _shift(ledger, pv)
         _black_start(ledger, pv)

@@ -22,7 +22,7 @@ from gumboot.core.plan.settings import SettingsPlan
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.plan.wall import WallPlan
-from gumboot.core.seats import Seats
+from gumboot.core.seats import InverterSeat, Seats
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class Plan:
     gaps: tuple[Gap, ...]
     loads: LoadsPlan
     strings: StringsPlan | None
-    bank: BankPlan
+    banks: tuple[BankPlan, ...]
     circuits: CircuitsPlan
     walls: tuple[WallPlan, ...]
     terminations: tuple[Termination, ...]
@@ -68,6 +68,10 @@ class Plan:
         """One termination by its stable identity."""
         return next((t for t in self.terminations if t.id == termination_id), None)
 
+    def bank_at(self, inverter: InverterSeat) -> BankPlan:
+        """The bank of an inverter."""
+        return next(bank for bank in self.banks if bank.id == inverter.thing.bank)
+
     def wall(self, wall_id: str) -> WallPlan | None:
         """One wall, None while it is not measured."""
         return next((w for w in self.walls if w.id == wall_id), None)
@@ -93,7 +97,7 @@ def derive(job: Job, shelf: Shelf, before: Plan | None = None, *, noted: bool = 
         gaps_of(made),
         p.loads,
         p.strings,
-        p.bank,
+        p.banks,
         p.circuits,
         p.walls,
         p.terminations,

@@ -20,9 +20,9 @@ def summed(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Fig
     return ledger.work(key, symbol, name, value, first.unit, "arith")
 
 
-def of_all(ledger: Ledger, field: str, key: str, name: str) -> Figure:
-    """A rating of every inverter, added up."""
-    parts = [ledger.read(i.card, field) for i in ledger.seats.inverters]
+def of_all(ledger: Ledger, field: str, key: str, name: str, units: Sequence[InverterSeat] = ()) -> Figure:
+    """A rating of some inverters, or of every one, added up."""
+    parts = [ledger.read(i.card, field) for i in units or ledger.seats.inverters]
     return summed(ledger, key, f"{parts[0].symbol}_all", name, parts)
 
 

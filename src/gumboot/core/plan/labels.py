@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankSupply, bank_nominal_v
+from gumboot.core.plan.bank import Supplies, banks_of
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
 
@@ -38,14 +38,15 @@ def kinds_of(ledger: Ledger) -> set[str]:
     }
 
 
-def plan_labels(ledger: Ledger, strings: StringsPlan | None, supply: BankSupply) -> tuple[Label, ...]:
+def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, its figures put in."""
-    nominal, bonded = bank_nominal_v(ledger), ledger.seats.inverter.neutral_bond == "relay"
+    nominal = max((bank.volts("nominal_v") for bank in banks_of(ledger)), key=lambda f: f.value)
+    fault, bonded = max((supply.fault_a for supply in supplies.banks), key=lambda f: f.value), ledger.seats.inverter.neutral_bond == "relay"
     coldest = max((t.cold_v for t in strings.trackers), key=lambda f: f.value, default=None) if strings else None
     put = {
         "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),
         "bank_v": (f"{nominal.value:g} V DC", nominal),
-        "fault_a": (f"{supply.fault_a.value:.0f} A", supply.fault_a),
+        "fault_a": (f"{fault.value:.0f} A", fault),
         "bond": ("bonded by the inverter only" if bonded else "bonded once, at the board", None),
     }
     words, kinds = {key: text for key, (text, _) in put.items()}, kinds_of(ledger)

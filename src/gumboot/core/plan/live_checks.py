@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.power_up import PowerUpPlan
+from gumboot.core.plan.power_up.board import mark
 from gumboot.core.plan.prove import Check
 
 # The step of an order that is not planned: nothing live is checked before a licence holder and the maker's manual were there.
@@ -18,11 +20,11 @@ def _look(key: str, title: str, why: str, after: str = "") -> Check:
     return Check(id=key, station="live-checks", title=title, unit="", why=why, after=after)
 
 
-def _charge(after: str) -> Check:
+def _charge(bank: OneBank, after: str) -> Check:
     return Check(
-        id="soc-agree",
+        id=f"soc-agree{bank.mark}",
         station="live-checks",
-        title="State of charge at inverter and battery",
+        title=bank.of("State of charge at inverter and battery"),
         unit="%",
         why="A zero or a blank means no link; displays lag 5 to 10 s. Read both; the difference is worked out.",
         high=SOC,
@@ -63,11 +65,11 @@ def _export(limit: Figure, after: str) -> Check:
 
 def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]:
     """Live checks in order, each after the step of first power that makes it possible."""
-    steps, battery = [s.id for s in power_up.steps], ledger.seats.battery
+    steps = [s.id for s in power_up.steps]
     last = steps[-1] if steps else NEVER
     grid, off_grid = "grid-breaker" if "grid-breaker" in steps else last, ledger.job.site.supply == "none"
-    linked = bool(battery.data_ports) and battery.arrangement != "docked"
-    rows = [_charge("inverter-on" if steps else NEVER)] if linked else []
+    linked = [b for b in banks_of(ledger) if b.card.data_ports and b.card.arrangement != "docked"]
+    rows = [_charge(b, f"inverter-on{mark(ledger, b.inverters[0])}" if steps else NEVER) for b in linked]
     rows.append(_thermal(last))
     if len(ledger.seats.inverters) > 1:
         why = "Read every display under one steady load: unlike shares mean unlike leads, settings or firmware."

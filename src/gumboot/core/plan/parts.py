@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gumboot.core.plan.bank import BankPlan
-from gumboot.core.plan.bank.supply import BankSupply
+from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
@@ -26,12 +26,12 @@ class Parts:
     ``sizes`` is every circuit sized; ``circuits`` the same with drop and rise judged along the way to the street.
     """
 
-    supply: BankSupply
+    supply: Supplies
     strings: StringsPlan | None
     loads: LoadsPlan
     sizes: CircuitsPlan
     circuits: CircuitsPlan
-    bank: BankPlan
+    banks: tuple[BankPlan, ...]
     walls: tuple[WallPlan, ...]
     terminations: tuple[Termination, ...]
     links: LinksPlan

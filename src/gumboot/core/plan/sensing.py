@@ -55,7 +55,7 @@ def _ct(ledger: Ledger, channel: CtChannel, place: CtPlace) -> CtPlan:
     arrow = ledger.seats.inverter.ct_arrow
     facts = rules.Sits(channel=channel.id, leg=place.leg, wanted_leg=channel.leg, arrow=place.arrow, wanted_arrow=arrow, side=place.side)
     for rule in rules.SEATED:
-        ledger.ask(rule, facts, f"sensing.meters.{ledger.job.sensing.meters[0].id}")
+        ledger.ask(rule, facts, f"sensing.meters.{ledger.seats.meter.id}")
     return CtPlan(place, channel.leg, arrow, _expected(ledger, channel))
 
 
@@ -64,14 +64,14 @@ def plan_sensing(ledger: Ledger) -> SensingPlan:
     inverter, job, card = ledger.seats.inverter, ledger.job, ledger.seats.ct
     if not inverter.ct_channels or job.site.supply == "none":
         return SensingPlan(())
-    at = f"sensing.meters.{job.sensing.meters[0].id}"
+    at = f"sensing.meters.{ledger.seats.meter.id}"
     if card is None:
         ledger.gap(f"{at}.card", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
         return SensingPlan(())
     rated = ledger.read(card, "rated_a")
     if job.site.service_main_a is not None:
         ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")), at)
-    placed = {c.channel: c for c in job.sensing.meters[0].cts}
+    placed = {c.channel: c for c in ledger.seats.meter.cts}
     plans = []
     for channel in inverter.ct_channels:
         place = placed.get(channel.id)

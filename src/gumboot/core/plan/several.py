@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from gumboot.core.expression import total
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import Supplies
 from gumboot.core.plan.bank.shares import lead_mohm
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.rules import parallel as rules
@@ -14,8 +16,23 @@ def _group(ledger: Ledger) -> rules.Group:
     legs: dict[str, list[str]] = {leg: [i.id for i in house.units_on(leg)] for leg in house.legs}
     wanted = {leg for load in ledger.job.loads if load.side == "backed" for leg in load.leg.split("+")}
     return rules.Group(
-        units=[i.id for i in seats], cards=[i.card for i in seats], legs=legs, wanted=sorted(wanted) if len(seats) > 1 else ()
+        units=[i.id for i in seats],
+        cards=[i.card for i in seats],
+        legs=legs,
+        wanted=sorted(wanted) if len(seats) > 1 else (),
+        banks=[i.thing.bank for i in seats],
     )
+
+
+def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
+    """Whether the banks are empty together."""
+    if len(supplies.banks) < 2:
+        return
+    held = total([bank.delivered for bank in supplies.banks], supplies.delivered)
+    whole = ledger.work("bank.held_all", "E_held", "Energy that all banks hold, AC side", held, "Wh", "arith")
+    per_w = {bank.bank: bank.delivered.value / sum(i.card.output_w for i in ledger.house.on_bank(bank.bank)) for bank in supplies.banks}
+    first = min(per_w, key=lambda bank: per_w[bank])
+    ledger.ask(rules.empty_together, rules.Emptied(first=first, together=supplies.delivered, held=whole))
 
 
 def _check_landing(ledger: Ledger) -> None:
@@ -85,11 +102,12 @@ def _check_bond(ledger: Ledger) -> None:
     ledger.ask(rules.one_of_them_bonds, facts)
 
 
-def check_group(ledger: Ledger, plan: CircuitsPlan) -> None:
+def check_group(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     """Ask every rule of several inverters."""
     group = _group(ledger)
-    for rule in (rules.alike, rules.as_many_as_allowed, rules.makes_these_phases, rules.every_leg_is_made):
+    for rule in (rules.alike, rules.as_many_as_allowed, rules.banks_as_allowed, rules.makes_these_phases, rules.every_leg_is_made):
         ledger.ask(rule, group)
+    _check_empty(ledger, supplies)
     _check_landing(ledger)
     _check_mains(ledger, plan)
     _check_link(ledger)

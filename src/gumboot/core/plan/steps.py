@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import plan_bank, plan_supply
+from gumboot.core.plan.bank import plan_banks, plan_supply
 from gumboot.core.plan.circuits import plan_circuits
 from gumboot.core.plan.circuits.station import Known
 from gumboot.core.plan.connection import plan_connection
@@ -59,14 +59,13 @@ def _prove(w: Ledger, p: Parts) -> tuple[Check, ...]:
 
 
 def _power_up(w: Ledger, p: Parts) -> PowerUpPlan:
-    plan = plan_power_up(Ready(ledger=w, bank=p.bank, checks=p.prove, plan=p.circuits))
+    plan = plan_power_up(Ready(ledger=w, banks=p.banks, checks=p.prove, plan=p.circuits))
     _opened(w, tuple(s.measure for s in plan.steps if s.measure))
     return plan
 
 
 def _settings(w: Ledger, p: Parts) -> SettingsPlan:
-    main = p.circuits.sized.get("bat-main")
-    return plan_settings(w, p.bank, p.loads.profile_w, p.links, main.ampacity if main else None)
+    return plan_settings(w, p.banks, p.loads.profile_w, p.links)
 
 
 STEPS = (
@@ -93,25 +92,23 @@ STEPS = (
         lambda w, p: plan_connection(w, p.sizes, p.loads.running, p.loads.running_total),
         holds=("runs",),
     ),
-    Step("group", "Whether inverters work as one", ("circuits",), lambda w, p: check_group(w, p.circuits), gives=False),
+    Step("group", "Whether inverters work as one", ("supply", "circuits"), lambda w, p: check_group(w, p.supply, p.circuits), gives=False),
     Step("shock", "Earths, loops, residual currents", ("circuits",), lambda w, p: plan_shock(w, p.circuits), gives=False),
     Step("raceways", "Fill, and what may lie together", ("circuits",), lambda w, p: plan_raceways(w, p.circuits), gives=False),
     Step("coupling", "PV on the AC side of the island", ("supply",), lambda w, p: plan_coupling(w, p.supply), gives=False),
     Step(
-        "bank",
+        "banks",
         "Leads, shares, precharge, the main fuse",
         ("supply", "circuits.sized"),
-        lambda w, p: plan_bank(w, p.supply, p.circuits.sized),
+        lambda w, p: plan_banks(w, p.supply, p.circuits.sized),
     ),
     Step("walls", "What hangs where, on which screws", (), lambda w, _: plan_walls(w)),
     Step("terminations", "Every landing with its torque", ("circuits",), lambda w, p: plan_terminations(w, p.circuits)),
     Step("links", "BMS and inverter links, addresses", (), lambda w, _: plan_links(w), holds=("things", "banks")),
     Step("sensing", "Current transformers", (), lambda w, _: plan_sensing(w), holds=("sensing",)),
     Step("prove", "Dead checks with their bands", ("strings", "circuits", "links"), _prove),
-    Step("power_up", "First power, step by step", ("bank", "prove", "circuits"), _power_up),
-    Step(
-        "settings", "The charge and grid settings", ("bank", "loads.profile_w", "links", "circuits.sized"), _settings, holds=("settings",)
-    ),
+    Step("power_up", "First power, step by step", ("banks", "prove", "circuits"), _power_up),
+    Step("settings", "The charge and grid settings", ("banks", "loads.profile_w", "links"), _settings, holds=("settings",)),
     Step("live_checks", "What is measured while it runs", ("power_up",), lambda w, p: _opened(w, plan_live_checks(w, p.power_up))),
     Step("labels", "What each label says", ("strings", "supply"), lambda w, p: plan_labels(w, p.strings, p.supply)),
 )

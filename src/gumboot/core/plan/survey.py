@@ -145,10 +145,10 @@ ROLES = {"main": "main_board", "backed-up": "sub_board", "combining": "combining
 def _check_belonging(ledger: Ledger) -> None:
     """Inverters with their grid, gateway and generator, and boards with the terminals of their places."""
     seats, supply = ledger.seats, ledger.job.site.supply
-    gateways, generators = {t.thing.feeds for t in seats.transfers}, {g.thing.feeds for g in seats.generators}
+    gateways, generators = bool(seats.transfers), {g.thing.feeds: g.id for g in seats.generators}
     for unit in seats.inverters:
         beside = belonging.Beside(
-            inverter=unit.card, supply=supply, has_transfer=bool(gateways), has_generator=unit.id in generators, place=unit.id
+            inverter=unit.card, supply=supply, has_transfer=gateways, generator=generators.get(unit.id, ""), place=unit.id
         )
         for rule in belonging.BESIDE:
             ledger.ask(rule, beside)
@@ -164,15 +164,15 @@ def _check_counts(ledger: Ledger) -> None:
     backed = sum(b.thing.duty == "backed-up" for b in seats.boards)
     mains = sum(b.thing.duty == "main" for b in seats.boards)
     counts = (
-        ("banks", len(seats.banks), "banks"),
-        ("meters", len(ledger.job.sensing.meters), "sensing.meters"),
         ("transfer switches or gateways", len(seats.transfers), "things"),
-        ("generators", len(seats.generators), "things"),
         ("backed-up boards", backed, "things"),
         ("main boards", mains, "things"),
     )
     for what, count, field in counts:
         ledger.ask(belonging.no_more_than_worked_out, belonging.Counted(what=what, number=count, most=1, field=field))
+    for bank in seats.banks:
+        hanging = [i.id for i in ledger.house.on_bank(bank.id)]
+        ledger.ask(belonging.serves_an_inverter, belonging.Hanging(bank=bank.id, inverters=hanging))
 
 
 def check_survey(ledger: Ledger) -> None:

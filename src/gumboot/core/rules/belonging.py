@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from gumboot.core.card.boxes import BoardCard
@@ -24,7 +25,7 @@ class Beside(NamedTuple):
     inverter: InverterCard
     supply: str
     has_transfer: bool
-    has_generator: bool
+    generator: str = ""
     place: str = "inverter"
 
     @property
@@ -54,10 +55,10 @@ def has_its_gateway(b: Beside) -> Breach | None:
 @rule("GEN-PORT")
 def has_generator_input(b: Beside) -> Breach | None:
     """A generator joins an inverter that has an input for it."""
-    if not b.has_generator or "GEN" in b.ports:
+    if not b.generator or "GEN" in b.ports:
         return None
     text = f"{b.inverter.title} has no generator input."
-    return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field="things.generator.card")
+    return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field=f"things.{b.generator}.card")
 
 
 class Placed(NamedTuple):
@@ -97,3 +98,19 @@ def no_more_than_worked_out(c: Counted) -> Breach | None:
         return None
     text = f"There are {c.number} {c.what}; {'one is' if c.most == 1 else f'{c.most} are'} worked out, the others are not judged."
     return Breach(c.what, text, "Plan what goes beyond as a job of its own, and have the whole checked by hand.", field=c.field)
+
+
+class Hanging(NamedTuple):
+    """A bank and the inverters that hang on it."""
+
+    bank: str
+    inverters: Sequence[str]
+
+
+@rule("BANK-IDLE")
+def serves_an_inverter(h: Hanging) -> Breach | None:
+    """Every bank serves an inverter: one that none hangs on is not worked out, and a bank that is forgotten still holds its energy."""
+    if h.inverters:
+        return None
+    act = "Hang an inverter on it, or take it out of the job."
+    return Breach(h.bank, f"No inverter hangs on {h.bank}: it is not worked out.", act, field="things")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
 from gumboot.core.rules.register import Breach, rule
@@ -76,3 +77,19 @@ def bond_with_generator(b: Bonds) -> Breach | None:
     text = f"{found} neutral-earth bonds while the generator feeds: {own}, and what stands in the boards."
     act = "Take the generator's own bond out, or keep the only one there."
     return Breach("generator", text, act, field="site.neutral_bond")
+
+
+class Generators(NamedTuple):
+    """The generators that feed one backed-up side."""
+
+    names: Sequence[str]
+
+
+@rule("GEN-ONE")
+def one_generator(g: Generators) -> Breach | None:
+    """One generator at a time feeds a backed-up side: two are never in step."""
+    if len(g.names) <= 1:
+        return None
+    text = f"{len(g.names)} generators feed one backed-up side ({', '.join(g.names)}): two are never in step."
+    act = "Keep one on an input; a second takes turns with it by an interlocked changeover, or feeds a house of its own."
+    return Breach(g.names[1], text, act, field="things")

@@ -8,14 +8,20 @@ from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
-PLACE = "pv-inverter"
 
 
 class Power(NamedTuple):
-    """AC-coupled PV against the power that the battery inverter holds, or that the bank takes."""
+    """All AC-coupled PV against the power that the battery inverters hold, or that the banks take; ``where`` is one PV inverter of it."""
 
     power: Figure
     most: Figure
+    where: str
+    number: int = 1
+
+    @property
+    def gives(self) -> str:
+        """How a finding begins."""
+        return "The PV inverter gives" if self.number == 1 else f"The {self.number} PV inverters give"
 
 
 @rule("PV-RATIO")
@@ -23,9 +29,9 @@ def ratio(p: Power) -> Breach | None:
     """AC-coupled PV stays within what the battery inverter holds."""
     if p.power.value <= p.most.value:
         return None
-    text = f"The PV inverter gives {p.power.value:.0f} W; the battery inverter holds at most {p.most.value:.0f} W."
+    text = f"{p.gives} {p.power.value:.0f} W; the battery inverter holds at most {p.most.value:.0f} W."
     act = "Put part of the PV on the grid side, or choose a larger battery inverter."
-    return Breach(PLACE, text, act, p.power, p.most, "things.pv-inverter.card")
+    return Breach(p.where, text, act, p.power, p.most, f"things.{p.where}.card")
 
 
 @rule("AC-BANK")
@@ -34,13 +40,14 @@ def bank_takes(p: Power) -> Breach | None:
     if p.power.value <= p.most.value:
         return None
     text = f"In full sun without load {p.power.value:.0f} W would flow into the bank; it takes {p.most.value:.0f} W."
-    return Breach(PLACE, text, "Add a battery, or expect the frequency to hold the PV back.", p.power, p.most)
+    return Breach(p.where, text, "Add a battery, or expect the frequency to hold the PV back.", p.power, p.most)
 
 
 class Droops(NamedTuple):
     """Whether a PV inverter falls back with frequency."""
 
     droop: str
+    where: str
 
 
 @rule("AC-NO-DROOP")
@@ -50,7 +57,7 @@ def falls_back(d: Droops) -> Breach | None:
         return None
     text = "The PV inverter does not fall back with frequency: a full battery in an island has no way to refuse its power."
     act = "Choose a PV inverter with frequency response, or keep it on the grid side."
-    return Breach(PLACE, text, act, field="things.pv-inverter.card")
+    return Breach(d.where, text, act, field=f"things.{d.where}.card")
 
 
 class Shift(NamedTuple):
@@ -58,6 +65,8 @@ class Shift(NamedTuple):
 
     silent: Figure
     most: Figure | None
+    where: str
+    inverter: str
 
 
 @rule("AC-SHIFT")
@@ -68,7 +77,7 @@ def shifts_far_enough(s: Shift) -> Breach | None:
     shifted = f"The island is shifted to {s.most.value:g} Hz at most" if s.most else "The battery inverter's card names no frequency shift"
     text = f"{shifted}; the PV inverter is silent from {s.silent.value:.2f} Hz."
     act = "Set a higher shift, or move the PV inverter to the grid side: a full battery could not refuse it."
-    return Breach(PLACE, text, act, s.silent, s.most, "things.inverter.card")
+    return Breach(s.where, text, act, s.silent, s.most, f"things.{s.inverter}.card")
 
 
 class Black(NamedTuple):
@@ -77,6 +86,7 @@ class Black(NamedTuple):
     reserve: Figure
     floor: Figure
     inverter: str
+    where: str
 
 
 @rule("AC-BLACK")
@@ -89,4 +99,4 @@ def starts_from_black(b: Black) -> Breach | None:
         "with nothing left to form an island, PV cannot start."
     )
     act = f"Raise the reserve above {b.floor.value:g} %: {b.inverter} must hold the island until the PV inverter joins."
-    return Breach(PLACE, text, act, b.reserve, b.floor, "settings.reserve_pct")
+    return Breach(b.where, text, act, b.reserve, b.floor, "settings.reserve_pct")

@@ -10,6 +10,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.rules.register import Breach, rule
 
 PLACE = "inverters"
+HAIR = 1e-9
 
 
 class Group(NamedTuple):
@@ -19,6 +20,7 @@ class Group(NamedTuple):
     cards: Sequence[InverterCard]
     legs: Mapping[str, Sequence[str]]
     wanted: Sequence[str] = ()
+    banks: Sequence[str] = ("bank",)
 
     @property
     def allows(self) -> Parallel | None:
@@ -70,6 +72,41 @@ def makes_these_phases(g: Group) -> Breach | None:
     return Breach(
         PLACE, text, "Choose inverters that may be phase-shifted, or one that makes all legs.", field=f"things.{g.units[0]}.phase"
     )
+
+
+@rule("PAR-BANKS")
+def banks_as_allowed(g: Group) -> Breach | None:
+    """Inverters of a group hang on one bank, or on several where their maker lets them; a card that is silent means one."""
+    if len(g.units) == 1:
+        return None
+    several = len(set(g.banks)) > 1
+    if (("several" if several else "one for all") in g.allows.banks) if g.allows is not None else not several:
+        return None
+    title, hang = g.cards[0].title, "several banks" if several else "one bank"
+    text = f"The inverters hang on {hang}; the card of {title} does not say that a group may."
+    act = (
+        "Hang all inverters on one bank, or choose inverters that may have their own."
+        if several
+        else "Give each inverter a bank of its own."
+    )
+    return Breach(PLACE, text, act, field=f"things.{g.units[-1]}.bank")
+
+
+class Emptied(NamedTuple):
+    """What several banks deliver until the first of them is empty, against all that they hold."""
+
+    first: str
+    together: Figure
+    held: Figure
+
+
+@rule("PAR-EMPTY")
+def empty_together(e: Emptied) -> Breach | None:
+    """Banks of one group are empty at the same time, each beside inverters of a size that fits it."""
+    if e.together.value >= e.held.value * (1 - HAIR):
+        return None
+    text = f"{e.first} is empty first: of {e.held.value:.0f} Wh in all banks {e.together.value:.0f} Wh are counted on, as inverters share by size."
+    return Breach(e.first, text, "Give each bank its share by the size of its inverters.", e.together, e.held, f"banks.{e.first}.units")
 
 
 @rule("PAR-LEG")

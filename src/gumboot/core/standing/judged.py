@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
@@ -52,21 +54,20 @@ def judge_check(check: Check, record: Record | None) -> Judged:
     return Judged(record, (fault,) if fault else ())
 
 
-def derive_spread(plan: Plan, judged: dict[str, Judged]) -> None:
-    """The pack spread follows from the pack voltages: nobody types it."""
-    if "pack-spread" not in judged:
-        return
-    packs = [judged[f"pack-{u.id}"].record for u in plan.job.banks[0].units]
-    values = [float(r.value["value"]) for r in packs if r is not None and isinstance(r.value.get("value"), (int, float))]
-    if len(values) < len(packs):
-        judged["pack-spread"] = Judged(None)
-        return
-    last = max((r for r in packs if r is not None), key=lambda r: r.at)
+def derive_spreads(plan: Plan, judged: dict[str, Judged]) -> None:
+    """How far readings stand apart follows from them: nobody types it."""
+    for check in plan.checks:
+        if check.spread_of:
+            judged[check.id] = _spread(check, [judged[of].record for of in check.spread_of])
+
+
+def _spread(check: Check, packs: Sequence[Record | None]) -> Judged:
+    read = [r for r in packs if r is not None and isinstance(r.value.get("value"), (int, float))]
+    if len(read) < len(packs):
+        return Judged(None)
+    values, last = [float(r.value["value"]) for r in read], max(read, key=lambda r: r.at)
     spread = round(max(values) - min(values), 6)
-    check = next(c for c in plan.checks if c.id == "pack-spread")
-    judged["pack-spread"] = judge_check(
-        check, Record(last.id, "measurement", "pack-spread", {"value": spread}, last.by, last.role, last.at)
-    )
+    return judge_check(check, Record(last.id, "measurement", check.id, {"value": spread}, last.by, last.role, last.at))
 
 
 def clearances_that_hold(clearances: dict[str, Record], checks: dict[str, Judged]) -> dict[str, Record]:

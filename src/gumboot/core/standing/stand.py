@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from gumboot.core.plan.derive import Plan
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.holds import Site, holds_of
-from gumboot.core.standing.judged import clearances_that_hold, derive_spread, judge_check, judge_torque, reading_findings
+from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, judge_check, judge_torque, reading_findings
 from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdict
 from gumboot.core.standing.records import LEGS, Judged, Record, Standing, latest
@@ -44,7 +44,7 @@ def _site(plan: Plan, records: Sequence[Record], meter: MeterVerdict | None) -> 
     """Torques, readings, steps and settings as they stand."""
     torque_records, measured, done = latest(records, "torque"), latest(records, "measurement"), latest(records, "done")
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
-    derive_spread(plan, checks)
+    derive_spreads(plan, checks)
     return Site(
         plan=plan,
         torques={t.id: judge_torque(t, torque_records.get(t.id)) for t in plan.terminations},

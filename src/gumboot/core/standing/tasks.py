@@ -20,4 +20,5 @@ GROUP_TASKS = (
 
 def link_tasks(plan: Plan) -> tuple[tuple[str, str], ...]:
     """The tasks of the programming ritual; none where there is no battery bus to program."""
-    return (LINK_TASKS if plan.links.inverter_port else ()) + (GROUP_TASKS if plan.links.group else ())
+    own = tuple((f"{key}{bus.mark}", f"{title}{bus.of}") for bus in plan.links.wired for key, title in LINK_TASKS)
+    return own + (GROUP_TASKS if plan.links.group else ())

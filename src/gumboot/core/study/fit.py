@@ -136,8 +136,9 @@ def _inverter(inverter: InverterCard, job: Job) -> Said:
     if supply != "none":
         facts = connection.Supply(title=inverter.title, output=inverter.output, brings=supply)
         yield connection.supply_fits.code, connection.supply_fits(facts)
-    has_transfer, has_generator = (any(isinstance(t, kind) for t in job.things) for kind in (TransferThing, GeneratorThing))
-    beside = belonging.Beside(inverter=inverter, supply=supply, has_transfer=has_transfer, has_generator=has_generator)
+    has_transfer = any(isinstance(t, TransferThing) for t in job.things)
+    generator = next((t.id for t in job.things if isinstance(t, GeneratorThing)), "")
+    beside = belonging.Beside(inverter=inverter, supply=supply, has_transfer=has_transfer, generator=generator)
     for rule in belonging.BESIDE:
         yield rule.code, rule(beside)
     for air, limit, judge in (

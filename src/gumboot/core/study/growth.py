@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure, constant
+from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.links import dip_block
 from gumboot.core.rulebook.books import book
 from gumboot.core.rules import Breach
 from gumboot.core.rules import joining as rules
-from gumboot.core.seats import seats_of
 from gumboot.core.workbook import Workbook
 
 MOST_AGE = constant("t_age", "Difference in age at most", 12, "month", "cp.age")
@@ -27,10 +27,11 @@ class Room:
     limit: str
     more: int
     why: str
+    bank: str = ""
 
     def figure(self, count: int) -> Figure:
         """How many more this limit lets in, with its working."""
-        key, name = f"room.{self.limit}", f"Batteries that the {self.limit} allows"
+        key, name = f"room.{self.bank}{self.limit}", f"Batteries that the {self.limit} allows"
         most = Figure(f"{key}.most", "n_most", name, float(self.more + count), "", "arith", limits=self.why)
         have = Figure("bank.units", "n", "Batteries of the bank", float(count), "", "input:bank.units")
         return Figure(key, "n_more", f"More batteries, {self.limit}", most - have, "", "arith")
@@ -46,6 +47,7 @@ class Addition:
     volts: float | None = None
     bank_age_months: float | None = None
     bank_volts: float | None = None
+    bank: str = ""
 
 
 @dataclass(frozen=True)
@@ -68,24 +70,31 @@ def _window_room(battery: BatteryCard, inverter: InverterCard, count: int) -> li
     return [Room("series", battery.series_max - count, stack), Room("inverter's window", fits - count, volts)]
 
 
-def room_to_grow(plan: Plan) -> tuple[Room, ...]:
-    """Every limit on more batteries, the tightest first."""
-    seats = seats_of(plan.job, plan.shelf)
-    battery, count = seats.battery, len(plan.job.banks[0].units)
+def room_to_grow(plan: Plan, bank_id: str = "") -> tuple[Room, ...]:
+    """Every limit on more batteries in a bank, of several the first, the tightest first."""
+    bank = _bank(plan, bank_id)
+    seat, units = plan.house.bank(bank.id), plan.house.on_bank(bank.id)
+    battery, count = seat.card, len(seat.thing.units)
     rows = [Room("maker", battery.units_max - count, f"The maker allows {battery.units_max} in one bank; {count} are planned.")]
-    rows += _window_room(battery, seats.inverter, count)
+    rows += _window_room(battery, units[0].card, count)
     if battery.dip_switches:
         most = dip_block(battery).most
         rows.append(Room("addresses", most - count, f"{battery.dip_switches} switches give {most} addresses."))
-    if (box := seats.busbar_box) is not None:
+    if (bars := plan.house.busbar_of(bank.id)) is not None:
+        box = bars.card
         studs = sum(len(p.terminals) for p in box.ports if p.id == "BATTERIES") // 2
         rows.append(Room("busbar box", studs - count, f"{box.title} has studs for {studs} batteries."))
-    return tuple(sorted(rows, key=lambda r: r.more))
+    mark = f"{bank.id}." if bank is not plan.banks[0] else ""
+    return tuple(sorted((replace(row, bank=mark) for row in rows), key=lambda r: r.more))
 
 
-def helps_power(plan: Plan) -> str:
-    """Whether one more battery raises the power, or only the hours: what the weakest link says."""
-    weakest, supply = plan.bank.weakest, plan.bank.supply
+def _bank(plan: Plan, bank_id: str) -> BankPlan:
+    return next((bank for bank in plan.banks if bank.id == bank_id), plan.banks[0])
+
+
+def helps_power(plan: Plan, bank_id: str = "") -> str:
+    """Whether one more battery raises the power, or only the hours: what the weakest link of a bank says."""
+    weakest, supply = _bank(plan, bank_id).weakest, _bank(plan, bank_id).supply
     if weakest.is_battery:
         return "One more battery in parallel raises the current too: the batteries are the weakest link."
     return f"One more battery adds hours, not power: {weakest.title} at {weakest.amps.value:.0f} A is the weakest link, {supply.design_a.value:.0f} A are drawn."
@@ -106,13 +115,13 @@ def _asked(own: BatteryCard, other: BatteryCard, plan: Plan, a: Addition) -> Ite
         newcomer, bank = w.given("volts", "V_a", "The newcomer", a.volts, "V"), w.given("bank_volts", "V_b", "The bank", a.bank_volts, "V")
         apart = w.work("apart", "dV", "Apart", abs(newcomer - bank), "V", "arith")
         yield code, rules.voltages_agree(rules.Meeting(apart=apart, most=w.read(own, "join_window_v")))
-    tight = room_to_grow(plan)[0]
+    tight = room_to_grow(plan, a.bank)[0]
     yield rules.room.code, rules.room(rules.Room(more=tight.more, why=tight.why))
 
 
 def refusals(plan: Plan, addition: Addition) -> tuple[Refusal, ...]:
     """Every reason why a battery may not join the bank, as the rules say. What is not known blocks: it is asked for, never assumed."""
-    own, other = seats_of(plan.job, plan.shelf).battery, addition.card
+    own, other = plan.house.bank(_bank(plan, addition.bank).id).card, addition.card
     if not isinstance(other, BatteryCard):
         return (Refusal(f"{other.title} is no battery.", "Choose a battery."),)
     found = [(code, breach) for code, breach in _asked(own, other, plan, addition) if breach is not None]

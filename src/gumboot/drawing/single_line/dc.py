@@ -37,7 +37,7 @@ def string_rows(d: Diagram, trackers: list[TrackerPlan], right: float) -> None:
 
 
 def _parallel(d: Diagram) -> None:
-    units, at = d.plan.job.banks[0].units, d.at
+    units, at = d.plan.house.bank(d.plan.banks[0].id).thing.units, d.at
     energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
     bar = 104.0
     tight = len(at.units) > 1 and at.units[1] - at.units[0] < 24
@@ -72,7 +72,8 @@ def _parallel(d: Diagram) -> None:
 
 def _column(d: Diagram, y: float) -> None:
     """A stack, blocks in series, or one battery: drawn as a column with what it holds."""
-    card, units = d.plan.seats.battery, d.plan.job.banks[0].units
+    seat = d.plan.house.bank(d.plan.banks[0].id)
+    card, units = seat.card, seat.thing.units
     rows = len(units) if card.in_series else 1
     h, top = min(18.0, 64.0 / rows), y - 30
     for k in range(rows):

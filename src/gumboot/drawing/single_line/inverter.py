@@ -37,12 +37,12 @@ def coupled(d: Diagram) -> None:
 
 def inverter_box(d: Diagram) -> None:
     """The inverter: battery current, bond, and on a live board whether it is on."""
-    inverter, supply = d.plan.seats.inverter, d.plan.bank.supply
+    inverter, supply = d.plan.seats.inverter, d.plan.banks[0].supply
     (left, right), (top, bottom) = d.at.inverter, d.at.inverter_y
     y = d.box(left, right, top, bottom, inverter.title, d.card("inverter", "output_w")) + 22
     middle = (left + right) / 2
     if "bat-main" not in d.at.rows:
-        n = len(d.plan.job.banks[0].units)
+        n = len(d.plan.house.bank(d.plan.banks[0].id).thing.units)
         with d.c.opens("bank.usable", "Usable energy of the batteries inside"):
             d.c.text(middle, y, f"{n} batter{'ies' if n > 1 else 'y'} inside", 12, "middle")
         y += 17

@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Mapping
 
+from gumboot.core.installation import unit_name
+from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.board import mark_of, named
 from gumboot.core.plan.strings import TrackerPlan
@@ -12,7 +14,7 @@ from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.boards import service
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import legend
-from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out, standing
+from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out
 from gumboot.drawing.svg import Canvas
 
 Points = list[tuple[float, float]]
@@ -63,30 +65,44 @@ def _cells(d: _Several, t: TrackerPlan, y: float) -> None:
         d.c.text(CELLS, y + 23, f"{t.tracker.id}, {len(t.strings)} × {t.modules}", 11, ink="pencil")
 
 
-def _bank(d: _Several) -> None:
-    """Batteries on the bars of the bank, which run the whole height; none where they stand inside the inverters."""
-    units, at, plan = standing(d.plan), d.places, d.plan
-    if not units:
+def _bars(plan: Plan, bank: BankPlan) -> str:
+    """The node of a bank's bars on the switching network."""
+    return "dc-bus" if bank is plan.banks[0] else f"dc-bus-{bank.id}"
+
+
+def _bank(d: _Several, bank: BankPlan) -> None:
+    """Batteries on the bars of a bank, which reach past all its inverters; none where they stand inside them."""
+    rows, plan = [(unit, y) for of, unit, y in d.places.batteries if of is bank], d.plan
+    if not rows:
         return
-    energy = d.card("battery", "energy_wh")
-    busbar = d.card("busbar_box", "busbar_a") if plan.seats.busbar_box else None
-    for unit, y in zip(units, at.units, strict=True):
-        lead = plan.circuits.sized.get(unit.id)
+    seat, bus = plan.house.bank(bank.id), _bars(plan, bank)
+    energy = plan.figures.get(f"card.{seat.card.id}.energy_wh")
+    box = plan.house.busbar_of(bank.id)
+    busbar = plan.figures.get(f"card.{box.card.id}.busbar_a") if box else None
+    for unit, y in rows:
+        name = unit_name(unit.id)
+        lead = plan.circuits.sized.get(name)
         d.wire([(46, y), (62, y)], f"{unit.id}-cells", lead.installed if lead else None)
-        d.wire([(62, y), (BAR, y)], "dc-bus", lead.installed if lead else None)
+        d.wire([(62, y), (BAR, y)], bus, lead.installed if lead else None)
         with d.opening(energy, unit.id):
             d.c.rect(4, y - 11, 42, 22, "white", "ink", 1.4)
-            d.c.text(25, y + 4, f"{len(d.plan.job.banks[0].units)} ×" if plan.seats.battery.in_series else unit.id, 11, "middle")
+            d.c.text(
+                25,
+                y + 4,
+                f"{len(seat.thing.units)} ×" if seat.card.in_series else unit.id,
+                11,
+                "middle",
+            )
         d.switch(64, y, unit.id, f"Breaker of {unit.id}", None, words=False)
-        if unit.id in d.numbers:
-            d.callout(unit.id, 86, y)
-    ends = [*at.units, *(b.main for b in at.blocks)]
-    d.wire([(BAR, min(ends) - 10), (BAR, max(ends) + 10)], "dc-bus", busbar)
-    d.c.text(4, at.units[0] - 20, "DC busbars", 11, ink="pencil")
-    own = d.sized(units[0].id)
+        if name in d.numbers:
+            d.callout(name, 86, y)
+    ends = [*(y for _, y in rows), *(b.main for b in d.places.blocks if b.seat in plan.house.on_bank(bank.id))]
+    d.wire([(BAR, min(ends) - 10), (BAR, max(ends) + 10)], bus, busbar)
+    d.c.text(4, rows[0][1] - 20, "DC busbars" if len(plan.banks) == 1 else bank.id, 11, ink="pencil")
+    own = d.sized(unit_name(rows[0][0].id))
     if own is not None and own.device is not None:
         with d.opening(own.device, "Breakers in the batteries"):
-            d.c.text(4, at.units[-1] + 28, f"each {quantity(own.device.value, 'A')}", 11, mono=True)
+            d.c.text(4, rows[-1][1] + 28, f"each {quantity(own.device.value, 'A')}", 11, mono=True)
 
 
 def _feeding(d: _Several, b: Block) -> None:
@@ -106,7 +122,8 @@ def _feeding(d: _Several, b: Block) -> None:
     if circuit not in d.numbers:
         return
     pulled, sized = d.conductor(circuit), d.sized(circuit)
-    d.wire([(BAR, b.main), (SWITCH, b.main)], "dc-bus", pulled)
+    bank = d.plan.bank_at(b.seat)
+    d.wire([(BAR, b.main), (SWITCH, b.main)], _bars(d.plan, bank), pulled)
     d.wire([(SWITCH, b.main), (left, b.main)], f"inverter-dc{m}", pulled)
     d.cores(circuit, CELLS + 58, b.main)
     d.callout(circuit, CELLS + 100, b.main)
@@ -124,7 +141,7 @@ def _inverter(d: _Several, b: Block) -> None:
     phase = f", {b.seat.thing.phase}" if b.seat.thing.phase else ""
     y = max(y, b.grid + 20)
     d.c.text(middle, y, f"{part}{phase}, no. {b.seat.thing.address}", 11, "middle", "pencil")
-    amps = plan.bank.supply.mains[b.seat.id]
+    amps = plan.bank_at(b.seat).supply.mains[b.seat.id]
     with d.c.opens(amps.key, f"Battery design current {figure_text(amps)}"):
         d.c.text(middle, y + 16, f"battery {figure_text(amps)}", 11, "middle", mono=True)
     allows = b.seat.card.parallel
@@ -253,7 +270,8 @@ def _links(d: _Several) -> None:
 def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> Canvas:
     """The diagram as drawn shapes."""
     d = _Several(plan, live, closed)
-    _bank(d)
+    for bank in plan.banks:
+        _bank(d, bank)
     _boards(d)
     _panel(d)
     for k, b in enumerate(d.places.blocks):

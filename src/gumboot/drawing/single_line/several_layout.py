@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from functools import cmp_to_key
 
 from gumboot.core.job.bank import BatteryUnit
+from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import InverterSeat
@@ -24,6 +25,8 @@ INVERTER = (290.0, 402.0)
 PANEL = (506.0, 596.0)
 BOARDS = (640.0, 754.0)
 STRING_PITCH, TITLE, STEP = 48.0, 40.0, 13.0
+# From one battery to the next on the bars: at least, and where there is room.
+UNIT_PITCH = (30.0, 44.0)
 
 
 @dataclass
@@ -46,7 +49,7 @@ class Places:
     """The whole diagram."""
 
     blocks: list[Block] = field(default_factory=list)
-    units: list[float] = field(default_factory=list)
+    batteries: list[tuple[BankPlan, BatteryUnit, float]] = field(default_factory=list)
     main_board: tuple[float, float] = (0.0, 0.0)
     breakers: list[float] = field(default_factory=list)
     panel: tuple[float, float] = (0.0, 0.0)
@@ -58,13 +61,20 @@ class Places:
 
 
 def _blocks(plan: Plan) -> list[Block]:
-    seats, y, found = plan.seats.inverters, 10.0, []
+    """One under another, those of one bank together, so that the bars of two banks never meet."""
+    found: list[Block] = []
+    seats, y = [seat for bank in plan.banks for seat in plan.house.on_bank(bank.id)], 10.0
     trackers = plan.strings.trackers if plan.strings else ()
+    lowest = _lowest(plan)
     for k, seat in enumerate(seats):
         own = [t for t in trackers if t.place == seat.id]
         first = y + TITLE
         rows = [(t, first + STRING_PITCH * i) for i, t in enumerate(own)]
         main = first + STRING_PITCH * len(own) + (0 if own else 20)
+        if seat.id in lowest:
+            head, rows_below = lowest[seat.id]
+            top = next((b.grid for b in found if b.seat.id == head), first)
+            main = max(main, top + UNIT_PITCH[0] * rows_below)
         bottom = max(main + 34, y + 132)
         found.append(
             Block(
@@ -83,6 +93,15 @@ def _blocks(plan: Plan) -> list[Block]:
     return found
 
 
+def _lowest(plan: Plan) -> dict[str, tuple[str, int]]:
+    """The last inverter of each bank, with its first one and the rows that the bank's batteries take below the first."""
+    found = {}
+    for bank in plan.banks:
+        hanging = plan.house.on_bank(bank.id)
+        found[hanging[-1].id] = (hanging[0].id, max(0, len(standing(plan, bank)) - 1))
+    return found
+
+
 def _upright(at: Places) -> None:
     """Where the GRID runs climb or fall: of two, the one that passes the other's row stands beyond it, so that they never meet."""
 
@@ -95,22 +114,31 @@ def _upright(at: Places) -> None:
         at.blocks[k].grid_x = INVERTER[1] + 16 + STEP * nth
 
 
-def standing(plan: Plan) -> list[BatteryUnit]:
+def standing(plan: Plan, bank: BankPlan) -> list[BatteryUnit]:
     """Batteries that are drawn on the bars: each of a parallel bank, one for all in series, none that stand inside an inverter."""
-    if not any(c.kind == "battery" for c in plan.circuits.all):
+    names = {seat.id for seat in plan.house.on_bank(bank.id)}
+    if not any(c.kind == "battery" and c.owner in names for c in plan.circuits.all):
         return []
-    units = plan.job.banks[0].units
-    return units[:1] if plan.seats.battery.in_series else units
+    seat = plan.house.bank(bank.id)
+    units = list(seat.thing.units)
+    return units[:1] if seat.card.in_series else units
+
+
+def _batteries(plan: Plan, at: Places, bank: BankPlan) -> list[tuple[BankPlan, BatteryUnit, float]]:
+    """The batteries of a bank beside the inverters that hang on it."""
+    units, names = standing(plan, bank), {seat.id for seat in plan.house.on_bank(bank.id)}
+    own = [b for b in at.blocks if b.seat.id in names]
+    n, first, last = len(units), own[0], own[-1]
+    span = min(UNIT_PITCH[1] * max(0, n - 1), last.main - first.grid)
+    top = (first.grid + last.main - span) / 2
+    return [(bank, unit, top + (span * k / (n - 1) if n > 1 else 0)) for k, unit in enumerate(units)]
 
 
 def lay_out(plan: Plan) -> Places:
     """The layout of a house with several inverters."""
     at = Places(blocks=_blocks(plan))
-    n, count = len(standing(plan)), len(at.blocks)
-    first, last = at.blocks[0], at.blocks[-1]
-    span = min(44.0 * max(0, n - 1), last.main - first.grid)
-    top = (first.grid + last.main - span) / 2
-    at.units = [top + (span * k / (n - 1) if n > 1 else 0) for k in range(n)]
+    count, last = len(at.blocks), at.blocks[-1]
+    at.batteries = [row for bank in plan.banks for row in _batteries(plan, at, bank)]
     above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if plan.house.has_grid else 10.0
     at.breakers = [above + 66 + 41 * k for k in range(count)]
     _upright(at)
@@ -119,6 +147,6 @@ def lay_out(plan: Plan) -> Places:
     at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
     at.onward = (at.ways[0] + at.ways[-1]) / 2
     at.sub_board = (at.onward - 56, at.onward + 62)
-    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.units[-1] + 60 if at.units else 0.0) + 26
+    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.batteries[-1][2] + 60 if at.batteries else 0.0) + 26
     at.height = at.legend + 22
     return at

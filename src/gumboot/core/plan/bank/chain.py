@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from gumboot.core.expression import largest
 from gumboot.core.figure import Figure
-from gumboot.core.installation import unit_name
+from gumboot.core.installation import Circuit, main_name, unit_name
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.fits import check_fits
+from gumboot.core.plan.bank.one import OneBank, banks_of
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
-from gumboot.core.plan.bank.supply import BankSupply, bank_volts, floor_of_charge
+from gumboot.core.plan.bank.supply import BankSupply, Supplies, floor_of_charge
 from gumboot.core.plan.circuits.parts import Sized
-from gumboot.core.plan.group import of_all
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
 
@@ -28,8 +28,12 @@ class Link:
 
 @dataclass(frozen=True)
 class BankPlan:
-    """The supply with its chain of links and the weakest of them, and what each battery carries."""
+    """One bank: its supply with its chain of links and the weakest of them, and what each battery carries.
 
+    ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
+    """
+
+    id: str
     supply: BankSupply
     chain: tuple[Link, ...]
     weakest: Link
@@ -39,62 +43,71 @@ class BankPlan:
     shares: tuple[Figure, ...] = ()
     device_rating: Figure | None = None
     device_continuous: Figure | None = None
+    main_ampacity: Figure | None = None
 
 
-def _device(ledger: Ledger, supply: BankSupply) -> tuple[str, Figure] | None:
+def _device(bank: OneBank, supply: BankSupply) -> tuple[str, Figure] | None:
     """What a main's device is called and rated, of several the smallest; None where each battery has its own, or none stands there."""
-    seats = ledger.seats
-    if seats.switch_fuses:
-        return "fuse", min((ledger.read(s.card, "rated_a") for s in seats.switch_fuses), key=lambda f: f.value)
-    if seats.battery.breaker_a is None or seats.battery.arrangement == "docked" or supply.shares:
+    ledger, fuses = bank.ledger, bank.switch_fuses
+    if fuses:
+        return "fuse", min((ledger.read(s.card, "rated_a") for s in fuses), key=lambda f: f.value)
+    if bank.card.breaker_a is None or bank.card.arrangement == "docked" or supply.shares:
         return None
-    return "breaker", ledger.read(seats.battery, "breaker_a")
+    return "breaker", ledger.read(bank.card, "breaker_a")
 
 
-def _together(ledger: Ledger, key: str, what: str, parts: list[Figure]) -> Figure:
+def _together(bank: OneBank, key: str, what: str, parts: list[Figure]) -> Figure:
     """What the mains of all inverters carry together: as many times what the weakest of them does."""
     weakest = min(parts, key=lambda f: f.value)
     if len(parts) == 1:
         return weakest
-    return ledger.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", "arith")
+    return bank.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", "arith")
 
 
-def _continuous(ledger: Ledger, rated: Figure) -> Figure:
+def _continuous(bank: OneBank, rated: Figure) -> Figure:
     """What a device carries for hours, by the book."""
-    share, source = ledger.book.bank.device_share, ledger.book.bank.device_source
-    name = f"Device at {100 * share:.0f} % for continuous current"
-    return ledger.work("bank.fuse_continuous", "I_fuse", name, share * rated, "A", source)
+    share, source = bank.ledger.book.bank.device_share, bank.ledger.book.bank.device_source
+    return bank.work("bank.fuse_continuous", "I_fuse", f"Device at {100 * share:.0f} % for continuous current", share * rated, "A", source)
 
 
-def _leads_together(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> Link | None:
-    if not leads or len(leads) != len(ledger.job.banks[0].units):
+def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Link | None:
+    if not leads or len(leads) != len(bank.units):
         return None
     weakest = min((z.ampacity for z in leads), key=lambda f: f.value)
-    return Link("battery leads", ledger.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
+    return Link("battery leads", bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
 
 
-def _links(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
-    seats, units = ledger.seats, ledger.job.banks[0].units
-    found = [Link(f"{len(units)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
-    together = _leads_together(ledger, supply, [sized[unit_name(u.id)] for u in units if unit_name(u.id) in sized])
+def mains_of(bank: OneBank) -> tuple[Circuit, ...]:
+    """The battery mains of a bank's inverters."""
+    names = {i.id for i in bank.inverters}
+    return tuple(c for c in bank.ledger.house.of_kind("battery") if c.owner in names)
+
+
+def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
+    return [sized[unit_name(u.id)] for u in bank.units if unit_name(u.id) in sized]
+
+
+def _links(bank: OneBank, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
+    number, wired = len(bank.inverters), mains_of(bank)
+    found = [Link(f"{len(bank.units)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
+    together = _leads_together(bank, supply, _leads_of(bank, sized))
     found += [together] if together else []
-    if seats.busbar_box is not None:
-        found.append(Link("busbars", ledger.read(seats.busbar_box, "busbar_a")))
+    if bank.box is not None:
+        found.append(Link("busbars", bank.ledger.read(bank.box.card, "busbar_a")))
     if device is not None:
-        found.append(Link(f"{device[0]}, continuous", _together(ledger, "fuses", "Devices", [device[1]] * len(ledger.seats.inverters))))
-    if "interlinks" in sized:
-        found.append(Link("links", sized["interlinks"].ampacity))
-    mains = [sized[c.id].ampacity for c in ledger.house.of_kind("battery") if c.id in sized]
-    if mains and len(mains) == len(ledger.house.of_kind("battery")):
-        found.append(Link("main leads", _together(ledger, "mains", "Main leads", mains)))
-    ports = of_all(ledger, "battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
-    return [*found, Link("inverter port" if len(seats.inverters) == 1 else "inverter ports", ports)]
+        found.append(Link(f"{device[0]}, continuous", _together(bank, "fuses", "Devices", [device[1]] * number)))
+    found += [Link("links", z.ampacity) for z in sized.values() if z.circuit.kind == "interlink" and z.circuit.owner == bank.id]
+    mains = [sized[c.id].ampacity for c in wired if c.id in sized]
+    if mains and len(mains) == len(wired):
+        found.append(Link("main leads", _together(bank, "mains", "Main leads", mains)))
+    ports = bank.of_inverters("battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
+    return [*found, Link("inverter port" if number == 1 else "inverter ports", ports)]
 
 
-def _precharge(ledger: Ledger) -> tuple[Figure, Figure]:
-    inverter = ledger.seats.inverter
-    ohm, micro = ledger.read(inverter, "battery.precharge_ohm"), ledger.read(inverter, "battery.input_capacitance_uf")
-    seconds = ledger.work(
+def _precharge(bank: OneBank) -> tuple[Figure, Figure]:
+    ledger = bank.ledger
+    ohm, micro = ledger.read(bank.inverter, "battery.precharge_ohm"), ledger.read(bank.inverter, "battery.input_capacitance_uf")
+    seconds = bank.work(
         "bank.precharge_s",
         "t",
         "Pre-charge time",
@@ -103,41 +116,49 @@ def _precharge(ledger: Ledger) -> tuple[Figure, Figure]:
         "cp.precharge",
         limits="Five time constants: within 1 % of the battery's voltage.",
     )
-    energy = network.precharge_energy_j(bank_volts(ledger, "v_max"), micro)
-    return seconds, ledger.work("bank.precharge_j", "W", "Energy the resistor takes", energy, "J", "physics")
+    energy = network.precharge_energy_j(bank.volts("v_max"), micro)
+    return seconds, bank.work("bank.precharge_j", "W", "Energy the resistor takes", energy, "J", "physics")
 
 
-def _reserve(ledger: Ledger, supply: BankSupply) -> Figure:
-    one, eta = ledger.read(ledger.seats.battery, "energy_wh"), ledger.read(ledger.seats.inverter, "battery.efficiency")
-    kept = largest(0.0, ledger.decided("settings.reserve_pct") - floor_of_charge(ledger))
+def _reserve(bank: OneBank, supply: BankSupply) -> Figure:
+    ledger = bank.ledger
+    one, eta = ledger.read(bank.card, "energy_wh"), ledger.read(bank.inverter, "battery.efficiency")
+    kept = largest(0.0, ledger.decided("settings.reserve_pct") - floor_of_charge(bank))
     held = supply.units * one * kept / 100 * eta
-    return ledger.work("bank.reserve", "E_res", "Energy kept for an outage, AC side", held, "Wh", "house.reserve")
+    return bank.work("bank.reserve", "E_res", "Energy kept for an outage, AC side", held, "Wh", "house.reserve")
 
 
-def plan_bank(ledger: Ledger, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:
-    """Join the supply with its cables and devices into the chain, and check them."""
-    mains = [sized[c.id] for c in ledger.house.of_kind("battery") if c.id in sized]
-    main, leads = sized.get("bat-main"), [sized[unit_name(u.id)] for u in ledger.job.banks[0].units if unit_name(u.id) in sized]
-    check_fits(ledger, supply)
+def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:
+    """Join the supply of a bank with its cables and devices into the chain, and check them."""
+    ledger = bank.ledger
+    mains = [sized[c.id] for c in mains_of(bank) if c.id in sized]
+    check_fits(bank, supply)
     for z in mains:
         longest = ledger.stated(ledger.house.inverter(z.circuit.owner).card, "battery.cable_max_m")
         if longest is not None:
-            ledger.ask_of_bank(rules.cable_length, rules.Cable(length=z.length, most=longest))
-    device = _device(ledger, supply)
-    continuous = _continuous(ledger, device[1]) if device else None
-    links = _links(ledger, supply, sized, (device[0], continuous) if device and continuous else None)
+            bank.ask(rules.cable_length, rules.Cable(length=z.length, most=longest))
+    device = _device(bank, supply)
+    continuous = _continuous(bank, device[1]) if device else None
+    links = _links(bank, supply, sized, (device[0], continuous) if device and continuous else None)
     weakest = min(links, key=lambda k: k.amps.value)
-    ledger.ask_of_bank(rules.weakest_link, rules.Weakest(title=weakest.title, amps=weakest.amps, design=supply.design_a))
-    shares = plan_shares(ledger, supply, leads)
-    fault_at_the_far_end(ledger, supply, main)
+    bank.ask(rules.weakest_link, rules.Weakest(title=weakest.title, amps=weakest.amps, design=supply.design_a))
+    shares = plan_shares(bank, supply, _leads_of(bank, sized))
+    fault_at_the_far_end(bank, supply, sized.get(main_name(ledger.house, bank.inverters[0])))
     return BankPlan(
+        id=bank.id,
         supply=supply,
         chain=tuple(links),
         weakest=weakest,
-        reserve_wh=_reserve(ledger, supply),
-        precharge_s=(charge := _precharge(ledger))[0],
+        reserve_wh=_reserve(bank, supply),
+        precharge_s=(charge := _precharge(bank))[0],
         precharge_j=charge[1],
         shares=shares,
         device_rating=device[1] if device else None,
         device_continuous=continuous,
+        main_ampacity=min((z.ampacity for z in mains), key=lambda f: f.value, default=None),
     )
+
+
+def plan_banks(ledger: Ledger, supplies: Supplies, sized: dict[str, Sized]) -> tuple[BankPlan, ...]:
+    """Every bank with its cables and devices, checked."""
+    return tuple(_plan(bank, supplies.of(bank.id), sized) for bank in banks_of(ledger))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gumboot.core.expression import largest, least
 from gumboot.core.figure import Figure, constant
-from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.one import OneBank
 
 # Capacity lost to cold: where the loss begins and its slope.
 LITHIUM_COLD = (
@@ -18,13 +18,14 @@ LEAD_COLD = (
 COLD_SPAN_K = 50.0
 
 
-def usable_when_cold(ledger: Ledger, usable: Figure) -> None:
+def usable_when_cold(bank: OneBank, usable: Figure) -> None:
     """Usable energy with cells as cold as the air; the question of the coldest air is asked by the check of charging."""
+    ledger = bank.ledger
     if ledger.job.site.room_low_c is None:
         return
-    knee, slope = LEAD_COLD if ledger.seats.battery.chemistry.startswith("lead-acid") else LITHIUM_COLD
+    knee, slope = LEAD_COLD if bank.card.chemistry.startswith("lead-acid") else LITHIUM_COLD
     below = least(largest(0.0, knee - ledger.decided("site.room_low_c")), COLD_SPAN_K)
-    ledger.work(
+    bank.work(
         "bank.usable_cold",
         "E_cold",
         "Usable energy on the coldest day",

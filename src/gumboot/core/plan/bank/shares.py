@@ -5,7 +5,8 @@ from __future__ import annotations
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank.supply import BankSupply, bank_volts
+from gumboot.core.plan.bank.one import OneBank
+from gumboot.core.plan.bank.supply import BankSupply
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
@@ -32,13 +33,13 @@ def shares_of(whole: Figure, cell: Figure, leads: list[Figure], cabling: str) ->
     return found, "All cells at one voltage. Chain solved node by node by Kirchhoff's laws."
 
 
-def plan_shares(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
+def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
     """What each battery of a parallel bank carries of the design current; nothing while a lead is not sized."""
-    card, bank = ledger.seats.battery, ledger.job.banks[0]
+    ledger, card = bank.ledger, bank.card
     if len(leads) < 2 or len(leads) != len(bank.units):
         return ()
     cell, ohms = ledger.read(card, "cell_mohm"), [lead_mohm(ledger, z) for z in leads]
-    amps, limits = shares_of(supply.design_a, cell, ohms, bank.cabling)
+    amps, limits = shares_of(supply.design_a, cell, ohms, bank.seat.thing.cabling)
     shares = tuple(
         ledger.work(
             f"bank.share.{unit.id}",
@@ -53,22 +54,22 @@ def plan_shares(ledger: Ledger, supply: BankSupply, leads: list[Sized]) -> tuple
     )
     worst = max(range(len(shares)), key=lambda i: shares[i].value)
     one = ledger.read(card, "discharge_a")
-    ledger.ask_of_bank(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
+    bank.ask(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
     return shares
 
 
-def fault_at_the_far_end(ledger: Ledger, supply: BankSupply, main: Sized | None) -> None:
+def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) -> None:
     """Fault current at the inverter's terminals, main cable counted: what the fuse really sees there."""
     if main is None:
         return
-    top = bank_volts(ledger, "v_max")
+    top = bank.volts("v_max")
     name = "Resistance inside the bank, from its fault current"
-    inner = ledger.work("bank.inner_mohm", "R_b", name, 1000 * top / supply.fault_a, "mohm", "physics")
-    ledger.work(
+    inner = bank.work("bank.inner_mohm", "R_b", name, 1000 * top / supply.fault_a, "mohm", "physics")
+    bank.work(
         "bank.fault_far_a",
         "I_k_far",
         "Fault current at the inverter's end of the main cable",
-        1000 * top / (inner + lead_mohm(ledger, main)),
+        1000 * top / (inner + lead_mohm(bank.ledger, main)),
         "A",
         "physics",
         limits="The fuse must break the larger current at the busbars, and still operate at this one.",

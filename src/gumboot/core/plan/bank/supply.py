@@ -1,14 +1,16 @@
-"""What the bank holds and gives, before cables and devices are known."""
+"""What each bank holds and gives, and all of them together, before cables and devices are known."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from gumboot.core.expression import largest, least
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.cold import usable_when_cold
-from gumboot.core.plan.group import of_all, summed
+from gumboot.core.plan.bank.one import OneBank, banks_of
+from gumboot.core.plan.group import output_w, summed
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rulebook.north_american import battery as dc
 from gumboot.core.seats import InverterSeat
@@ -18,8 +20,9 @@ LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-
 
 @dataclass(frozen=True)
 class BankSupply:
-    """What the bank holds and gives, before cables and devices are known."""
+    """What one bank holds and gives, before cables and devices are known. ``mains`` is the current of each of its inverters."""
 
+    bank: str
     units: Figure
     series: Figure
     parallel: Figure
@@ -37,60 +40,47 @@ class BankSupply:
         return self.parallel.value > 1
 
 
-def counts(ledger: Ledger) -> tuple[Figure, Figure, Figure]:
-    """Units of the bank, in series and in parallel."""
-    card, number = ledger.seats.battery, len(ledger.job.banks[0].units)
-    return (
-        ledger.work("bank.units", "n", "Batteries of the bank", float(number), "", "input:bank.units"),
-        ledger.work("bank.series", "n_s", "Units in series", float(number if card.in_series else 1), "", "input:bank.units"),
-        ledger.work("bank.parallel", "n_p", "Units in parallel", float(1 if card.in_series else number), "", "input:bank.units"),
-    )
+@dataclass(frozen=True)
+class Supplies:
+    """What every bank holds and gives, and what they deliver together while each inverter carries its share of the load."""
+
+    banks: tuple[BankSupply, ...]
+    delivered: Figure
+    power_w: Figure
+
+    def of(self, bank: str) -> BankSupply:
+        """The supply of a bank."""
+        return next(supply for supply in self.banks if supply.bank == bank)
 
 
-def bank_volts(ledger: Ledger, field: str) -> Figure:
-    """A voltage of the bank in V: the card's own, times the units in series."""
-    card = ledger.seats.battery
-    one = ledger.read(card, field)
-    if not card.in_series:
-        return one
-    series = counts(ledger)[1]
-    name = one.name.replace("one battery", "the bank")
-    return ledger.work(f"bank.{field}", one.symbol, name, series * one, "V", "physics")
-
-
-def bank_nominal_v(ledger: Ledger) -> Figure:
-    """Nominal voltage of the bank in V."""
-    return bank_volts(ledger, "nominal_v")
-
-
-def floor_of_charge(ledger: Ledger) -> Figure:
+def floor_of_charge(bank: OneBank) -> Figure:
     """State of charge at which discharge stops: the card's, and not below half for lead-acid."""
-    card = ledger.seats.battery
-    own = ledger.read(card, "discharge_floor_pct")
-    if not card.chemistry.startswith("lead-acid"):
+    own = bank.ledger.read(bank.card, "discharge_floor_pct")
+    if not bank.card.chemistry.startswith("lead-acid"):
         return own
     kept = largest(own, LEAD_ACID_FLOOR_PCT)
     name, why = "State of charge at which discharge stops", "Below half the plates age fast."
-    return ledger.work("bank.floor", own.symbol, name, kept, "%", "cp.leadacid", limits=why)
+    return bank.work("bank.floor", own.symbol, name, kept, "%", "cp.leadacid", limits=why)
 
 
-def _energy(ledger: Ledger, units: Figure) -> tuple[Figure, Figure]:
+def _energy(bank: OneBank, units: Figure) -> tuple[Figure, Figure]:
     """Usable energy at the cells, and what of it reaches the AC side."""
-    card, inverter = ledger.seats.battery, ledger.seats.inverter
-    begin, floor = ledger.decided("preferences.start_of_autonomy_pct"), floor_of_charge(ledger)
-    held = units * ledger.read(card, "energy_wh") * largest(0.0, begin - floor) / 100
-    usable = ledger.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", "arith")
-    usable_when_cold(ledger, usable)
-    given = usable * ledger.read(inverter, "battery.efficiency")
-    return usable, ledger.work("bank.delivered", "E", "Energy delivered on the AC side", given, "Wh", "physics")
+    ledger = bank.ledger
+    begin, floor = ledger.decided("preferences.start_of_autonomy_pct"), floor_of_charge(bank)
+    held = units * ledger.read(bank.card, "energy_wh") * largest(0.0, begin - floor) / 100
+    usable = bank.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", "arith")
+    usable_when_cold(bank, usable)
+    given = usable * ledger.read(bank.inverter, "battery.efficiency")
+    return usable, bank.work("bank.delivered", "E", "Energy delivered on the AC side", given, "Wh", "physics")
 
 
-def _drawn(ledger: Ledger, inverter: InverterSeat) -> Figure:
+def _drawn(bank: OneBank, inverter: InverterSeat) -> Figure:
     """Design current of one inverter's battery circuit: full output at the lowest voltage, or charging."""
+    ledger = bank.ledger
     card, source, alone = inverter.card, ledger.book.bank.current_source, inverter is ledger.house.lead
     mark, of = ("", "") if alone else (f".{inverter.id}", f", {inverter.id}")
     output, eta = ledger.read(card, "output_w"), ledger.read(card, "battery.efficiency")
-    amps = dc.inverter_input_current_a(output, bank_volts(ledger, "v_low_operating"), eta)
+    amps = dc.inverter_input_current_a(output, bank.volts("v_low_operating"), eta)
     drawn = ledger.work(f"bank.drawn_a{mark}", "I_dis", f"Battery current at full output and lowest voltage{of}", amps, "A", source)
     if card.battery.ripple:
         ledger.work(
@@ -106,37 +96,62 @@ def _drawn(ledger: Ledger, inverter: InverterSeat) -> Figure:
     return ledger.work(f"bank.design_a{mark}", "I_b", f"Design current of the battery circuit{of}", most, "A", source)
 
 
-def _current(ledger: Ledger) -> tuple[dict[str, Figure], Figure]:
+def _current(bank: OneBank) -> tuple[dict[str, Figure], Figure]:
     """Design current of each inverter's battery circuit, and of the bank for all of them."""
-    mains = {i.id: _drawn(ledger, i) for i in ledger.seats.inverters}
-    return mains, summed(ledger, "bank.all_a", "I_b_all", "Design current of the bank, all inverters", list(mains.values()))
+    mains = {i.id: _drawn(bank, i) for i in bank.inverters}
+    name = bank.of("Design current of the bank, all inverters")
+    return mains, summed(bank.ledger, bank.key("bank.all_a"), "I_b_all", name, list(mains.values()))
 
 
-def _fault(ledger: Ledger, parallel: Figure) -> Figure:
+def _fault(bank: OneBank, parallel: Figure) -> Figure:
     shared = parallel.value > 1
-    amps = dc.bank_fault_current_a(ledger.read(ledger.seats.battery, "fault_a"), parallel)
+    amps = dc.bank_fault_current_a(bank.ledger.read(bank.card, "fault_a"), parallel)
     name = "Fault current at the busbars" if shared else "Fault current at the bank's terminals"
-    return ledger.work("bank.fault_a", "I_k", name, amps, "A", "physics", limits="Leads are neglected: the true current is lower.")
+    return bank.work("bank.fault_a", "I_k", name, amps, "A", "physics", limits="Leads are neglected: the true current is lower.")
 
 
-def plan_supply(ledger: Ledger) -> BankSupply:
-    """Energy, BMS current, design current at the lowest voltage, power and fault current of the bank."""
-    card, inverter = ledger.seats.battery, ledger.seats.inverter
-    units, series, parallel = counts(ledger)
+def _supply(bank: OneBank) -> BankSupply:
+    """Energy, BMS current, design current at the lowest voltage, power and fault current of one bank."""
+    ledger = bank.ledger
+    units, series, parallel = bank.counts()
     shared = parallel.value > 1
-    usable, delivered = _energy(ledger, units)
-    bms = ledger.work(
+    usable, delivered = _energy(bank, units)
+    bms = bank.work(
         "bank.bms_a",
         "I_bms",
         "BMS limits together" if shared else "Discharge limit of the bank",
-        parallel * ledger.read(card, "discharge_a"),
+        parallel * ledger.read(bank.card, "discharge_a"),
         "A",
         "arith",
         limits="Holds while all batteries share alike: equal leads or a busbar." if shared else "",
     )
-    mains, design = _current(ledger)
-    low, eta = bank_volts(ledger, "v_low_operating"), ledger.read(inverter, "battery.efficiency")
-    ports = of_all(ledger, "battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
+    mains, design = _current(bank)
+    low, eta = bank.volts("v_low_operating"), ledger.read(bank.inverter, "battery.efficiency")
+    ports = bank.of_inverters("battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
     watts = least(bms, ports) * low * eta
-    power = ledger.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", "physics")
-    return BankSupply(units, series, parallel, usable, delivered, bms, design, power, _fault(ledger, parallel), mains)
+    power = bank.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", "physics")
+    return BankSupply(bank.id, units, series, parallel, usable, delivered, bms, design, power, _fault(bank, parallel), mains)
+
+
+def together(banks: tuple[OneBank, ...], made: Callable[[OneBank], Figure], key: str, name: str) -> Figure:
+    """What the banks give while each inverter carries its share by size, until the first bank has no more: the bank's own where there
+    is one."""
+    first = made(banks[0])
+    if len(banks) == 1:
+        return first
+    ledger = banks[0].ledger
+    every = output_w(ledger)
+    reach = [
+        made(b) * every / b.of_inverters("output_w", "group.bank_output_w", "Continuous output of the inverters of a bank") for b in banks
+    ]
+    limits = "Each inverter carries its share of the load by its size: the bank that is empty or at its limit first ends it."
+    return ledger.work(key, f"{first.symbol}_all", name, least(*reach), first.unit, "physics", limits=limits)
+
+
+def plan_supply(ledger: Ledger) -> Supplies:
+    """What each bank gives, and what they give together."""
+    banks = banks_of(ledger)
+    found = {bank.id: _supply(bank) for bank in banks}
+    delivered = together(banks, lambda b: found[b.id].delivered, "bank.delivered_all", "Energy delivered by all banks, AC side")
+    power = together(banks, lambda b: found[b.id].power_w, "bank.power_all", "Power that all banks give at their lowest voltage")
+    return Supplies(tuple(found.values()), delivered, power)

@@ -8,7 +8,7 @@ from gumboot.core.expression import Expression, largest, root_three
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank.supply import bank_volts
+from gumboot.core.plan.bank.one import bank_of
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
@@ -42,7 +42,7 @@ def _own_legs(ledger: Ledger, cid: str, running: Mapping[str, Figure], inverter:
 def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
     """AC current while an inverter charges its battery from the grid."""
     card = inverter.card
-    watts = ledger.decided("settings.grid_charge_a") * bank_volts(ledger, "v_max")
+    watts = ledger.decided("settings.grid_charge_a") * bank_of(ledger, inverter).volts("v_max")
     amps = watts / (ledger.read(card, "battery.efficiency") * ledger.read(card, "output_v"))
     return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", "physics")
 

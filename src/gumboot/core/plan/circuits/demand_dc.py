@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from gumboot.core.figure import Figure
-from gumboot.core.installation import Circuit
+from gumboot.core.installation import Circuit, main_name
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v, bank_volts
+from gumboot.core.plan.bank.one import OneBank, bank_of, banks_of
+from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits.laid import run_for
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rules import bank as rules
+from gumboot.core.seats import InverterSeat
 
 
 def continuous(ledger: Ledger, circuit: Circuit, design: Figure) -> Figure:
@@ -40,14 +42,20 @@ def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
     )
 
 
+def _owner(ledger: Ledger, circuit: Circuit) -> OneBank:
+    """The bank of a lead, a link between blocks or a battery main."""
+    return next((b for b in banks_of(ledger) if b.id == circuit.owner), None) or bank_of(ledger, ledger.house.inverter(circuit.owner))
+
+
 def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
     """The lead of one battery of a parallel bank."""
-    card = ledger.seats.battery
+    bank = _owner(ledger, circuit)
+    card = bank.card
     design, own = ledger.read(card, "discharge_a"), ledger.stated(card, "breaker_a")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=bank_nominal_v(ledger),
+        volts=bank.volts("nominal_v"),
         maker_min=card.lead_min,
         maker_source=f"card:{card.id}:lead_min",
         fixed_device_a=own,
@@ -56,23 +64,26 @@ def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
     )
 
 
-def main_device(ledger: Ledger, inverter: str) -> Figure | None:
+def main_device(ledger: Ledger, inverter: InverterSeat) -> Figure | None:
     """The overcurrent device between the bank and an inverter."""
-    switch = ledger.house.switch_fuse_of(inverter)
-    return ledger.read(switch.card, "rated_a") if switch is not None else ledger.stated(ledger.seats.battery, "breaker_a")
+    switch = ledger.house.switch_fuse_of(inverter.id)
+    if switch is not None:
+        return ledger.read(switch.card, "rated_a")
+    return ledger.stated(ledger.house.bank_of(inverter).card, "breaker_a")
 
 
-def of_main(ledger: Ledger, circuit: Circuit, supply: BankSupply) -> Demand:
+def of_main(ledger: Ledger, circuit: Circuit, supplies: Supplies) -> Demand:
     """The battery main of an inverter, and the links between blocks in series."""
-    inverter, joints = ledger.house.inverter(circuit.owner), circuit.kind == "interlink"
-    card, device = inverter.card, main_device(ledger, inverter.id)
-    where = "bat-main" if joints else circuit.id
+    joints, bank = circuit.kind == "interlink", _owner(ledger, circuit)
+    inverter = bank.inverters[0] if joints else ledger.house.inverter(circuit.owner)
+    card, device, supply = inverter.card, main_device(ledger, inverter), supplies.of(bank.id)
+    where = main_name(ledger.house, inverter) if joints else circuit.id
     ledger.ask(rules.device_between, rules.Guarded(where=where, device=device))
     design = supply.design_a if joints else supply.mains[inverter.id]
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=bank_volts(ledger, "v_low_operating"),
+        volts=bank.volts("v_low_operating"),
         maker_min=card.battery.conductor_min,
         maker_source=f"card:{card.id}:battery.conductor_min",
         fixed_device_a=device,

@@ -9,7 +9,8 @@ from functools import partial
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank.supply import BankSupply, bank_nominal_v
+from gumboot.core.plan.bank.one import banks_of
+from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import demand_ac, demand_dc
 from gumboot.core.plan.circuits.laid import run_for
 from gumboot.core.plan.circuits.parts import Demand, Sized
@@ -33,7 +34,7 @@ class Known:
     """What is worked out before the circuits are sized."""
 
     strings: StringsPlan | None
-    supply: BankSupply
+    supply: Supplies
     running: Mapping[str, Figure]
 
 
@@ -122,5 +123,6 @@ def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
         )
         if done:
             sized[circuit.id] = done
-    bank_nominal_v(ledger)
+    for bank in banks_of(ledger):
+        bank.volts("nominal_v")
     return CircuitsPlan(everything, sized)

@@ -18,7 +18,7 @@ def plan_connection(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Fi
     boards.behind_devices(ledger, plan)
     boards.backed_up_board(ledger)
     boards.combining_panels(ledger)
-    generator.check_generator(ledger, total_running)
+    generator.check_generators(ledger, total_running)
     generator.check_transfer(ledger, plan)
     losses.leg_drop(ledger, plan, running)
     losses.total_drop(ledger, plan)

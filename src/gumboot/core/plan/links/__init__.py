@@ -6,11 +6,12 @@ several inverters.
 
 from gumboot.core.plan.links.chain import T568B, ChainUnit, LeadCore, lead_cores
 from gumboot.core.plan.links.group import GroupLink, GroupUnit
-from gumboot.core.plan.links.station import LinksPlan, plan_links
+from gumboot.core.plan.links.station import BatteryBus, LinksPlan, plan_links
 from gumboot.core.plan.links.switches import DipBlock, dip_block, dip_positions
 
 __all__ = [
     "T568B",
+    "BatteryBus",
     "ChainUnit",
     "DipBlock",
     "GroupLink",

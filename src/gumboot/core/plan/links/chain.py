@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from gumboot.core.card.parts import DataPort
 from gumboot.core.job.model import BatteryUnit
-from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.links.switches import DipBlock, dip_block
 from gumboot.core.rules import links as rules
 
@@ -41,9 +41,9 @@ def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCor
     return tuple(LeadCore(p.signal, p.pin, theirs[p.signal], T568B[p.pin]) for p in inverter_port.pins if p.signal in theirs)
 
 
-def chain_of(ledger: Ledger) -> tuple[ChainUnit, ...]:
+def chain_of(bank: OneBank) -> tuple[ChainUnit, ...]:
     """The batteries along the bus, with the addresses and terminators that their places want."""
-    battery, units = ledger.seats.battery, ledger.job.banks[0].units
+    battery, units = bank.card, bank.units
     if battery.arrangement == "stack":
         # Modules of a stack find their own addresses through its plugs: one battery on the bus.
         return (ChainUnit(units[0], 1, (), (), True),)
@@ -69,15 +69,15 @@ def _address(chain: tuple[ChainUnit, ...], i: int, block: DipBlock) -> rules.Add
     )
 
 
-def check_chain(ledger: Ledger, chain: tuple[ChainUnit, ...]) -> None:
+def check_chain(bank: OneBank, chain: tuple[ChainUnit, ...]) -> None:
     """Addresses and terminators along the bus."""
-    block = dip_block(ledger.seats.battery)
+    block = dip_block(bank.card)
     whole = rules.Address(
         unit="chain", address=0, wanted=len(chain), switches=block.addressing if block.switches else 0, lowest=block.offset, most=block.most
     )
-    ledger.ask_of_bank(rules.address_in_range, whole)
+    bank.ask(rules.address_in_range, whole)
     for i, c in enumerate(chain):
         facts = _address(chain, i, block)
         for rule in rules.ADDRESSED:
-            ledger.ask_of_bank(rule, facts)
-        ledger.ask_of_bank(rules.ends_terminated, rules.Terminated(unit=c.unit.id, fitted=c.unit.terminator, wanted=c.wants_terminator))
+            bank.ask(rule, facts)
+        bank.ask(rules.ends_terminated, rules.Terminated(unit=c.unit.id, fitted=c.unit.terminator, wanted=c.wants_terminator))

@@ -3,21 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import OneBank, bank_of, banks_of
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.switch_line import Line, Switch, Unit
 
 BANK_TITLES = {"stack": "Battery stack", "blocks": "Battery bank"}
 
 
-def battery_switches(ledger: Ledger) -> list[tuple[str, str]]:
-    """What a hand switches on of the bank: each parallel battery, or the stack, the blocks or the cabinet as one."""
-    card, units = ledger.seats.battery, ledger.job.banks[0].units
-    if card.arrangement == "parallel" and not ledger.seats.inverter.bank_internal:
-        return [(u.id, u.id) for u in units]
-    return [(units[0].id, BANK_TITLES.get(card.arrangement, "Battery cabinet"))]
+class BatterySwitch(NamedTuple):
+    """What a hand switches on of a bank."""
+
+    id: str
+    title: str
+    bank: OneBank
+
+
+def battery_switches(ledger: Ledger) -> list[BatterySwitch]:
+    """What a hand switches on of every bank: each parallel battery, or the stack, the blocks or the cabinet as one."""
+    return [switch for bank in banks_of(ledger) for switch in switches_of(bank)]
+
+
+def switches_of(bank: OneBank) -> list[BatterySwitch]:
+    """As ``battery_switches``, of one bank."""
+    card, units = bank.card, bank.units
+    if card.arrangement == "parallel" and not bank.inverter.bank_internal:
+        return [BatterySwitch(u.id, u.id, bank) for u in units]
+    return [BatterySwitch(units[0].id, bank.of(BANK_TITLES.get(card.arrangement, "Battery cabinet")), bank)]
 
 
 def mark_of(house: House, inverter: InverterSeat) -> str:
@@ -46,17 +61,23 @@ def panelled(ledger: Ledger) -> bool:
     return len(ledger.seats.inverters) > 1 and all(i.thing.feeds in panels for i in ledger.seats.inverters)
 
 
-def _dc(ledger: Ledger, inverter: InverterSeat) -> str:
-    """Where the batteries' breakers lead: the bars before a switch-fuse, or an inverter's terminals."""
-    return "dc-bus" if ledger.seats.switch_fuses else f"inverter-dc{mark(ledger, inverter)}"
+def _bus(bank: OneBank) -> str:
+    """The bars of a bank."""
+    return f"dc-bus{bank.mark}"
+
+
+def _dc(bank: OneBank) -> str:
+    """Where a bank's breakers lead: its bars before a switch-fuse, or the terminals of its first inverter."""
+    return _bus(bank) if bank.switch_fuses else f"inverter-dc{mark(bank.ledger, bank.inverters[0])}"
 
 
 def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
     """Pre-charge and switch-fuse, the inverter's own switch, and its breaker in the combining panel."""
     m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
     if ledger.house.switch_fuse_of(uid) is not None:
-        yield Switch(f"precharge{m}", f"Pre-charge button{whose}", "dc-bus", f"inverter-dc{m}", "precharge", uid)
-        yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", "dc-bus", f"inverter-dc{m}", "battery switch", uid)
+        bus = _bus(bank_of(ledger, inverter))
+        yield Switch(f"precharge{m}", f"Pre-charge button{whose}", bus, f"inverter-dc{m}", "precharge", uid)
+        yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid)
     title = f"{named(inverter)} on" if whose else "Inverter on"
     yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid)
     if panelled(ledger):
@@ -79,11 +100,22 @@ def _others_have_strings(ledger: Ledger) -> bool:
     return any(s.id not in hanging for s in ledger.job.strings)
 
 
+def generator_breakers(ledger: Ledger) -> list[Switch]:
+    """The breaker of each generator, between it and the input of the inverter that it feeds."""
+    found = []
+    for nth, generator in enumerate(ledger.seats.generators):
+        g, fed = f"-{generator.id}" if nth else "", ledger.house.inverter(generator.thing.feeds)
+        title = f"Breaker of {generator.id}" if nth else "Generator breaker"
+        far = f"inverter-generator{mark(ledger, fed)}"
+        found.append(Switch(f"generator-breaker{g}", title, f"generator{g}", far, "generator", fed.id))
+    return found
+
+
 def switch_line(ledger: Ledger) -> Line:
     """The switching network of this job, from what it has: batteries, inverters, panel, backed-up board, grid, PV, generator."""
     job, wired, inverters = ledger.job, battery_switches(ledger), ledger.seats.inverters
-    switches = [Switch(uid, f"{title} breaker and power", f"{uid}-cells", _dc(ledger, inverters[0]), "battery") for uid, title in wired]
-    sources = [(f"{uid}-cells", "battery") for uid, _ in wired]
+    switches = [Switch(b.id, f"{b.title} breaker and power", f"{b.id}-cells", _dc(b.bank), "battery") for b in wired]
+    sources = [(f"{b.id}-cells", "battery") for b in wired]
     switches += [s for i in inverters for s in _of_unit(ledger, i)]
     switches.append(
         Switch("sub-main", "Backed-up board main", "panel-bar" if panelled(ledger) else "inverter-load", "backed-up-board", "main")
@@ -93,9 +125,9 @@ def switch_line(ledger: Ledger) -> Line:
     if job.site.supply != "none":
         sources.append(("main-board", "grid"))
     sources += [(s.near, "PV") for s in supplies if s.part == "PV"]
-    if ledger.seats.generator is not None:
-        switches.append(Switch("generator-breaker", "Generator breaker", "generator", "inverter-generator", "generator", inverters[0].id))
-        sources.append(("generator", "generator"))
+    for breaker in generator_breakers(ledger):
+        switches.append(breaker)
+        sources.append((breaker.near, "generator"))
     if job.backup.bypass != "none":
         switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board", "bypass"))
     units = tuple(

@@ -6,7 +6,9 @@ from collections.abc import Iterable
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.group import line_v
+from gumboot.core.plan.power_up.banks import agrees, on_display
 from gumboot.core.plan.power_up.board import mark, named
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import Check
@@ -91,10 +93,11 @@ def group_checks(ledger: Ledger) -> list[Check]:
 def _alone(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
     """One inverter started, measured at the panel by itself, and taken off it again."""
     m, name, uid = mark(r.ledger, inverter), named(inverter), inverter.id
-    own = r.live_of(inverter, "output")
+    own, battery = r.live_of(inverter, "output"), r.battery_at(inverter)
     see = "It starts within 5 minutes; its screen says island."
     title = f"Turn {name} on, every breaker of the combining panel open"
-    yield Step(id=f"inverter-on{m}", title=title, see=see, move=f"inverter{m}", lands=(*r.battery, *own))
+    yield Step(id=f"inverter-on{m}", title=title, see=see, move=f"inverter{m}", lands=(*battery, *own))
+    yield from on_display(r, inverter)
     title, see = f"Close the breaker of {name} in the panel, alone", "The panel's bar is live from one inverter; the board's main is open."
     yield Step(id=f"panel-on-{uid}", title=title, see=see, move=f"panel-{uid}", lands=(*own, *r.live("backup", "through")))
     check = output_check(r.ledger, inverter, "combining panel")
@@ -147,7 +150,5 @@ def group_steps(r: Ready) -> Iterable[Step]:
     """From switch-fuses closed to a group that may feed the house."""
     for inverter in r.ledger.seats.inverters:
         yield from _alone(r, inverter)
-    if r.linked:
-        title, see = "State of charge at the leader equals the battery's", "Same figure at both displays, read after 10 s."
-        yield Step(id="soc-agrees", title=title, see=see, needs=("links",))
+    yield from agrees(r, "leader" if len(banks_of(r.ledger)) == 1 else "inverter")
     yield from _together(r)

@@ -8,7 +8,7 @@ from typing import Literal
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankPlan
+from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
 from gumboot.core.plan.prove import Check
@@ -40,10 +40,10 @@ class Step:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ready:
-    """What the steps are made from: the bank, the dead checks, what each kind of step makes live, and what there is."""
+    """What the steps are made from: the banks, the dead checks, what each kind of step makes live, and what there is."""
 
     ledger: Ledger
-    bank: BankPlan
+    banks: tuple[BankPlan, ...]
     checks: tuple[Check, ...]
     plan: CircuitsPlan
 
@@ -56,19 +56,33 @@ class Ready:
         found = ((cid, sized.circuit) for cid, sized in self.plan.sized.items())
         return tuple(cid for cid, circuit in found if circuit.kind in kinds and circuit.owner == inverter.id)
 
-    @property
-    def battery(self) -> tuple[str, ...]:
-        """Circuits that a battery makes live."""
-        return self.live("battery-unit", "interlink", "battery")
+    def battery(self, bank: OneBank) -> tuple[str, ...]:
+        """Circuits that the batteries of a bank make live."""
+        names = {bank.id, *(i.id for i in bank.inverters)}
+        return tuple(c for c in self.live("battery-unit", "interlink", "battery") if self.plan.sized[c].circuit.owner in names)
+
+    def battery_at(self, inverter: InverterSeat) -> tuple[str, ...]:
+        """Circuits that the batteries of an inverter's bank make live."""
+        return self.battery(bank_of(self.ledger, inverter))
+
+    def bank_at(self, inverter: InverterSeat) -> BankPlan:
+        """The plan of an inverter's bank."""
+        return next(bank for bank in self.banks if bank.id == inverter.thing.bank)
 
     def proving(self, of: str) -> tuple[str, ...]:
         """Checks that prove the batteries or the array; with nothing named, what guards life beside them."""
         return tuple(c.id for c in self.checks if c.of == of and (of or c.life))
 
     @property
-    def linked(self) -> bool:
-        """Whether there is a battery bus to prove."""
-        return any(c.code == "READ-BUS" for c in self.checks)
+    def linked(self) -> tuple[OneBank, ...]:
+        """The banks with a battery bus to prove."""
+        proved = {c.id for c in self.checks}
+        return tuple(bank for bank in banks_of(self.ledger) if f"bus-pair{bank.mark}" in proved)
+
+    @property
+    def needs_links(self) -> tuple[Need, ...]:
+        """The link ritual, where there is a bus between inverter and batteries or between inverters."""
+        return ("links",) if any(c.code == "READ-BUS" for c in self.checks) else ()
 
     @property
     def grid(self) -> bool:

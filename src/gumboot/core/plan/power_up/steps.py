@@ -4,39 +4,44 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from gumboot.core.plan.power_up.board import battery_switches, mark, of, switch_line
+from gumboot.core.plan.bank import banks_of
+from gumboot.core.plan.power_up.banks import agrees, measured, on_display
+from gumboot.core.plan.power_up.board import generator_breakers, mark, of, switch_line, switches_of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
-from gumboot.core.plan.prove import Check, read_when_on
+from gumboot.core.plan.prove import read_when_on
 from gumboot.core.seats import InverterSeat
+from gumboot.core.sim.switch_line import Switch
 
 
 def _batteries(r: Ready) -> Iterable[Step]:
-    switched, packs = battery_switches(r.ledger), r.proving("battery")
-    for i, (uid, title) in enumerate(switched):
-        first, several = i == 0, len(switched) > 1
-        yield Step(
-            id=f"on-{uid}",
-            title=f"Switch on {title[0].lower() + title[1:]}" + (", the leader" if first and several else ""),
-            see="Its lamp says ready; no alarm.",
-            move=uid,
-            holds=packs if first else (),
-            caution="Join batteries only inside the maker's voltage window." if first and several else "",
-            lands=r.battery,
-            needs=("links",) if r.linked else (),
-        )
+    packs = r.proving("battery")
+    for bank in banks_of(r.ledger):
+        switched = switches_of(bank)
+        for i, (uid, title, _) in enumerate(switched):
+            first, several = i == 0, len(switched) > 1
+            yield Step(
+                id=f"on-{uid}",
+                title=f"Switch on {title[0].lower() + title[1:]}" + (", the leader" if first and several else ""),
+                see="Its lamp says ready; no alarm.",
+                move=uid,
+                holds=packs if first and bank.is_first else (),
+                caution="Join batteries only inside the maker's voltage window." if first and several else "",
+                lands=r.battery(bank),
+                needs=r.needs_links,
+            )
 
 
 def _fuse(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
-    m, whose = mark(r.ledger, inverter), of(r.ledger, inverter)
+    m, whose, takes = mark(r.ledger, inverter), of(r.ledger, inverter), r.bank_at(inverter).precharge_s
     yield Step(
         id=f"precharge{m}",
-        title=f"Hold pre-charge{whose} for {r.bank.precharge_s.value:.0f} s or longer",
+        title=f"Hold pre-charge{whose} for {takes.value:.0f} s or longer",
         see="Voltage across the open battery switch falls under 1 V.",
         move=f"precharge{m}",
-        figure=r.bank.precharge_s,
+        figure=takes,
         caution="The resistor is hot afterwards.",
-        lands=r.battery,
+        lands=r.battery_at(inverter),
     )
     yield Step(
         id=f"battery-switch{m}",
@@ -44,23 +49,19 @@ def _fuse(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
         see="No spark, no alarm.",
         move=f"battery-switch{m}",
         caution="Never without pre-charge; never open it under load.",
-        lands=r.battery,
+        lands=r.battery_at(inverter),
     )
-
-
-def _measured(check: Check, title: str, see: str) -> Step:
-    return Step(id="bank-volts", title=title, see=see, measure=check)
 
 
 def _start(r: Ready) -> Iterable[Step]:
     """From everything dead to batteries and switch-fuses closed."""
-    on_bank = read_when_on(r.ledger)
     dead = "A PV string is live in daylight and a battery cannot be switched off at its cells."
     see = "Each dead measurement stands in its band."
     yield Step(id="start-dead", title="Everything open, locked and proved dead", see=see, holds=r.proving(""), caution=dead)
     yield from _batteries(r)
-    if on_bank and r.ledger.seats.battery.arrangement == "stack":
-        yield _measured(on_bank, "Measure the battery before anything is joined to it", "A whole number of modules, the right way round.")
+    for bank in banks_of(r.ledger):
+        if not bank.is_docked and (check := read_when_on(bank)) is not None:
+            yield measured(bank, check)
     for inverter in r.ledger.seats.inverters:
         if r.ledger.house.switch_fuse_of(inverter.id) is not None:
             yield from _fuse(r, inverter)
@@ -68,20 +69,13 @@ def _start(r: Ready) -> Iterable[Step]:
 
 def _inverter_on(r: Ready) -> Iterable[Step]:
     """The one inverter started and measured."""
-    leader, on_bank = r.ledger.house.lead, read_when_on(r.ledger)
-    see, lands = "It starts within 5 minutes; the screen says island.", (*r.battery, *r.live("backup", "through"))
+    leader = r.ledger.house.lead
+    see, lands = "It starts within 5 minutes; the screen says island.", (*r.battery_at(leader), *r.live("backup", "through"))
     yield Step(id="inverter-on", title="Turn the inverter on", see=see, move="inverter", lands=lands)
-    if on_bank and r.ledger.seats.battery.arrangement != "stack":
-        yield _measured(on_bank, "Read the battery's voltage on the display", "A whole number of modules.")
-    yield from _agrees(r)
+    yield from on_display(r, leader)
+    yield from agrees(r, "inverter")
     output, gloves = output_check(r.ledger, leader), "Live AC at the terminals. Insulating gloves."
     yield Step(id="island-volts", title="Measure the island output", see=seen_volts(leader.card), measure=output, caution=gloves)
-
-
-def _agrees(r: Ready) -> Iterable[Step]:
-    if r.linked:
-        title, see = "State of charge at the inverter equals the battery's", "Same figure at both displays, read after 10 s."
-        yield Step(id="soc-agrees", title=title, see=see, needs=("links",))
 
 
 def _to_the_island(r: Ready) -> Iterable[Step]:
@@ -128,14 +122,14 @@ def _pv(r: Ready, switch: str, inverter: InverterSeat) -> Step:
     )
 
 
-def _generator(r: Ready) -> Step:
+def _generator(r: Ready, breaker: Switch, generator: str) -> Step:
     return Step(
-        id="generator-breaker",
+        id=breaker.id,
         title="Start the generator, then close its breaker",
         see="Voltage and frequency steady; charging begins slowly.",
-        move="generator-breaker",
+        move=breaker.id,
         caution="Exhaust kills: outdoors only, away from openings.",
-        lands=r.live("generator"),
+        lands=tuple(c for c in r.live("generator") if r.plan.sized[c].circuit.owner == generator),
         needs=("settings",),
     )
 
@@ -148,8 +142,8 @@ def island_first(r: Ready) -> Iterable[Step]:
     for switch in switch_line(r.ledger).switches:
         if switch.part == "PV":
             yield _pv(r, switch.id, r.ledger.house.inverter(switch.unit))
-    if r.ledger.seats.generator is not None:
-        yield _generator(r)
+    for breaker, seat in zip(generator_breakers(r.ledger)[:1], r.ledger.seats.generators, strict=False):
+        yield _generator(r, breaker, seat.id)
     if r.grid and r.ledger.seats.inverter.role != "off-grid":
         see = "Export stays at or under the limit."
         yield Step(id="export", title="Allow export, last of all", see=see, needs=("settings", *r.metered))

@@ -19,7 +19,8 @@ class Check:
     ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake. ``shows`` names two displays
     that are both read: the value is then their difference, which nobody works out by head. ``after`` is the step of first power
     that it waits for. ``cell`` and ``per_k`` say for which cell temperature the band stands and how it moves with it.
-    ``of`` is what it proves: the batteries or the array, each of which some step of first power waits for.
+    ``of`` is what it proves: the batteries or the array, each of which some step of first power waits for. ``spread_of`` names the
+    checks from whose readings it follows: nobody types it.
     """
 
     id: str
@@ -40,6 +41,7 @@ class Check:
     cell: Figure | None = None
     per_k: float = 0.0
     of: Of = ""
+    spread_of: tuple[str, ...] = ()
 
     def moved_by(self, cell_c: float | None) -> float:
         """How much larger the band is at another cell temperature than at the one it was worked out for."""

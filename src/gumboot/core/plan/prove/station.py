@@ -77,13 +77,13 @@ def _earth(sized: Sized) -> Check:
     )
 
 
-def _bus(ledger: Ledger, bus: str, pair: Figure) -> Check:
+def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -> Check:
     low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", "cp.terminator", limits="60 ohm less a tenth.")
     high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", "cp.terminator", limits="60 ohm and a tenth.")
     return Check(
-        id="bus-pair",
+        id=f"bus-pair{mark}",
         station="prove",
-        title=f"Resistance across the dead {bus} pair",
+        title=f"Resistance across the dead {bus} pair{of}",
         unit="ohm",
         why="60: both terminators. 120: one missing. 40: one too many.",
         low=low,
@@ -110,7 +110,7 @@ def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
 def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
     """Dead measurements in the order they are made."""
     earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
-    bus = [_bus(ledger, links.inverter_port.bus, links.pair_ohm)] if links.inverter_port and links.pair_ohm else []
+    bus = [_bus(ledger, b.inverter_port.bus, b.pair_ohm, b.mark, b.of) for b in links.buses if b.inverter_port and b.pair_ohm]
     return (
         JOINTS,
         OPEN,

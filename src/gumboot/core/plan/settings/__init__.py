@@ -4,6 +4,6 @@
 """
 
 from gumboot.core.plan.settings.line import Setting
-from gumboot.core.plan.settings.sheet import SettingsPlan, plan_settings, supply_text
+from gumboot.core.plan.settings.sheet import ChargeRuler, SettingsPlan, plan_settings, supply_of
 
-__all__ = ["Setting", "SettingsPlan", "plan_settings", "supply_text"]
+__all__ = ["ChargeRuler", "Setting", "SettingsPlan", "plan_settings", "supply_of"]

@@ -10,8 +10,8 @@ from gumboot.core.figure import Figure
 from gumboot.core.installation import House
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankPlan, bank_nominal_v, bank_volts
-from gumboot.core.plan.links import LinksPlan
+from gumboot.core.plan.bank import BankPlan, OneBank, banks_of
+from gumboot.core.plan.links import BatteryBus, LinksPlan
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_hour
@@ -20,14 +20,24 @@ from gumboot.core.rules import settings as rules
 
 
 @dataclass(frozen=True)
-class SettingsPlan:
-    """The whole sheet with the thresholds of the charge ruler and the tariff by hour."""
+class ChargeRuler:
+    """The voltages of one bank in their order. ``of`` names it where there are several."""
 
-    sheet: tuple[Setting, ...]
+    bank: str
+    of: str
+    linked: bool
     thresholds: tuple[Setting, ...]
-    tariff_by_hour: tuple[tuple[TariffWindow, ...], ...]
     v_min: Figure
     v_max: Figure
+
+
+@dataclass(frozen=True)
+class SettingsPlan:
+    """The whole sheet, the charge ruler of each bank whose card gives thresholds, and the tariff by hour."""
+
+    sheet: tuple[Setting, ...]
+    rulers: tuple[ChargeRuler, ...]
+    tariff_by_hour: tuple[tuple[TariffWindow, ...], ...]
 
 
 BONDS = {"relay": "on in island", "fixed in gateway": "fixed in the gateway"}
@@ -90,17 +100,19 @@ def _first(ledger: Ledger, links: LinksPlan) -> list[Setting]:
     grid = Setting(
         key="grid_type", group="First", title="Supply type", why="the site's supply", text=supply, choices=SUPPLIES, guards="grid"
     )
-    if not links.inverter_port:
-        return [grid, CLOCK]
-    spoken = f"{links.protocol.number} · {links.protocol.name}" if links.protocol else "not chosen"
-    why = "must equal the one set in every battery"
-    return [grid, CLOCK, Setting(key="protocol", group="Battery", title="Battery protocol", why=why, text=spoken, guards="life")]
+    return [grid, CLOCK, *(_protocol(bus) for bus in links.wired)]
 
 
-def _capacity(ledger: Ledger, bank: BankPlan) -> Setting:
-    hours = bank.supply.units * ledger.read(ledger.seats.battery, "energy_wh") / bank_nominal_v(ledger)
-    figure = ledger.work("settings.capacity", "Q", "Battery capacity", hours, "Ah", "arith")
-    return Setting(key="capacity", group="Battery", title="Battery capacity", why="the whole bank", figure=figure)
+def _protocol(bus: BatteryBus) -> Setting:
+    spoken = f"{bus.protocol.number} · {bus.protocol.name}" if bus.protocol else "not chosen"
+    why, title = "must equal the one set in every battery", f"Battery protocol{bus.of}"
+    return Setting(key=f"protocol{bus.mark}", group="Battery", title=title, why=why, text=spoken, guards="life")
+
+
+def _capacity(bank: OneBank, plan: BankPlan) -> Setting:
+    hours = plan.supply.units * bank.ledger.read(bank.card, "energy_wh") / bank.volts("nominal_v")
+    figure, title = bank.work("settings.capacity", "Q", "Battery capacity", hours, "Ah", "arith"), bank.of("Battery capacity")
+    return Setting(key=f"capacity{bank.mark}", group="Battery", title=title, why="the whole bank", figure=figure)
 
 
 def _control(ledger: Ledger, has_thresholds: bool) -> Setting:
@@ -111,18 +123,23 @@ def _control(ledger: Ledger, has_thresholds: bool) -> Setting:
     return Setting(key="comms", group="Battery", title="Control", why=why, text=comms, choices=choices, guards="life")
 
 
-def _currents(ledger: Ledger, limits: tuple[Figure, Figure, Figure]) -> list[Setting]:
-    charge, discharge, from_grid = limits
-    several = len(ledger.seats.inverters) > 1
+def _currents(bank: OneBank, plan: BankPlan) -> list[Setting]:
+    charge, discharge = charge_limits(bank, plan)
+    several, m = len(bank.inverters) > 1, bank.mark
     each = ", each inverter" if several else ""
     weakest = "smallest of its part of the bank, inverter, fuse and cable" if several else "smallest of bank, inverter, fuse and cable"
-    source = "Charge from generator" if ledger.job.site.supply == "none" else "Charge from grid"
-    within = "within the charge limit and what feeds it"
+    title, other = bank.of(f"Charge limit{each}"), bank.of(f"Discharge limit{each}")
     return [
-        Setting(key="charge_a", group="Battery", title=f"Charge limit{each}", why=weakest, figure=charge, guards="life"),
-        Setting(key="discharge_a", group="Battery", title=f"Discharge limit{each}", why=weakest, figure=discharge, guards="life"),
-        Setting(key="grid_charge_a", group="Battery", title=source, why=within, figure=from_grid, guards="life"),
+        Setting(key=f"charge_a{m}", group="Battery", title=title, why=weakest, figure=charge, guards="life"),
+        Setting(key=f"discharge_a{m}", group="Battery", title=other, why=weakest, figure=discharge, guards="life"),
     ]
+
+
+def _from_grid(ledger: Ledger) -> Setting:
+    """One current for each inverter, whatever its bank."""
+    title = "Charge from generator" if ledger.job.site.supply == "none" else "Charge from grid"
+    why, amps = "within the charge limit and what feeds it", ledger.decided("settings.grid_charge_a")
+    return Setting(key="grid_charge_a", group="Battery", title=title, why=why, figure=amps, guards="life")
 
 
 def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
@@ -153,31 +170,37 @@ def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
     return [*rows, bond]
 
 
-def _check_ranges(ledger: Ledger, sheet: list[Setting]) -> None:
-    by_key = {s.key: s for s in sheet}
-    for limits in ledger.seats.inverter.settings:
-        row = by_key.get(limits.key)
+def _check_ranges(bank: OneBank, sheet: list[Setting]) -> None:
+    """Every line against the range that the inverter of its bank accepts; what is not of a bank, against that of each."""
+    ledger, by_key = bank.ledger, {s.key: s for s in sheet}
+    for limits in bank.inverter.settings:
+        row = by_key.get(f"{limits.key}{bank.mark}") or by_key.get(limits.key)
         if row is not None and row.figure is not None:
             facts = rules.Accepted(title=row.title, value=row.figure, low=limits.low, high=limits.high, unit=limits.unit)
             ledger.ask(rules.inverter_accepts, facts)
 
 
-def plan_settings(
-    ledger: Ledger, bank: BankPlan, profile_w: Sequence[float], links: LinksPlan, main_ampacity: Figure | None
-) -> SettingsPlan:
+def _ruler(bank: OneBank, linked: bool) -> ChargeRuler:
+    return ChargeRuler(bank.id, bank.of(""), linked, thresholds(bank), bank.volts("v_min"), bank.volts("v_max"))
+
+
+def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profile_w: Sequence[float], links: LinksPlan) -> SettingsPlan:
     """Work out the Settings station."""
-    currents = _currents(ledger, charge_limits(ledger, bank, main_ampacity))
-    rows = thresholds(ledger)
+    banks = tuple(zip(banks_of(ledger), plans, strict=True))
+    currents = [row for bank, plan in banks for row in _currents(bank, plan)]
+    wired = {bus.seat.id for bus in links.wired}
+    rulers = tuple(_ruler(bank, bank.id in wired) for bank, _ in banks)
     sheet = [
         *_first(ledger, links),
         *_units(links),
-        _capacity(ledger, bank),
+        *(_capacity(bank, plan) for bank, plan in banks),
         *currents,
-        _control(ledger, bool(rows)),
-        *_working(ledger, reserve_hours(ledger, bank, profile_w)),
+        _from_grid(ledger),
+        _control(ledger, any(ruler.thresholds for ruler in rulers)),
+        *_working(ledger, reserve_hours(ledger, plans, profile_w)),
         PASSWORD,
-        *rows,
+        *(row for ruler in rulers for row in ruler.thresholds),
     ]
-    _check_ranges(ledger, sheet)
-    hours = tariff_by_hour(ledger)
-    return SettingsPlan(tuple(sheet), rows, hours, bank_volts(ledger, "v_min"), bank_volts(ledger, "v_max"))
+    for bank, _ in banks:
+        _check_ranges(bank, sheet)
+    return SettingsPlan(tuple(sheet), tuple(r for r in rulers if r.thresholds), tariff_by_hour(ledger))

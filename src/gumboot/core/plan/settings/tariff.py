@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import BankPlan
+from gumboot.core.plan.bank import BankPlan, banks_of, together
 from gumboot.core.rules import settings as rules
 
 
@@ -30,10 +30,18 @@ def tariff_by_hour(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     return hours
 
 
-def reserve_hours(ledger: Ledger, bank: BankPlan, profile_w: Sequence[float]) -> Figure:
+def _reserve(ledger: Ledger, banks: Sequence[BankPlan]) -> Figure:
+    """What all banks keep for an outage, Wh on the AC side."""
+    kept = {bank.id: bank.reserve_wh for bank in banks}
+    return together(banks_of(ledger), lambda b: kept[b.id], "bank.reserve_all", "Energy that all banks keep for an outage, AC side")
+
+
+def reserve_hours(ledger: Ledger, banks: Sequence[BankPlan], profile_w: Sequence[float]) -> Figure:
     """Hours that the reserve carries, judged against the wish."""
     name, limits = "Mean demand of the backed-up side over a day", "Running power times duty within its hours, and the inverter's own draw."
     mean = ledger.work("settings.mean", "P_mean", name, sum(profile_w) / 24, "W", "physics", limits=limits)
-    hours = ledger.work("settings.reserve_hours", "t_res", "Hours the reserve carries", bank.reserve_wh / mean, "h", "house.reserve")
+    hours = ledger.work(
+        "settings.reserve_hours", "t_res", "Hours the reserve carries", _reserve(ledger, banks) / mean, "h", "house.reserve"
+    )
     ledger.ask(rules.reserve_carries, rules.Reserve(hours=hours, wish=ledger.decided("settings.outage_hours")))
     return hours

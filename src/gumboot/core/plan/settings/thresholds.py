@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import itertools
 
-from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import bank_volts
+from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.rules import settings as rules
 
@@ -21,41 +20,45 @@ ORDER = (
 )
 
 
-def _row(ledger: Ledger, key: str, title: str, linked: bool) -> Setting:
+def _row(bank: OneBank, key: str, title: str) -> Setting:
+    ledger, linked = bank.ledger, bool(bank.card.data_ports)
     chosen = getattr(ledger.job.settings, key, None) is not None
-    figure = ledger.decided(f"settings.{key}") if chosen else bank_volts(ledger, f"open_loop.{key}")
+    figure = ledger.decided(f"settings.{key}") if chosen else bank.volts(f"open_loop.{key}")
     why = "chosen by this job" if chosen else "the battery card's open-loop value"
     used = "used when the battery stops talking" if linked else "the inverter works by it"
-    return Setting(key=key, group="Fallback voltages", title=title, why=f"{why}; {used}", figure=figure, guards="life")
+    return Setting(
+        key=f"{key}{bank.mark}", group="Fallback voltages", title=bank.of(title), why=f"{why}; {used}", figure=figure, guards="life"
+    )
 
 
-def _field(ledger: Ledger, row: Setting, other: Setting) -> str:
-    """The field that cures a pair of thresholds: the one that can be chosen."""
-    return f"settings.{row.key if hasattr(ledger.job.settings, row.key) else other.key}"
+def _field(bank: OneBank, *keys: str) -> str:
+    """The field of the first of some thresholds that can be chosen."""
+    return next((f"settings.{key}" for key in keys if hasattr(bank.ledger.job.settings, key)), "")
 
 
-def _check(ledger: Ledger, rows: list[Setting]) -> None:
-    for below, above in itertools.pairwise(rows):
+def _check(bank: OneBank, rows: list[Setting]) -> None:
+    ledger, keys = bank.ledger, [key for key, _ in ORDER]
+    for (below, lower), (above, upper) in itertools.pairwise(zip(rows, keys, strict=True)):
         facts = rules.Neighbours(
             titles=(below.title, above.title),
             below=below.amount,
             above=above.amount,
-            may_equal=below.key == "float_v",
-            field=_field(ledger, above, below),
+            may_equal=lower == "float_v",
+            field=_field(bank, upper, lower) or f"settings.{lower}",
         )
         ledger.ask(rules.thresholds_rise, facts)
-    low, high = bank_volts(ledger, "v_min"), bank_volts(ledger, "v_max")
-    for row in rows:
-        field = f"settings.{row.key}" if hasattr(ledger.job.settings, row.key) else ""
-        ledger.ask(rules.within_the_battery, rules.Threshold(title=row.title, volts=row.amount, low=low, high=high, field=field))
+    low, high = bank.volts("v_min"), bank.volts("v_max")
+    for row, key in zip(rows, keys, strict=True):
+        facts_ = rules.Threshold(title=row.title, volts=row.amount, low=low, high=high, field=_field(bank, key))
+        ledger.ask(rules.within_the_battery, facts_)
 
 
-def thresholds(ledger: Ledger) -> tuple[Setting, ...]:
-    """Every threshold of the sheet; none for a battery whose card gives no open-loop voltages."""
-    card = ledger.seats.battery
+def thresholds(bank: OneBank) -> tuple[Setting, ...]:
+    """Every threshold of a bank; none for a battery whose card gives no open-loop voltages."""
+    card, ledger = bank.card, bank.ledger
     ledger.ask(rules.no_equalising, rules.Equalised(on=ledger.job.settings.equalise, chemistry=card.chemistry))
     if card.open_loop is None:
         return ()
-    rows = [_row(ledger, key, title, bool(card.data_ports)) for key, title in ORDER]
-    _check(ledger, rows)
+    rows = [_row(bank, key, title) for key, title in ORDER]
+    _check(bank, rows)
     return tuple(rows)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening
-from gumboot.core.plan.bank.supply import counts
+from gumboot.core.plan.bank import OneBank, banks_of
+from gumboot.core.plan.group import summed
 from gumboot.core.plan.wall.parts import At, Box
 from gumboot.core.plan.wall.stands import outline
 from gumboot.core.rulebook.north_american.place import ROOM_LIMIT_WH, UNIT_LIMIT_WH, room_limit_wh
@@ -40,6 +42,12 @@ def check_openings(at: At, box: Box) -> None:
             _check_opening(at, box, opening)
 
 
+def _tested(at: At, box: Box) -> Figure | None:
+    """The fire-tested spacing of a battery's card."""
+    card = at.ledger.house.card_at(box.id)
+    return at.ledger.stated(card, "spacing_mm") if isinstance(card, BatteryCard) else None
+
+
 def check_spacing(at: At, boxes: list[Box]) -> None:
     """Units of the bank from each other: the fire-tested spacing of the card, else the book's."""
     ledger = at.ledger
@@ -47,48 +55,52 @@ def check_spacing(at: At, boxes: list[Box]) -> None:
     units = [b for b in boxes if b.holds_battery and not b.is_inverter]
     if between is None or len(units) < 2:
         return
-    least = ledger.stated(ledger.seats.battery, "spacing_mm")
-    if least is None:
-        least = ledger.keep(constant("d_s", "Batteries apart at least", between, "mm", "nfpa.855"))
     pairs = [(a.rect.gap_to(b.rect), a, b) for i, a in enumerate(units) for b in units[i + 1 :]]
     nearest, a, b = min(pairs, key=lambda p: p[0])
+    tested = [f for box in (a, b) if (f := _tested(at, box)) is not None]
+    least = max(tested, key=lambda f: f.value) if len(tested) == 2 else None
+    if least is None:
+        least = ledger.keep(constant("d_s", "Batteries apart at least", between, "mm", "nfpa.855"))
     gap = ledger.work(f"{at.key}.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")
     facts = rules.Away(box=a.id, title=a.title, other=b.id, other_title=b.title, gap=gap, least=least)
     at.ask(rules.from_each_other, facts)
 
 
-def _here(at: At, units: list[str]) -> Figure:
-    """Units that stand in the place of this wall, one that stands nowhere yet among them; walls of one kind of place count as one place."""
-    ledger, walls = at.ledger, at.ledger.job.walls
+def _here(at: At, bank: OneBank) -> Figure:
+    """Units of a bank that stand in the place of this wall, one that stands nowhere yet among them; walls of one kind of place count as
+    one place."""
+    walls = at.ledger.job.walls
     placed = {p.id: wall.room for wall in walls for p in wall.placements}
     if len({wall.room for wall in walls}) == 1:
-        return counts(ledger)[0]
-    here = sum(placed.get(unit, walls[0].room) == at.wall.room for unit in units)
-    return ledger.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", "arith")
+        return bank.counts()[0]
+    here = sum(placed.get(unit.id, walls[0].room) == at.wall.room for unit in bank.units)
+    return bank.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", "arith")
 
 
 def _check_energy(at: At) -> None:
     """Energy of one unit, and of all that stands in one place, where the book limits it."""
     ledger, room = at.ledger, at.wall.room
-    limits, bank = ledger.book.room_limits, ledger.seats.banks[0]
+    limits, banks = ledger.book.room_limits, banks_of(ledger)
     if not limits or at.wall is not next(w for w in ledger.job.walls if w.room == room):
         return
-    card, units = bank.card, counts(ledger)[0]
-    one = ledger.read(card, "energy_wh")
     if room in ROOM_LIMIT_WH:
-        here = _here(at, [unit.id for unit in bank.thing.units])
-        total = ledger.work(f"{at.key}.energy", "E", "Energy standing here", here * one, "Wh", "arith")
+        parts = [
+            bank.work(f"{at.key}.energy", "E", "Energy standing here", _here(at, bank) * ledger.read(bank.card, "energy_wh"), "Wh", "arith")
+            for bank in banks
+        ]
+        total = summed(ledger, f"{at.key}.energy_all", "E_all", "Energy of all banks standing here", parts)
         most = ledger.keep(
             constant("E_max" if at.key == "wall" else f"E_max,{at.wall.id}", f"Most energy in a {room}", room_limit_wh(room), "Wh", limits)
         )
         at.ask(rules.energy_of_place, rules.Energy(energy=total, most=most, where=at.room))
     if at.wall is not ledger.job.walls[0]:
         return
-    # A wall battery alone, or all modules that stand in one stack or cabinet.
-    together = card.arrangement in ("stack", "docked")
-    unit = ledger.work("wall.unit_energy", "E_u", "Energy of one unit", units * one if together else one, "Wh", "arith")
     most = ledger.keep(constant("E_umax", "Most energy of one unit", UNIT_LIMIT_WH, "Wh", "nfpa.855"))
-    ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most, field=f"banks.{bank.id}.card"))
+    for bank in banks:
+        # A wall battery alone, or all modules that stand in one stack or cabinet.
+        together, one = bank.card.arrangement in ("stack", "docked"), ledger.read(bank.card, "energy_wh")
+        unit = bank.work("wall.unit_energy", "E_u", "Energy of one unit", bank.counts()[0] * one if together else one, "Wh", "arith")
+        ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most, field=f"banks.{bank.id}.card"))
 
 
 def _working_depth(at: At) -> Figure:
@@ -101,12 +113,14 @@ def _working_depth(at: At) -> Figure:
 
 
 def _holds_bank(at: At) -> bool:
-    """Whether the bank stands at this wall, or may yet: at the first of all while it stands at none."""
+    """Whether a bank stands at this wall, or may yet: at the first of all while one stands at none."""
     ledger = at.ledger
-    inside = [i.id for i in ledger.seats.inverters if i.card.bank_internal or ledger.seats.battery.arrangement == "docked"]
-    names = {unit.id for bank in ledger.seats.banks for unit in bank.thing.units} | set(inside)
-    walls = [wall for wall in ledger.job.walls if any(p.id in names for p in wall.placements)] or ledger.job.walls[:1]
-    return any(wall is at.wall for wall in walls)
+    for bank in banks_of(ledger):
+        names = {unit.id for unit in bank.units} | ({i.id for i in bank.inverters} if bank.is_docked else set())
+        walls = [wall for wall in ledger.job.walls if any(p.id in names for p in wall.placements)] or ledger.job.walls[:1]
+        if any(wall is at.wall for wall in walls):
+            return True
+    return False
 
 
 def check_room(at: At) -> None:

@@ -7,6 +7,7 @@ from functools import partial
 from gumboot.core.card.parts import Body
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.wall import batteries, stands
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
@@ -16,18 +17,20 @@ from gumboot.core.rules import wall as rules
 
 
 def _standing_units(ledger: Ledger) -> list[str]:
-    """Units of the bank that stand by themselves: each battery, or the stack or bank as one."""
-    card, units = ledger.seats.battery, ledger.job.banks[0].units
-    if card.arrangement == "docked" or ledger.seats.inverter.bank_internal:
-        return []
-    return [u.id for u in units] if card.arrangement == "parallel" else [units[0].id]
+    """Units of the banks that stand by themselves: each battery, or the stack or bank as one."""
+    found: list[str] = []
+    for bank in banks_of(ledger):
+        if not bank.is_docked:
+            found += [u.id for u in bank.units[: None if bank.card.arrangement == "parallel" else 1]]
+    return found
 
 
 def _outline(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
     """Width and height in mm of a box: a stack grows upward, blocks in series stand side by side."""
-    card, count = ledger.house.card_at(place), len(ledger.job.banks[0].units)
+    card = ledger.house.card_at(place)
     if card.kind != "battery":
         return body.width_mm, body.height_mm
+    count = next(len(bank.units) for bank in ledger.job.banks if any(unit.id == place for unit in bank.units))
     if card.arrangement == "blocks":
         return body.width_mm * count, body.height_mm
     return body.width_mm, body.height_mm + (count - 1) * card.stack_pitch_mm if card.arrangement == "stack" else body.height_mm

@@ -118,7 +118,7 @@ def generator_input(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"The generator's device is {a.found.value:g} A; the input bears {a.most.value:g} A."
-    return Breach("generator", text, "Fit a smaller device in the generator feed.", a.found, a.most, "things.generator.card")
+    return Breach("generator", text, "Fit a smaller device in the generator feed.", a.found, a.most, ".card")
 
 
 @rule("GEN-SMALL")

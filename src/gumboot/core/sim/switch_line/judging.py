@@ -70,6 +70,8 @@ def _panel(b: Board, s: Switch) -> str:
 def _generator(b: Board, _: Switch) -> str:
     if not b.on("inverter"):
         return "Prove the island from the battery first: the inverter is off."
+    if b.on("generator"):
+        return "Another generator feeds: two are never in step."
     return "The grid is in: the generator runs only in an outage." if b.on("grid") else ""
 
 

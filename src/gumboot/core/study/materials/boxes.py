@@ -66,13 +66,12 @@ def _fixings(plan: Plan, wall: WallPlan) -> list[Item]:
 def boxes_of(plan: Plan) -> list[Item]:
     """Equipment, data leads and fixings."""
     rows = [Item("Equipment", f"{card.maker} {card.title}", count, "", words) for card, count, words in _bought(plan) if count]
-    terminators = sum(u.terminator for u in plan.job.banks[0].units)
+    terminators = sum(u.terminator for bank in plan.job.banks for u in bank.units)
     if terminators:
         rows.append(Item("Data", "Bus terminator", terminators, "", "ends of the battery bus"))
-    if plan.links.lead:
-        rows.append(
-            Item("Data", f"Battery lead, custom, {len(plan.links.lead)} cores, twisted shielded pair", 1, "", "inverter to first battery")
-        )
+    for bus in plan.links.wired:
+        words = f"Battery lead, custom, {len(bus.lead)} cores, twisted shielded pair"
+        rows.append(Item("Data", words, 1, "", f"inverter to first battery{bus.of}"))
     for wall in plan.walls:
         rows += _fixings(plan, wall)
     return rows

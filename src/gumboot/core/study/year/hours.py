@@ -15,13 +15,13 @@ from gumboot.core.study.year.store import grid_charge_hours, rules_of, store_of
 
 def run_hours(plan: Plan, pv: Series, load: Series, store: Store, minutes: int = MINUTES) -> Year:
     """One year, hour by hour or finer."""
-    battery = plan.seats.battery
-    volts = store.capacity_wh and getattr(battery, "nominal_v", 0.0) * (plan.figures["bank.series"].value or 1)
     rules = rules_of(plan, store)
     hours_flags = grid_charge_hours(plan.job)
     flags = None
     if rules.grid and any(hours_flags) and plan.job.settings.grid_charge_a > 0:
-        rules = replace(rules, grid_charge_w=plan.job.settings.grid_charge_a * volts / store.eta_in)
+        amps = plan.job.settings.grid_charge_a
+        drawn = sum(amps * len(plan.house.on_bank(b.id)) * plan.house.bank(b.id).card.nominal_v * b.supply.series.value for b in plan.banks)
+        rules = replace(rules, grid_charge_w=drawn / store.eta_in)
         flags = np.tile(np.repeat(hours_flags, 60 // minutes), 365).tolist()
     return settled_year(pv, load, store, rules, minutes / 60, flags)
 

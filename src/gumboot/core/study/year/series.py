@@ -65,21 +65,20 @@ def pv_series_w(plan: Plan, place: Place, extra: dict[str, int] | None = None, i
                 part += string.modules * face_yield_w(plan, place, string.face, minutes)
         for face_id, count in (extra or {}).items() if place_id == extra_at else ():
             part += count * face_yield_w(plan, place, face_id, minutes)
-        total += np.minimum(part, _most_w(plan, card))
+        total += np.minimum(part, _most_w(plan, place_id, card))
     return total
 
 
-def _most_w(plan: Plan, card: InverterCard | PvInverterCard) -> float:
+def _most_w(plan: Plan, place: str, card: InverterCard | PvInverterCard) -> float:
     """Most PV power that is of use: what a PV inverter gives; of a hybrid, what its inputs take and what output and charging can use."""
     if isinstance(card, PvInverterCard):
         return card.output_w
-    return min(card.pv_max_w, card.output_w + store_of(plan).charge_w)
+    return min(card.pv_max_w, card.output_w + store_of(plan, of=place).charge_w)
 
 
 def load_series_w(plan: Plan, backed_only: bool, minutes: int = MINUTES) -> Series:
     """Demand through a year, W: measured months where there are any, else the loads' own hours."""
-    inverter = plan.seats.inverter
-    idle = inverter.idle_w if isinstance(inverter, InverterCard) else 0.0
+    idle = sum(seat.card.idle_w for seat in plan.seats.inverters)
     loads = [x for x in plan.job.loads if x.side == "backed" or not backed_only]
     listed = np.array(hourly_profile_w(loads, idle))
     months = plan.job.consumption.month_hour_w if not backed_only else []

@@ -2,35 +2,49 @@
 
 from __future__ import annotations
 
-from gumboot.core.card.inverter import InverterCard
-from gumboot.core.card.storage import BatteryCard
 from gumboot.core.job import Job
+from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.sim.year import Rules, Store
 
 
-def store_of(plan: Plan, more_units: int = 0) -> Store:
-    """The bank as a store, from the plan's figures and the cards."""
-    battery, inverter, f = plan.seats.battery, plan.seats.inverter, plan.figures
-    if not isinstance(battery, BatteryCard) or not isinstance(inverter, InverterCard):
-        raise TypeError("a plan has a battery and an inverter")
-    units = f["bank.units"].value + more_units
-    series, parallel = f["bank.series"].value, f["bank.parallel"].value
+def store_of(plan: Plan, more_units: int = 0, of: str | None = None) -> Store:
+    """The banks as one store, from the plan's figures and the cards; of one inverter alone with ``of``. Further units join the first bank."""
+    every = (_store(plan, bank, more_units if n == 0 else 0, of) for n, bank in enumerate(plan.banks))
+    parts = [part for part in every if part is not None]
+    first = parts[0]
+    return Store(
+        sum(part.capacity_wh for part in parts),
+        sum(part.floor_wh for part in parts),
+        sum(part.charge_w for part in parts),
+        sum(part.discharge_w for part in parts),
+        first.eta_in,
+        first.eta_out,
+    )
+
+
+def _store(plan: Plan, bank: BankPlan, more_units: int, of: str | None) -> Store | None:
+    """One bank with its inverters, or with one of them; None where that hangs on another."""
+    cards = [seat.card for seat in plan.house.on_bank(bank.id) if of is None or seat.id == of]
+    if not cards:
+        return None
+    battery, f, eta = plan.house.bank(bank.id).card, bank.supply, plan.house.on_bank(bank.id)[0].card.battery.efficiency
+    units, series, parallel = f.units.value + more_units, f.series.value, f.parallel.value
     if battery.in_series:
         series += more_units
     else:
         parallel += more_units
-    capacity = units * battery.energy_wh
-    floor = f.get("bank.floor")
-    floor_pct = floor.value if floor else battery.discharge_floor_pct
-    volts = series * battery.nominal_v if battery.in_series else battery.nominal_v
-    low = series * battery.v_low_operating if battery.in_series else battery.v_low_operating
-    eta = inverter.battery.efficiency
+    row = series if battery.in_series else 1.0
+    capacity, volts, low = units * battery.energy_wh, row * battery.nominal_v, row * battery.v_low_operating
+    floor = plan.figures.get("bank.floor" if bank is plan.banks[0] else f"bank.floor.{bank.id}")
     return Store(
         capacity,
-        capacity * floor_pct / 100,
-        min(inverter.battery.charge_a, parallel * battery.charge_a) * volts / eta,
-        min(inverter.output_w, min(inverter.battery.discharge_a, parallel * battery.discharge_a) * low * eta),
+        capacity * (floor.value if floor else battery.discharge_floor_pct) / 100,
+        min(sum(card.battery.charge_a for card in cards), parallel * battery.charge_a) * volts / eta,
+        min(
+            sum(card.output_w for card in cards),
+            min(sum(card.battery.discharge_a for card in cards), parallel * battery.discharge_a) * low * eta,
+        ),
         eta,
         eta,
     )

@@ -1,0 +1,130 @@
+"""One bank of the house with its inverters and boxes, and how what is worked out for it is called."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TypeVar
+
+from gumboot.core.card import InverterCard
+from gumboot.core.card.storage import BatteryCard
+from gumboot.core.expression import Expression
+from gumboot.core.figure import Figure
+from gumboot.core.job.bank import BatteryUnit
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.group import of_all
+from gumboot.core.rules import Asked
+from gumboot.core.seats import BankSeat, BusbarSeat, InverterSeat, SwitchFuseSeat
+
+Facts = TypeVar("Facts")
+
+
+@dataclass(frozen=True, slots=True)
+class OneBank:
+    """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name."""
+
+    ledger: Ledger
+    seat: BankSeat
+
+    @property
+    def id(self) -> str:
+        """The job's name of it."""
+        return self.seat.id
+
+    @property
+    def card(self) -> BatteryCard:
+        """The card of its batteries."""
+        return self.seat.card
+
+    @property
+    def units(self) -> Sequence[BatteryUnit]:
+        """Its batteries in chain order."""
+        return self.seat.thing.units
+
+    @property
+    def inverters(self) -> tuple[InverterSeat, ...]:
+        """The inverters that hang on it."""
+        return self.ledger.house.on_bank(self.id)
+
+    @property
+    def inverter(self) -> InverterCard:
+        """The card of its first inverter."""
+        return self.inverters[0].card
+
+    @property
+    def is_docked(self) -> bool:
+        """Whether its batteries dock inside their inverter."""
+        return self.card.arrangement == "docked" or self.inverter.bank_internal
+
+    @property
+    def box(self) -> BusbarSeat | None:
+        """Its busbar box."""
+        return self.ledger.house.busbar_of(self.id)
+
+    @property
+    def switch_fuses(self) -> tuple[SwitchFuseSeat, ...]:
+        """Switches and fuses in the mains of its inverters."""
+        found = (self.ledger.house.switch_fuse_of(i.id) for i in self.inverters)
+        return tuple(switch for switch in found if switch is not None)
+
+    @property
+    def is_first(self) -> bool:
+        """Whether it is the first of the house that an inverter hangs on."""
+        return self.seat is used_banks(self.ledger)[0]
+
+    @property
+    def mark(self) -> str:
+        """What ids of its checks, steps and settings end in: nothing for the first bank."""
+        return "" if self.is_first else f"-{self.id}"
+
+    def key(self, name: str) -> str:
+        """The key of one of its figures."""
+        return name if self.is_first else f"{name}.{self.id}"
+
+    def of(self, words: str) -> str:
+        """Words about it, with its name where there are several."""
+        return f"{words}, {self.id}" if len(self.ledger.seats.banks) > 1 else words
+
+    def work(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, source: str, *, limits: str = "") -> Figure:
+        """As a workbook's, of this bank."""
+        return self.ledger.work(self.key(key), symbol, self.of(name), value, unit, source, limits=limits)
+
+    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
+        """Ask a rule about it."""
+        return self.ledger.ask(rule, facts, f"banks.{self.id}")
+
+    def of_inverters(self, field: str, key: str, name: str) -> Figure:
+        """A rating of its inverters, added up."""
+        return of_all(self.ledger, field, self.key(key), self.of(name), self.inverters)
+
+    def counts(self) -> tuple[Figure, Figure, Figure]:
+        """Its batteries: all, in series, and in parallel."""
+        number, row = float(len(self.units)), self.card.in_series
+        return (
+            self.work("bank.units", "n", "Batteries of the bank", number, "", "input:bank.units"),
+            self.work("bank.series", "n_s", "Units in series", number if row else 1.0, "", "input:bank.units"),
+            self.work("bank.parallel", "n_p", "Units in parallel", 1.0 if row else number, "", "input:bank.units"),
+        )
+
+    def volts(self, field: str) -> Figure:
+        """A voltage of it in V: the card's own, times the units in series."""
+        one = self.ledger.read(self.card, field)
+        if not self.card.in_series:
+            return one
+        name = one.name.replace("one battery", "the bank")
+        return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", "physics")
+
+
+def used_banks(ledger: Ledger) -> tuple[BankSeat, ...]:
+    """The banks that an inverter hangs on, in order; there is one at least, and a rule speaks of the others."""
+    return tuple(bank for bank in ledger.seats.banks if ledger.house.on_bank(bank.id))
+
+
+def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
+    """Every bank of the house that an inverter hangs on, in order."""
+    return tuple(OneBank(ledger, seat) for seat in used_banks(ledger))
+
+
+def bank_of(ledger: Ledger, inverter: InverterSeat) -> OneBank:
+    """The bank of an inverter."""
+    return OneBank(ledger, ledger.house.bank_of(inverter))

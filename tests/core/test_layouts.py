@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -118,6 +119,32 @@ def brute(f: Finder) -> set[tuple[tuple[str, int, int, bool], ...]]:
     return found
 
 
+@pytest.mark.parametrize("accepts", [9, 6])
+def test_two_inverters_each_within_what_it_accepts(accepts: int) -> None:
+    """By plain product: each inverter's modules within its own power; alike inverters and alike inputs are not told apart."""
+    f = small_finder(holds={"south": 7, "west": 0}, fuse_a=25.0)
+    one = f.converters[0].model_copy(update={"pv_max_w": accepts * f.module.power_w})
+    one = one.model_copy(update={"trackers": [t.model_copy(update={"v_min": 80.0, "v_start": 90.0}) for t in one.trackers[:2]]})
+    other = one.model_copy(update={"trackers": [t.model_copy(update={"id": f"{t.id} b"}) for t in one.trackers]})
+    f = replace(f, converters=(one, other))
+
+    def told(lays: Iterable[Lay]) -> tuple[tuple[tuple[int, int], ...], ...]:
+        held = list(lays)
+        blocks = [tuple(sorted((x.modules, x.count) for x in held if x.tracker.endswith(" b") is b)) for b in (False, True)]
+        return tuple(sorted(blocks))
+
+    options: list[list[Lay | None]] = [[None, *lays_of(f, t)] for t in f.trackers]
+    wanted = set()
+    for picked in itertools.product(*options):
+        lays = [x for x in picked if x is not None]
+        each = [sum(x.total for x in lays if x.tracker.endswith(" b") is b) for b in (False, True)]
+        if lays and sum(each) <= 7 and max(each) <= accepts:
+            wanted.add(told(lays))
+    got = [told(lays) for lays in assignments(f)]
+    assert len(got) == len(set(got)), "a layout came twice"
+    assert set(got) == wanted
+
+
 @pytest.mark.parametrize("holds", [{"south": 12, "west": 10}, {"south": 7, "west": 6}, {"south": 14, "west": 0}, {"south": 3, "west": 3}])
 @pytest.mark.parametrize("amps", [20.0, 45.0])
 def test_finder_against_brute_force(holds: dict[str, int], amps: float) -> None:
@@ -201,7 +228,7 @@ def test_a_lay_is_judged_as_the_plan_judges_it(modules: int, count: int, tracker
     plan = plan_of({})
     lay = Lay(tracker, face, modules, count, bridge)
     said = {b.code for b in why_not(plan, (lay,))}
-    job = edited({"strings": strings_of(plan.job, (lay,))})
+    job = edited({"strings": strings_of(plan, (lay,))})
     from gumboot.core.plan.derive import derive
 
     found = {x.code for x in derive(job, shelf()).findings if x.code.startswith("PV-")}

@@ -85,7 +85,7 @@ def test_every_layout_that_is_found_stops_nothing_when_it_is_taken(house: str, f
     if plan.seats.module is None or not plan.job.faces:
         return
     for layout in find_layouts(plan, first=first).best:
-        strings = [String.model_validate(row) for row in strings_of(plan.job, layout.lays)]
+        strings = [String.model_validate(row) for row in strings_of(plan, layout.lays)]
         assert newly_stopped(plan, plan.job.model_copy(update={"strings": strings})) == [], layout.lays
 
 

@@ -53,3 +53,22 @@ def test_a_battery_is_added_to_the_bank_that_is_named_and_its_spread_cannot_be_t
     own = Crew(ivo.client, cooperage.job, ivo.csrf)
     assert own.post("records/measurement/pack-bat-3", value="52.1").status_code == 200
     assert own.post("records/measurement/pack-spread-bank-2", value="0.1").status_code == 404
+
+
+def test_a_layout_is_taken_for_both_inverters_and_each_string_shows_its_own_volts(cooperage: Crew) -> None:
+    lays = "PV1:south:10:1:0,PV2:south:10:1:0,PV1 inv-2:west:8:1:0"
+    assert cooperage.post("strings/take", layout=lays).status_code == 200
+    document = json.loads(cooperage.client.get(f"/jobs/{cooperage.job}/download/job.gumboot.json").text)
+    assert [(s["tracker"], s["inverter"], s["modules"]) for s in document["strings"]] == [
+        ("PV1", "inv-1", 10),
+        ("PV2", "inv-1", 10),
+        ("PV1", "inv-2", 8),
+    ]
+    page = cooperage.client.get(f"/jobs/{cooperage.job}/strings").text
+    rows = [row for row in page.split("<tr>") if row.startswith('<th scope="row">')]
+    assert ["414.1 V" in row for row in rows if "S1<" in row[:30]] == [True]
+    # Eight in series of 37.6 V, 39 K below 25 °C at 0.26 %/K.
+    assert [f"{8 * 37.6 * (1 + 0.0026 * 39):.1f} V" in row for row in rows if "W1<" in row[:30]] == [True]
+    part = cooperage.client.get(f"/jobs/{cooperage.job}/part/layouts").text
+    assert 'name="n.PV1 inv-2"' in part
+    assert cooperage.post("strings/take", layout="PV9:south:10:1:0").status_code == 422

@@ -72,11 +72,19 @@ def leg_options(view: Bench) -> list[str]:
     return [*have, *across, *dict.fromkeys(used)]
 
 
+def input_names(view: Bench) -> list[str]:
+    """Every PV input of the house, each by a name of its own."""
+    return [at.name for at in view.plan.house.inputs]
+
+
 def tracker_ids(view: Bench) -> list[str]:
-    """Trackers of every inverter of the job."""
-    seats = view.plan.seats
-    cards = [seat.card for seat in seats.inverters], [seat.card for seat in seats.pv_inverters]
-    return [t.id for group in cards for card in group for t in card.trackers]
+    """What inverters of the job call their PV inputs, each once."""
+    return list(dict.fromkeys(at.tracker.id for at in view.plan.house.inputs))
+
+
+def with_inputs(view: Bench) -> list[str]:
+    """The inverters that have PV inputs."""
+    return list(dict.fromkeys(at.place for at in view.plan.house.inputs))
 
 
 def sizes_of(view: Bench) -> tuple[str, ...]:
@@ -248,14 +256,15 @@ def lay_text(lays: tuple[Lay, ...]) -> str:
 
 def same_layout(view: Bench, layout: Layout) -> bool:
     """Whether a layout is the one that is planned."""
-    mine = sorted((s.tracker, s.face, s.modules, s.bridge) for s in view.job.strings)
+    house = view.plan.house
+    mine = sorted((at.name, s.face, s.modules, s.bridge) for at in house.inputs for s in house.strings_on(at))
     return mine == sorted((x.tracker, x.face, x.modules, x.bridge) for x in layout.lays for _ in range(x.count))
 
 
 def asked_layout(view: Bench) -> tuple[Lay, ...]:
     """The layout that a person asks about, from the address."""
     found = []
-    for tracker in tracker_ids(view):
+    for tracker in input_names(view):
         count, modules = view.query.get(f"n.{tracker}", ""), view.query.get(f"m.{tracker}", "")
         if count.isdigit() and modules.isdigit() and 0 < int(count) <= 10 and 0 < int(modules) <= 60:
             found.append(Lay(tracker, view.query.get(f"f.{tracker}", ""), int(modules), int(count)))
@@ -322,6 +331,8 @@ WORDS: dict[str, Any] = {
     "legs": legs,
     "leg_options": leg_options,
     "tracker_ids": tracker_ids,
+    "input_names": input_names,
+    "with_inputs": with_inputs,
     "sizes_of": sizes_of,
     "lbf_ft": lbf_ft_from_nm,
     "GROUPS": GROUPS,

@@ -266,11 +266,11 @@ def take_layout(request: Request, job_id: str, db: Db, person: Author, layout: T
     """Take a layout from the list. One that breaks a limit is refused with every limit it breaks."""
 
     def change(job: Job) -> Job:
-        lays = read_lays(layout)
-        broken = why_not(plan_now(db, job_id), lays)
+        lays, plan = read_lays(layout), plan_now(db, job_id)
+        broken = why_not(plan, lays)
         if broken or not lays:
             raise BadItem("layout", " ".join(b.text for b in broken) or "The layout is empty.")
-        strings = [String.model_validate(row) for row in strings_of(job, lays)]
+        strings = [String.model_validate(row) for row in strings_of(plan, lays)]
         return job.model_copy(update={"strings": strings})
 
     return act(request, db, person, job_id, "strings", change, f"layout {layout}", "layout")

@@ -78,13 +78,18 @@ FEEDS = {rules.busbar.code.value: "Main device and inverter", rules.main_switch.
 
 
 def backed_up_board(ledger: Ledger) -> None:
-    """The backed-up board between two sources: its main and the PV inverter that feeds it from the other end."""
-    board, pv, clauses = ledger.seats.sub_board, ledger.seats.pv_inverter, ledger.book.boards
-    if pv is None:
+    """The backed-up board between its sources: its main and the PV inverters that feed it from the other end."""
+    board, clauses = ledger.seats.sub_board, ledger.book.boards
+    seat = next(b for b in ledger.seats.boards if b.card is board)
+    feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds == seat.id]
+    if not feeding:
         return
     bar, main = ledger.read(board, "busbar_a"), ledger.read(board, "main_device_a")
-    seen = clauses.demand(main, ledger.read(pv, "output_current_a"))
-    name = "Backed-up board's main and the PV inverter"
+    parts = [ledger.read(pv.card, "output_current_a") for pv in feeding]
+    behind = summed(ledger, "circuits.sub_board_pv", "I_pv", "PV inverters on the backed-up board", parts)
+    seen = clauses.demand(main, behind)
+    words = "the PV inverter" if len(feeding) == 1 else f"{len(feeding)} PV inverters"
+    name = f"Backed-up board's main and {words}"
     fed = ledger.work("circuits.sub_board_sum", "I_sum", name, seen, "A", clauses.source)
     allowed, limit = clauses.limit(bar, "opposite ends"), bar
     if allowed is not bar:
@@ -94,10 +99,10 @@ def backed_up_board(ledger: Ledger) -> None:
         where="backed-up board",
         total=fed,
         limit=limit,
-        feeds="Its main and the PV inverter",
+        feeds=f"Its main and {words}",
         bar="its busbar",
         act="Choose a board with a larger busbar or a smaller main.",
-        field="things.sub-board.card",
+        field=f"things.{seat.id}.card",
     )
     ledger.ask(JUDGES[clauses.rule], facts)
 
@@ -111,9 +116,9 @@ def combining_panels(ledger: Ledger) -> None:
             continue
         key = f"circuits.{panel.id}"
         units = max(([i for i in feeding if leg in ledger.house.phases_of(i)] for leg in ledger.house.legs), key=len)
-        amps = summed(
-            ledger, f"{key}.in_a", "I_in", f"Inverters on one leg of {panel.id}", [ledger.read(i.card, "output_current_a") for i in units]
-        )
+        parts = [ledger.read(i.card, "output_current_a") for i in units]
+        parts += [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters if pv.thing.feeds == panel.id]
+        amps = summed(ledger, f"{key}.in_a", "I_in", f"Inverters on one leg of {panel.id}", parts)
         seen = clauses.panel_demand(amps)
         total_a = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.panel_name}, {panel.id}", seen, "A", clauses.panel_source)
         ledger.ask(parallel.panel_bar, parallel.PanelBar(panel=panel.id, total=total_a, limit=ledger.read(panel.card, "busbar_a")))

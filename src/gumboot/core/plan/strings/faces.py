@@ -39,14 +39,6 @@ def check_faces(ledger: Ledger) -> None:
         ledger.ask(rules.face_holds, on_face(ledger, face, ledger.seats.module, wanted))
 
 
-def accepted(w: Workbook, converters: list[Converter]) -> Figure | None:
-    """PV power that the inverters accept; None where none has an input."""
-    parts = [w.read(c, "pv_max_w") for c in converters if c.trackers]
-    if len(parts) < 2:
-        return parts[0] if parts else None
-    return w.work("strings.power_most", "P_pv_max", "PV power all inverters accept", total(parts, parts[0]), "W", "arith")
-
-
 def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
     """Where several inverters take PV, each against its own strings: what one could still take does not help another."""
     for place, card in holding.items():
@@ -67,8 +59,7 @@ def array_power(ledger: Ledger) -> Figure:
     if len(holding) > 1:
         _each_accepts(ledger, holding)
         return power
-    most = accepted(ledger, list(holding.values()))
-    if most is not None:
-        ledger.ask(rules.array_power, rules.Array(power=power, most=most))
+    for card in holding.values():
+        ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w")))
     # Without an input each string has said so already.
     return power

@@ -50,9 +50,13 @@ class StringsPlan:
     trackers: tuple[TrackerPlan, ...]
     power: Figure
 
-    def by_id(self, tracker: str) -> TrackerPlan | None:
-        """The plan of one input by its name, or None when it carries nothing."""
-        return next((t for t in self.trackers if t.name == tracker), None)
+    def by_id(self, name: str) -> TrackerPlan | None:
+        """The plan of one input by its name in the house, or None when it carries nothing."""
+        return next((t for t in self.trackers if t.name == name), None)
+
+    def of(self, string: str) -> TrackerPlan | None:
+        """The plan of the input that a string hangs on, or None for one that hangs on none."""
+        return next((t for t in self.trackers if any(s.id == string for s in t.strings)), None)
 
 
 @dataclass(frozen=True, slots=True)

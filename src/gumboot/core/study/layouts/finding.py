@@ -6,7 +6,8 @@ import math
 from collections.abc import Iterable, Iterator
 
 from gumboot.core.card.inverter import Tracker
-from gumboot.core.job.model import Job
+from gumboot.core.plan.derive import Plan
+from gumboot.core.seats import Converter
 from gumboot.core.study.layouts.judging import broken_by
 from gumboot.core.study.layouts.parts import Finder, Lay
 
@@ -39,6 +40,26 @@ def _holds_the_bridge(f: Finder, tracker: Tracker) -> bool:
     return tracker.bridge_with not in order or order.index(tracker.id) < order.index(tracker.bridge_with)
 
 
+# The option of an input that stays empty.
+NOTHING = 10**9
+
+
+def _twins(f: Finder) -> dict[int, range]:
+    """The inputs of each inverter that is like the one before it, by the place of the input behind them."""
+    found, start = {}, 0
+    for nth, converter in enumerate(f.converters):
+        stop = start + len(converter.trackers)
+        if nth and _are_twins(f.converters[nth - 1], converter):
+            found[stop] = range(start, stop)
+        start = stop
+    return found
+
+
+def _are_twins(a: Converter, b: Converter) -> bool:
+    alike = a.pv_max_w == b.pv_max_w and len(a.trackers) == len(b.trackers)
+    return alike and all(_alike(x, y) for x, y in zip(a.trackers, b.trackers, strict=True))
+
+
 def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
     """Every admissible assignment, each once: trackers that are alike are not told apart. The empty one is left out.
 
@@ -46,29 +67,36 @@ def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
     """
     options = [[x for x in lays_of(f, t) if not x.bridge or _holds_the_bridge(f, t)] for t in f.trackers]
     partner = {t.id: t.bridge_with for t in f.trackers if t.bridge_with}
-    most = math.floor(f.pv_max_w / f.module.power_w + 1e-9) if f.pv_max_w else 0
     paired = any(x.bridge and x.tracker in partner for rows in options for x in rows)
-    alike = [k > 0 and not paired and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(f.trackers))]
+    own = f.owners
+    most = [math.floor(c.pv_max_w / f.module.power_w + 1e-9) for c in f.converters]
+    alike = [k > 0 and not paired and own[k] == own[k - 1] and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(own))]
+    twins = _twins(f)
     numbered = [list(enumerate(rows)) for rows in options]
 
-    def further(k: int, free: dict[str, int], left: int, before: int, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
-        if k == len(f.trackers):
+    def further(k: int, free: dict[str, int], chosen: tuple[int, ...], left: int, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
+        if k in twins and chosen[twins[k].start : twins[k].stop] < chosen[2 * twins[k].start - twins[k].stop : twins[k].start]:
+            # Of alike inverters the later one never takes options before the earlier one's.
+            return
+        if k == len(own):
             yield ()
             return
+        if k and own[k] != own[k - 1]:
+            left = most[own[k]]
         # Of alike trackers the later one never takes an option before the earlier one's: each set comes once.
-        floor = before if alike[k] else -1
+        floor = chosen[-1] if alike[k] else -1
         for n, lay in numbered[k] if f.trackers[k].id not in taken else ():
             if n < floor or lay.total > free[lay.face] or lay.total > left:
                 continue
             free[lay.face] -= lay.total
             more = taken | {partner[lay.tracker]} if lay.bridge and lay.tracker in partner else taken
-            for rest in further(k + 1, free, left - lay.total, n, more):
+            for rest in further(k + 1, free, (*chosen, n), left - lay.total, more):
                 yield (lay, *rest)
             free[lay.face] += lay.total
         # An empty tracker comes after every option, so the alike one behind it stays empty too.
-        yield from further(k + 1, free, left, 10**9, taken)
+        yield from further(k + 1, free, (*chosen, NOTHING), left, taken)
 
-    found = further(0, dict(f.holds), most, -1, frozenset())
+    found = further(0, dict(f.holds), (), most[own[0]] if own else 0, frozenset())
     mixed = (lays for lays in found if lays and not (f.parallel_only and len({(x.face, x.modules) for x in lays}) > 1))
     yield from _each_pairing_once(f, mixed) if paired else mixed
 
@@ -84,22 +112,24 @@ def _each_pairing_once(f: Finder, found: Iterable[tuple[Lay, ...]]) -> Iterator[
             yield lays
 
 
-def strings_of(job: Job, lays: tuple[Lay, ...]) -> list[dict[str, object]]:
-    """The job's strings for a layout, labelled alike at both ends; names follow the faces."""
+def strings_of(plan: Plan, lays: tuple[Lay, ...]) -> list[dict[str, object]]:
+    """The strings of a layout, each on its inverter where several have inputs, labelled alike at both ends; names follow the faces."""
     letters: dict[str, str] = {}
-    for face in job.faces:
+    for face in plan.job.faces:
         stem = (face.id[:1] or "S").upper()
         letters[face.id] = stem if stem not in letters.values() else face.id[:2].upper()
-    numbers: dict[str, int] = {}
+    inputs, numbers = {at.name: at for at in plan.house.inputs}, dict[str, int]()
+    several = len({at.place for at in plan.house.inputs}) > 1
     rows: list[dict[str, object]] = []
     for lay in lays:
         for _ in range(lay.count):
             numbers[lay.face] = numbers.get(lay.face, 0) + 1
-            name = f"{letters[lay.face]}{numbers[lay.face]}"
+            name, at = f"{letters[lay.face]}{numbers[lay.face]}", inputs.get(lay.tracker)
             rows.append(
                 {
                     "id": name,
-                    "tracker": lay.tracker,
+                    "tracker": at.tracker.id if at else lay.tracker,
+                    "inverter": at.place if at and several else None,
                     "face": lay.face,
                     "modules": lay.modules,
                     "bridge": lay.bridge,

@@ -13,7 +13,6 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import currents, optimised, voltages
-from gumboot.core.plan.strings.faces import accepted
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.rules import Asked, Breach
 from gumboot.core.rules import strings as rules
@@ -138,9 +137,12 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], 
     for tracker_id in dict.fromkeys(x.tracker for x in wanted):
         lays = [(x.modules, x.face) for x in wanted if x.tracker == tracker_id]
         yield rules.alike, rules.alike(rules.Laid(place=tracker_id, lays=lays))
-    power = w.work("power", "P_pv", "PV power", float(sum(x.total for x in wanted)) * w.read(f.module, "power_w"), "W", "arith")
-    if (most := accepted(w, list(f.converters))) is not None:
-        yield rules.array_power, rules.array_power(rules.Array(power=power, most=most))
+    for nth, converter in enumerate(f.converters):
+        own = {t.id for t in converter.trackers}
+        laid_here = float(sum(x.total for x in wanted if x.tracker in own))
+        power = w.work(f"power.{nth}", "P_pv", "PV power", laid_here * w.read(f.module, "power_w"), "W", "arith")
+        if converter.trackers:
+            yield rules.array_power, rules.array_power(rules.Array(power=power, most=w.read(converter, "pv_max_w")))
     if f.parallel_only:
         laid = rules.Laid(place="inputs", lays=[(x.modules, x.face) for x in wanted])
         yield rules.input_mode, rules.input_mode(rules.Mode(mode="parallel", modes=("parallel",), laid=laid))

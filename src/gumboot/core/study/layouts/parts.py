@@ -10,6 +10,7 @@ from gumboot.core.card import ModuleCard
 from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.card.solar import OptimiserCard
+from gumboot.core.installation import Input
 from gumboot.core.job.model import Face, Site
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
@@ -66,6 +67,11 @@ class Finder:
         return tuple(t for c in self.converters for t in c.trackers)
 
     @property
+    def owners(self) -> tuple[int, ...]:
+        """For each input, which inverter has it."""
+        return tuple(nth for nth, c in enumerate(self.converters) for _ in c.trackers)
+
+    @property
     def pv_max_w(self) -> float:
         """PV power that the inverters accept, W."""
         return sum(c.pv_max_w for c in self.converters if c.trackers)
@@ -87,6 +93,24 @@ class Finder:
         return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, self.module).value for t in self.trackers}
 
 
+def _holding(plan: Plan) -> tuple[Converter, ...]:
+    """Every inverter with PV inputs, its inputs called as the house calls them: each name once."""
+    found: dict[str, list[Input]] = {}
+    for at in plan.house.inputs:
+        found.setdefault(at.place, []).append(at)
+    return tuple(_renamed(own) for own in found.values())
+
+
+def _renamed(own: Sequence[Input]) -> Converter:
+    names = {at.tracker.id: at.name for at in own}
+    if all(known == name for known, name in names.items()):
+        return own[0].converter
+    trackers = [
+        t.model_copy(update={"id": names[t.id], "bridge_with": names.get(t.bridge_with, t.bridge_with)}) for t in own[0].converter.trackers
+    ]
+    return own[0].converter.model_copy(update={"trackers": trackers})
+
+
 def finder_of(plan: Plan) -> Finder | str:
     """The finder for a plan's roof and inverters, or what must be answered first."""
     job = plan.job
@@ -97,7 +121,7 @@ def finder_of(plan: Plan) -> Finder | str:
         return "a roof face is entered"
     if job.site.record_low_c is None or job.site.summer_high_c is None:
         return "the record low and the summer temperature are answered"
-    converters = tuple(c for c in (seats.inverter, seats.pv_inverter) if c is not None)
+    converters = _holding(plan)
     if not any(c.trackers for c in converters):
         return "an inverter with PV inputs is chosen"
     place, _ = place_of(job)

@@ -113,7 +113,7 @@ def brute(f: Finder) -> set[tuple[tuple[str, int, int, bool], ...]]:
             continue
         if not lays or any(sum(x.total for x in lays if x.face == face.id) > f.holds[face.id] for face in f.faces):
             continue
-        if sum(x.total for x in lays) * f.module.power_w > f.pv_max_w + 1e-6:
+        if sum(x.total for x in lays) * f.modules["south"].power_w > f.pv_max_w + 1e-6:
             continue
         found.add(tuple(sorted((x.face, x.modules, x.count, x.bridge) for x in lays)))
     return found
@@ -123,7 +123,7 @@ def brute(f: Finder) -> set[tuple[tuple[str, int, int, bool], ...]]:
 def test_two_inverters_each_within_what_it_accepts(accepts: int) -> None:
     """By plain product: each inverter's modules within its own power; alike inverters and alike inputs are not told apart."""
     f = small_finder(holds={"south": 7, "west": 0}, fuse_a=25.0)
-    one = f.converters[0].model_copy(update={"pv_max_w": accepts * f.module.power_w})
+    one = f.converters[0].model_copy(update={"pv_max_w": accepts * f.modules["south"].power_w})
     one = one.model_copy(update={"trackers": [t.model_copy(update={"v_min": 80.0, "v_start": 90.0}) for t in one.trackers[:2]]})
     other = one.model_copy(update={"trackers": [t.model_copy(update={"id": f"{t.id} b"}) for t in one.trackers]})
     f = replace(f, converters=(one, other))

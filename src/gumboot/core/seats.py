@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Generic, Protocol, TypeVar
 
@@ -110,6 +111,7 @@ class Seats:
     meter: Meter
     ct: CtCard | None
     module: ModuleCard | None
+    of_faces: Mapping[str, ModuleCard]
     optimiser: OptimiserCard | None
     anchor: AnchorCard | None
 
@@ -177,10 +179,13 @@ class Seats:
         found = self.board("backed-up")
         return needed(found.card if found else None, "backed-up board", "things.sub-board.card")
 
-    @property
-    def modules(self) -> ModuleCard:
-        """The module card of a job that has strings. Raises WrongCard."""
-        return needed(self.module, "module", "equipment.module")
+    def module_on(self, face: str) -> ModuleCard:
+        """The module card of a face: its own, else the job's. Raises WrongCard where there is neither."""
+        return self.of_faces.get(face) or needed(self.module, "module", "equipment.module")
+
+    def module_or_none(self, face: str) -> ModuleCard | None:
+        """As ``module_on``, None where there is neither."""
+        return self.of_faces.get(face) or self.module
 
 
 def metered(job: Job) -> Meter:
@@ -227,8 +232,7 @@ def _things(reader: _Reader, job: Job, of: type[Held], kind: type[Made]) -> tupl
 def seats_of(job: Job, shelf: Shelf) -> Seats:
     """The things of a job with their cards. Raises UnknownCard for one that the shelf lacks, WrongCard for one of another kind."""
     reader, chosen = _Reader(shelf), job.equipment
-    for face in job.faces:
-        reader.card(face.module, ModuleCard, f"faces.{face.id}.module")
+    own = {face.id: reader.card(face.module, ModuleCard, f"faces.{face.id}.module") for face in job.faces}
     meter = metered(job)
     return Seats(
         inverters=_things(reader, job, InverterThing, InverterCard),
@@ -243,6 +247,7 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
         meter=meter,
         ct=reader.card(meter.card, CtCard, f"sensing.meters.{meter.id}.card"),
         module=reader.card(chosen.module, ModuleCard, "equipment.module"),
+        of_faces={face: card for face, card in own.items() if card is not None},
         optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),
         anchor=reader.card(chosen.anchor, AnchorCard, "equipment.anchor"),
     )

@@ -77,16 +77,14 @@ def roof_drawing(plan: Plan, system: str = "SI") -> Markup:
 
 def roof_ready(plan: Plan) -> bool:
     """Whether there is a roof to draw."""
-    return plan.job.equipment.module is not None and bool(plan.job.faces)
+    return bool(plan.job.faces) and all(plan.seats.module_or_none(f.id) is not None for f in plan.job.faces)
 
 
 def roof_canvas(plan: Plan, system: str = "SI") -> Canvas:
     """The roof as drawn shapes."""
-    module = plan.shelf[plan.job.equipment.module or ""]
-    if not isinstance(module, ModuleCard):
-        raise TypeError(f"{module.id} is no module card")
     faces = plan.job.faces
-    areas = [area_of(f, module) for f in faces]
+    cards = {f.id: plan.seats.module_on(f.id) for f in faces}
+    areas = [area_of(f, cards[f.id]) for f in faces]
     gap = 26.0
     k = _scale_of(areas, 700.0 - gap * (len(faces) - 1))
     # A narrow face still needs room for its words.
@@ -94,19 +92,23 @@ def roof_canvas(plan: Plan, system: str = "SI") -> Canvas:
     k *= min(1.0, (728.0 - gap * (len(faces) - 1)) / sum(widths))
     widths = [max(a.width * k, 168.0) for a in areas]
     base = 44 + max(a.height for a in areas) * k
-    c = Canvas("roof", 728, base + 40, "Roof faces to one scale with their modules")
+    c = Canvas(
+        "roof", 728, base + (40 if len({card.id for card in cards.values()}) == 1 else 52), "Roof faces to one scale with their modules"
+    )
     x0 = 0.0
     for face, area, width in zip(faces, areas, widths, strict=True):
-        used, holds = sum(s.modules for s in plan.job.strings if s.face == face.id), len(spots(face, module))
+        used, holds = sum(s.modules for s in plan.job.strings if s.face == face.id), len(spots(face, cards[face.id]))
         c.text(x0, 15, face.title, 14, bold=True)
         c.text(x0, 32, f"{face.tilt_deg:g}° tilt, {compass(face.azimuth_deg)} {face.azimuth_deg:g}°", 11, ink="pencil")
-        _face(c, x0, base, face, area, k, plan, module)
+        _face(c, x0, base, face, area, k, plan, cards[face.id])
         size = (
             f"{quantity(area.width / 1000, 'm', system)} × {quantity(area.height / 1000, 'm', system)}"
             if face.width_mm
             else "size not entered"
         )
         c.text(x0, base + 15, f"{used} of {holds} places, {size}", 11, ink="pencil")
+        if len({card.id for card in cards.values()}) > 1:
+            c.text(x0, base + 44, cards[face.id].title, 11, ink="pencil")
         x0 += width + gap
     return c
 

@@ -124,7 +124,9 @@ def places(job: Job) -> list[Place]:
     meters = [
         Place(f"sensing.meters.{m.id}.card", "ct", "Current transformer", True) for m in job.sensing.meters if job.site.supply != "none"
     ]
+    several = len(job.faces) > 1
+    of_faces = [Place(f"faces.{f.id}.module", "module", f"Modules of {f.title.lower()}", True) for f in job.faces if several or f.module]
     stock = [Place("equipment.module", "module", "PV module", True), Place("equipment.optimiser", "optimiser", "Optimisers", True)]
     if any(wall.surface == "masonry" for wall in job.walls):
         stock.append(Place("equipment.anchor", "anchor", "Masonry anchor", True))
-    return [*first, *banks, stock[0], *meters, *(r for r in rows if r not in first), *_empty(job), *stock[1:]]
+    return [*first, *banks, stock[0], *of_faces, *meters, *(r for r in rows if r not in first), *_empty(job), *stock[1:]]

@@ -67,7 +67,7 @@ class House(Places):
         return self._shape() == other._shape()
 
     def _stock(self) -> tuple[object, ...]:
-        return self.seats.ct, self.seats.module, self.seats.optimiser, self.seats.anchor
+        return self.seats.ct, self.seats.module, dict(self.seats.of_faces), self.seats.optimiser, self.seats.anchor
 
     def _shape(self) -> tuple[object, ...]:
         standing = tuple((seat.id, seat.card) for seat in self.seats.all())

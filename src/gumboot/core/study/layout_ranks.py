@@ -49,7 +49,7 @@ def measured(f: Finder, lays: tuple[Lay, ...]) -> Layout:
     """A layout with its margin, yield, balance and wiring."""
     modules = sum(x.total for x in lays)
     if f.optimiser is None:
-        margin = min(f.limit_v[x.tracker] - cold_volts(f, x.modules) for x in lays)
+        margin = min(f.limit_v[x.tracker] - cold_volts(f, x) for x in lays)
     else:
         margin = min(f.limit_v[x.tracker] - f.optimiser.string_v for x in lays)
     kwh = sum(x.total * f.kwh_each[x.face] for x in lays) if f.kwh_each is not None else None
@@ -153,7 +153,7 @@ def _with_figures(x: Layout, f: Finder) -> Layout:
     key = layout_key(x.lays)
     near = min(
         x.lays,
-        key=lambda y: f.limit_v[y.tracker] - (f.optimiser.string_v if f.optimiser else cold_volts(f, y.modules)),
+        key=lambda y: f.limit_v[y.tracker] - (f.optimiser.string_v if f.optimiser else cold_volts(f, y)),
     )
     limit = Figure(
         f"layout.{key}.limit",

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.card import ModuleCard
-from gumboot.core.expression import total
+from gumboot.core.expression import Expression, total
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Face
+from gumboot.core.job.model import Face, String
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.places import places
 from gumboot.core.rules import strings as rules
@@ -36,7 +38,19 @@ def check_faces(ledger: Ledger) -> None:
     """Every face against the modules planned on it."""
     for face in ledger.job.faces:
         wanted = sum(s.modules for s in ledger.job.strings if s.face == face.id)
-        ledger.ask(rules.face_holds, on_face(ledger, face, ledger.seats.module, wanted))
+        ledger.ask(rules.face_holds, on_face(ledger, face, ledger.seats.module_or_none(face.id), wanted))
+
+
+def _watts(ledger: Ledger, strings: Sequence[String]) -> Expression:
+    """Power of the modules of some strings, card by card."""
+    by_card: dict[str, list[String]] = {}
+    for s in strings:
+        by_card.setdefault(ledger.seats.module_on(s.face).id, []).append(s)
+    parts: list[Expression] = []
+    for own in by_card.values():
+        counts = [ledger.decided(f"strings.{s.id}.modules") for s in own]
+        parts.append(total(counts, counts[0]) * ledger.read(ledger.seats.module_on(own[0].face), "power_w"))
+    return total(parts, parts[0])
 
 
 def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
@@ -44,18 +58,14 @@ def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
     for place, card in holding.items():
         own = [s for at in ledger.house.inputs if at.place == place for s in ledger.house.strings_on(at)]
         if own:
-            counts = [ledger.decided(f"strings.{s.id}.modules") for s in own]
-            watts = total(counts, counts[0]) * ledger.read(ledger.seats.modules, "power_w")
-            power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", watts, "W", "arith")
+            power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", _watts(ledger, own), "W", "arith")
             ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w"), where=place))
 
 
 def array_power(ledger: Ledger) -> Figure:
     """Power of all modules, judged against what the inverters accept."""
     holding: dict[str, Converter] = {at.place: at.converter for at in ledger.house.inputs}
-    counts = [ledger.decided(f"strings.{s.id}.modules") for s in ledger.job.strings]
-    watts = total(counts, counts[0]) * ledger.read(ledger.seats.modules, "power_w")
-    power = ledger.work("strings.power", "P_pv", "PV power", watts, "W", "arith")
+    power = ledger.work("strings.power", "P_pv", "PV power", _watts(ledger, ledger.job.strings), "W", "arith")
     if len(holding) > 1:
         _each_accepts(ledger, holding)
         return power

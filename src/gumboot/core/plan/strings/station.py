@@ -50,7 +50,7 @@ def _amps(ledger: Ledger, h: Hanging, flows: tuple[Figure, Figure], held: bool) 
 
 
 def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPlan:
-    module, key, longest = ledger.seats.modules, h.key, h.longest
+    module, key, longest = ledger.seats.module_on(h.face.id), h.key, h.longest
     count, field = ledger.decided(f"strings.{longest.id}.modules"), f"strings.{longest.id}.modules"
     hung = voltages.Hung(
         place=h.place,
@@ -103,7 +103,7 @@ def _planned(
 
 
 def _plan_optimised(ledger: Ledger, h: Hanging) -> TrackerPlan | None:
-    card, module = ledger.seats.optimiser, ledger.seats.modules
+    card, module = ledger.seats.optimiser, ledger.seats.module_on(h.face.id)
     if card is None:
         return None
     for s in h.strings:
@@ -155,7 +155,7 @@ def _hanging(ledger: Ledger, at: Input) -> Hanging | None:
 def plan_strings(ledger: Ledger) -> StringsPlan | None:
     """Work out the Strings station; None without strings, or while a temperature is missing."""
     if not ledger.job.strings:
-        if ledger.seats.module is not None:
+        if ledger.seats.module is not None or ledger.seats.of_faces:
             waits = "Voltage and current of the strings; choose no module if there is no PV"
             ledger.gap("strings", "strings", "Which modules are joined to which tracker?", waits)
         return None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Iterator
 
 from gumboot.core.card.inverter import Tracker
@@ -40,6 +39,8 @@ def _holds_the_bridge(f: Finder, tracker: Tracker) -> bool:
     return tracker.bridge_with not in order or order.index(tracker.id) < order.index(tracker.bridge_with)
 
 
+# What a sum of powers may be off by, W.
+HAIR_W = 1e-6
 # The option of an input that stays empty.
 NOTHING = 10**9
 
@@ -69,12 +70,13 @@ def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
     partner = {t.id: t.bridge_with for t in f.trackers if t.bridge_with}
     paired = any(x.bridge and x.tracker in partner for rows in options for x in rows)
     own = f.owners
-    most = [math.floor(c.pv_max_w / f.module.power_w + 1e-9) for c in f.converters]
+    most = [c.pv_max_w + HAIR_W for c in f.converters]
+    watts = {face: card.power_w for face, card in f.modules.items()}
     alike = [k > 0 and not paired and own[k] == own[k - 1] and _alike(f.trackers[k - 1], f.trackers[k]) for k in range(len(own))]
     twins = _twins(f)
     numbered = [list(enumerate(rows)) for rows in options]
 
-    def further(k: int, free: dict[str, int], chosen: tuple[int, ...], left: int, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
+    def further(k: int, free: dict[str, int], chosen: tuple[int, ...], left: float, taken: frozenset[str]) -> Iterator[tuple[Lay, ...]]:
         if k in twins and chosen[twins[k].start : twins[k].stop] < chosen[2 * twins[k].start - twins[k].stop : twins[k].start]:
             # Of alike inverters the later one never takes options before the earlier one's.
             return
@@ -86,11 +88,11 @@ def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
         # Of alike trackers the later one never takes an option before the earlier one's: each set comes once.
         floor = chosen[-1] if alike[k] else -1
         for n, lay in numbered[k] if f.trackers[k].id not in taken else ():
-            if n < floor or lay.total > free[lay.face] or lay.total > left:
+            if n < floor or lay.total > free[lay.face] or lay.total * watts[lay.face] > left:
                 continue
             free[lay.face] -= lay.total
             more = taken | {partner[lay.tracker]} if lay.bridge and lay.tracker in partner else taken
-            for rest in further(k + 1, free, (*chosen, n), left - lay.total, more):
+            for rest in further(k + 1, free, (*chosen, n), left - lay.total * watts[lay.face], more):
                 yield (lay, *rest)
             free[lay.face] += lay.total
         # An empty tracker comes after every option, so the alike one behind it stays empty too.

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from gumboot.core.card.inverter import Tracker
-from gumboot.core.card.solar import OptimiserCard
+from gumboot.core.card.solar import ModuleCard, OptimiserCard
+from gumboot.core.expression import total
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
@@ -22,9 +23,10 @@ from gumboot.core.workbook import Workbook
 Facts = TypeVar("Facts")
 
 
-def cold_volts(f: Finder, modules: int) -> float:
-    """Open-circuit voltage of a string on the coldest morning, V."""
-    return pv.string_voltage_v(float(modules), f.module.voc_v, f.module.voc_per_k, f.site.record_low_c or 0.0)
+def cold_volts(f: Finder, lay: Lay) -> float:
+    """Open-circuit voltage of a lay's strings on the coldest morning, V."""
+    card = f.modules[lay.face]
+    return pv.string_voltage_v(float(lay.modules), card.voc_v, card.voc_per_k, f.site.record_low_c or 0.0)
 
 
 @dataclass(frozen=True)
@@ -48,6 +50,11 @@ class Thought:
         if (breach := rule(facts)) is not None:
             self.found.append(Broken(rule.code, breach.text))
 
+    @property
+    def module(self) -> ModuleCard:
+        """The module of its face."""
+        return self.f.modules[self.face.id]
+
     def count(self) -> Figure:
         """Modules in series."""
         return self.w.given("modules", "n", "Modules in series", float(self.lay.modules), "")
@@ -57,19 +64,19 @@ def _judge_plain(t: Thought) -> None:
     converter, w = t.f.converter_of(t.tracker.id), t.w
     air = voltages.Weather(w.told(t.f.site, "site.record_low_c"), w.told(t.f.site, "site.summer_high_c"))
     rise = w.told(t.face, f"faces.{t.face.id}.cell_rise_k")
-    hung = voltages.Hung(place=t.name, module=t.f.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
+    hung = voltages.Hung(place=t.name, module=t.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
     v = voltages.volts(w, "lay", hung, converter, t.tracker, air)
     for rule in rules.VOLTAGES:
         t.ask(rule, v)
-    flows = currents.of_modules(w, "lay", t.f.module, currents.parallel(w, "lay", t.lay.count))
+    flows = currents.of_modules(w, "lay", t.module, currents.parallel(w, "lay", t.lay.count))
     _judge_amps(t, flows, held=False)
     chosen = w.said(Job, "string_fuse_a", t.f.fuse_a) if t.f.fuse_a is not None else None
-    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.f.module, t.lay.count, chosen))
+    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, t.lay.count, chosen))
     _judge_isolator(t, v.cold, flows[1])
 
 
 def _judge_optimised(t: Thought, card: OptimiserCard) -> None:
-    converter, w, module = t.f.converter_of(t.tracker.id), t.w, t.f.module
+    converter, w, module = t.f.converter_of(t.tracker.id), t.w, t.module
     facts = optimised.string(w, "lay", t.name, t.count(), module, card)
     t.ask(rules.optimiser_count, facts)
     t.ask(rules.optimiser_power, facts)
@@ -131,7 +138,7 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], 
         tracker = next((t for t in f.trackers if t.id == x.tracker), None)
         taken = tuple(f"{y.count} × {y.modules}" for y in wanted if tracker and y.tracker == tracker.bridge_with)
         if tracker is not None and x.bridge and taken:
-            flows = currents.of_modules(w, x.tracker, f.module, currents.parallel(w, x.tracker, x.count))
+            flows = currents.of_modules(w, x.tracker, f.modules[x.face], currents.parallel(w, x.tracker, x.count))
             facts = currents.amps(w, x.tracker, f.converter_of(x.tracker), tracker, flows, bridged=True, others=taken)
             yield rules.bridge, rules.bridge(facts)
     for tracker_id in dict.fromkeys(x.tracker for x in wanted):
@@ -139,9 +146,9 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], 
         yield rules.alike, rules.alike(rules.Laid(place=tracker_id, lays=lays))
     for nth, converter in enumerate(f.converters):
         own = {t.id for t in converter.trackers}
-        laid_here = float(sum(x.total for x in wanted if x.tracker in own))
-        power = w.work(f"power.{nth}", "P_pv", "PV power", laid_here * w.read(f.module, "power_w"), "W", "arith")
-        if converter.trackers:
+        parts = [float(x.total) * w.read(f.modules[x.face], "power_w") for x in wanted if x.tracker in own and x.face in f.modules]
+        if converter.trackers and parts:
+            power = w.work(f"power.{nth}", "P_pv", "PV power", total(parts, parts[0]), "W", "arith")
             yield rules.array_power, rules.array_power(rules.Array(power=power, most=w.read(converter, "pv_max_w")))
     if f.parallel_only:
         laid = rules.Laid(place="inputs", lays=[(x.modules, x.face) for x in wanted])

@@ -52,7 +52,7 @@ class Finder:
     converters: tuple[Converter, ...]
     faces: tuple[Face, ...]
     holds: Mapping[str, int]
-    module: ModuleCard
+    modules: Mapping[str, ModuleCard]
     site: Site
     book: RuleBook
     kwh_each: Mapping[str, float] | None
@@ -88,9 +88,10 @@ class Finder:
 
     @cached_property
     def limit_v(self) -> Mapping[str, float]:
-        """The voltage that each input never exceeds, V."""
+        """The voltage that each input never exceeds with any of the modules, V."""
+        least = min(self.modules.values(), key=lambda card: card.system_v_max)
         w = Workbook(self.book)
-        return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, self.module).value for t in self.trackers}
+        return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, least).value for t in self.trackers}
 
 
 def _holding(plan: Plan) -> tuple[Converter, ...]:
@@ -115,10 +116,13 @@ def finder_of(plan: Plan) -> Finder | str:
     """The finder for a plan's roof and inverters, or what must be answered first."""
     job = plan.job
     seats = seats_of(job, plan.shelf)
-    if seats.module is None:
+    modules = {f.id: card for f in job.faces if (card := seats.module_or_none(f.id)) is not None}
+    if seats.module is None and not modules:
         return "a module is chosen"
     if not job.faces:
         return "a roof face is entered"
+    if len(modules) < len(job.faces):
+        return "every roof face has its module"
     if job.site.record_low_c is None or job.site.summer_high_c is None:
         return "the record low and the summer temperature are answered"
     converters = _holding(plan)
@@ -131,8 +135,8 @@ def finder_of(plan: Plan) -> Finder | str:
     return Finder(
         converters=converters,
         faces=tuple(job.faces),
-        holds={f.id: places(f, seats.module) for f in job.faces},
-        module=seats.module,
+        holds={f.id: places(f, modules[f.id]) for f in job.faces},
+        modules=modules,
         site=job.site,
         book=book(job.rule_book),
         kwh_each=kwh,

@@ -46,9 +46,14 @@ def _bought(plan: Plan) -> Iterator[tuple[AnyCard, int, str]]:
     for meter in plan.job.sensing.meters:
         if meter.card:
             yield plan.shelf[meter.card], len(meter.cts), "ct"
-    for card, words in ((seats.module, "module"), (seats.optimiser, "optimiser")):
-        if card is not None:
-            yield card, modules, words
+    laid: dict[str, int] = {}
+    for s in plan.job.strings:
+        card = seats.module_on(s.face)
+        laid[card.id] = laid.get(card.id, 0) + s.modules
+    for name, count in laid.items():
+        yield plan.shelf[name], count, "module"
+    if seats.optimiser is not None:
+        yield seats.optimiser, modules, "optimiser"
 
 
 def _fixings(plan: Plan, wall: WallPlan) -> list[Item]:

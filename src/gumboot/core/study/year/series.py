@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from gumboot.core.card.inverter import InverterCard
-from gumboot.core.card.solar import ModuleCard, PvInverterCard
+from gumboot.core.card.solar import PvInverterCard
 from gumboot.core.figure import constant
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan
@@ -39,8 +39,8 @@ def place_of(job: Job) -> tuple[Place | None, tuple[str, ...]]:
 
 def face_yield_w(plan: Plan, place: Place, face_id: str, minutes: int = MINUTES) -> Series:
     """AC power of one module on a face through a year, W, losses counted. Raises KeyError for an unknown face."""
-    module = plan.seats.module
-    if not isinstance(module, ModuleCard):
+    module = plan.seats.module_or_none(face_id)
+    if module is None:
         raise KeyError(face_id)
     face = next((f for f in plan.job.faces if f.id == face_id), None)
     if face is None:

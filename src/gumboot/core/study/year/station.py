@@ -76,8 +76,8 @@ def _own(w: Workbook, key: str, used: Figure, foreign: Figure, extra: str = "") 
 
 def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own: Figure, load: Series) -> tuple[More, ...]:
     options: list[tuple[str, str, dict[str, int], int]] = []
-    if plan.job.equipment.module:
-        for face in plan.job.faces:
+    for face in plan.job.faces:
+        if plan.seats.module_or_none(face.id) is not None:
             longest = max((s.modules for s in plan.job.strings if s.face == face.id), default=0)
             if longest:
                 options.append((f"string-{face.id}", f"one more string of {longest} on {face.title.lower()}", {face.id: longest}, 0))

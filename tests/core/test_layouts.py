@@ -298,7 +298,7 @@ def test_a_roof_beyond_counting_is_refused_and_not_sampled() -> None:
         )
         for k in range(6)
     )
-    f = replace(base.with_inputs(trackers, 1e6), holds={"south": 90, "west": 90}, fuse_a=25.0, roof_box=None)
+    f = replace(base.with_inputs(trackers, 1e6), holds={"south": 90, "west": 90}, fuse_a=25.0, roof_boxes={})
     found = find(f)
     assert found.best == ()
     assert "more than" in found.waits_for

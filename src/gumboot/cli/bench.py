@@ -194,7 +194,7 @@ def sixty_on_three(plan: Plan) -> Finder:
         raise Trouble(f"The layout finder waits until {found}. Remedy: restore src/gumboot/catalogue/houses.")
     wide = {"i_max_a": 30.0, "isc_max_a": 40.0, "terminal_max_a": 40.0}
     trackers = tuple(found.trackers[0].model_copy(update={**wide, "id": f"T{k + 1}"}) for k in range(3))
-    return replace(found.with_inputs(trackers, 30_000.0), holds={"south": 36, "west": 24}, fuse_a=25.0, roof_box=None)
+    return replace(found.with_inputs(trackers, 30_000.0), holds={"south": 36, "west": 24}, fuse_a=25.0, roof_boxes={})
 
 
 # One edit of each station of the Plan leg: field, unit, and how its value goes on.

@@ -83,18 +83,6 @@ class AnySeat(Protocol):
         ...
 
 
-KINDS: dict[str, type[AnyCard]] = {
-    "inverter": InverterCard,
-    "switch-fuse": SwitchFuseCard,
-    "busbar": BoardCard,
-    "roof-box": BoardCard,
-    "board": BoardCard,
-    "transfer": TransferCard,
-    "generator": GeneratorCard,
-    "pv-inverter": PvInverterCard,
-}
-
-
 @dataclass(frozen=True, slots=True)
 class Seats:
     """The things of a job with their cards; the first inverter leads its group."""

@@ -94,8 +94,9 @@ def _judge_amps(t: Thought, flows: tuple[Figure, Figure], *, held: bool) -> None
 
 
 def _judge_isolator(t: Thought, cold: Figure, maximum: Figure) -> None:
-    if t.f.roof_box is not None:
-        t.ask(rules.isolator, currents.isolator(t.w, t.name, t.f.roof_box, cold, maximum))
+    box = t.f.roof_boxes.get(t.tracker.id)
+    if box is not None:
+        t.ask(rules.isolator, currents.isolator(t.w, t.name, box, cold, maximum))
 
 
 def _on_face(f: Finder, face: Face, wanted: int) -> rules.OnFace:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from gumboot.core.card import ModuleCard
@@ -57,7 +57,7 @@ class Finder:
     book: RuleBook
     kwh_each: Mapping[str, float] | None
     optimiser: OptimiserCard | None = None
-    roof_box: BoardCard | None = None
+    roof_boxes: Mapping[str, BoardCard] = field(default_factory=dict)
     parallel_only: bool = False
     fuse_a: float | None = None
 
@@ -141,7 +141,7 @@ def finder_of(plan: Plan) -> Finder | str:
         book=book(job.rule_book),
         kwh_each=kwh,
         optimiser=seats.optimiser,
-        roof_box=seats.roof_box,
+        roof_boxes={at.name: box.card for at in plan.house.inputs if (box := plan.house.roof_box_of(at.place)) is not None},
         parallel_only=job.pv_mode == "parallel",
         fuse_a=job.string_fuse_a,
     )

@@ -24,7 +24,7 @@ from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.tracking import followed, noting, touches, tracked
-from tests.helpers import GOOD
+from tests.helpers import GOOD, bank_each
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 COMPARED = [f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf")]
@@ -233,3 +233,10 @@ def test_one_key_for_two_figures_of_two_steps_is_refused() -> None:
     made = [Made(None, {"k": f}, (), (), frozenset()) for f in (one, other)]
     with pytest.raises(BadFigure, match="worked out twice"):
         figures_of(made)
+
+
+def test_an_inverter_that_moves_to_another_bank_is_planned_anew() -> None:
+    document = bank_each()
+    first = derive(Job.model_validate(document), shelf(), noted=True)
+    moved = Job.model_validate(write_path(document, f"things.{first.seats.inverters[1].id}.bank", "bank"))
+    assert same(derive(moved, shelf(), first), derive(moved, shelf())) == []

@@ -55,7 +55,20 @@ class Places:
 
     def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
         """The inverters that hang on a bank."""
-        return tuple(i for i in self.seats.inverters if i.thing.bank == bank)
+        return tuple(self.seats.inverters[n] for n in self._hanging.get(bank, ()))
+
+    @cached_property
+    def _hanging(self) -> dict[str, list[int]]:
+        """Which inverters hang on each bank, by their place in the job: the graph may be taken over by another house."""
+        found: dict[str, list[int]] = {}
+        for n, inverter in enumerate(self.seats.inverters):
+            found.setdefault(inverter.thing.bank, []).append(n)
+        return found
+
+    @cached_property
+    def first_bank(self) -> str:
+        """The first bank that an inverter hangs on."""
+        return next(bank.id for bank in self.seats.banks if bank.id in self._hanging)
 
     def bank(self, bank: str) -> BankSeat:
         """The bank of an id. Raises StopIteration for a name that is none's."""

@@ -70,7 +70,7 @@ class OneBank:
     @property
     def is_first(self) -> bool:
         """Whether it is the first of the house that an inverter hangs on."""
-        return self.seat is used_banks(self.ledger)[0]
+        return self.id == self.ledger.house.first_bank
 
     @property
     def mark(self) -> str:
@@ -115,14 +115,9 @@ class OneBank:
         return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", "physics")
 
 
-def used_banks(ledger: Ledger) -> tuple[BankSeat, ...]:
-    """The banks that an inverter hangs on, in order; there is one at least, and a rule speaks of the others."""
-    return tuple(bank for bank in ledger.seats.banks if ledger.house.on_bank(bank.id))
-
-
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
-    """Every bank of the house that an inverter hangs on, in order."""
-    return tuple(OneBank(ledger, seat) for seat in used_banks(ledger))
+    """Every bank of the house that an inverter hangs on, in order: there is one at least, and a rule speaks of the others."""
+    return tuple(OneBank(ledger, seat) for seat in ledger.seats.banks if ledger.house.on_bank(seat.id))
 
 
 def bank_of(ledger: Ledger, inverter: InverterSeat) -> OneBank:

@@ -21,7 +21,8 @@ def window_hours(window: TariffWindow) -> set[int]:
 def tariff_by_hour(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     """The windows of each hour, judged: one price an hour, no charging at the peak."""
     windows = ledger.job.settings.tariff
-    hours = tuple(tuple(w for w in windows if h in window_hours(w)) for h in range(24))
+    covered = [(w, window_hours(w)) for w in windows]
+    hours = tuple(tuple(w for w, those in covered if h in those) for h in range(24))
     for titles in sorted({tuple(w.title for w in ws) for ws in hours if len(ws) > 1}):
         second = next(w.id for w in windows if w.title == titles[1])
         ledger.ask(rules.one_price_an_hour, rules.Overlap(titles=titles, field=f"settings.tariff.{second}.from_hour"))

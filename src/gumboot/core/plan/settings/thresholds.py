@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 
+from gumboot.core.job.settings import Settings
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.rules import settings as rules
@@ -22,7 +23,7 @@ ORDER = (
 
 def _row(bank: OneBank, key: str, title: str) -> Setting:
     ledger, linked = bank.ledger, bool(bank.card.data_ports)
-    chosen = getattr(ledger.job.settings, key, None) is not None
+    chosen = key in Settings.model_fields and getattr(ledger.job.settings, key) is not None
     figure = ledger.decided(f"settings.{key}") if chosen else bank.volts(f"open_loop.{key}")
     why = "chosen by this job" if chosen else "the battery card's open-loop value"
     used = "used when the battery stops talking" if linked else "the inverter works by it"
@@ -31,9 +32,9 @@ def _row(bank: OneBank, key: str, title: str) -> Setting:
     )
 
 
-def _field(bank: OneBank, *keys: str) -> str:
+def _field(*keys: str) -> str:
     """The field of the first of some thresholds that can be chosen."""
-    return next((f"settings.{key}" for key in keys if hasattr(bank.ledger.job.settings, key)), "")
+    return next((f"settings.{key}" for key in keys if key in Settings.model_fields), "")
 
 
 def _check(bank: OneBank, rows: list[Setting]) -> None:
@@ -44,12 +45,12 @@ def _check(bank: OneBank, rows: list[Setting]) -> None:
             below=below.amount,
             above=above.amount,
             may_equal=lower == "float_v",
-            field=_field(bank, upper, lower) or f"settings.{lower}",
+            field=_field(upper, lower) or f"settings.{lower}",
         )
         ledger.ask(rules.thresholds_rise, facts)
     low, high = bank.volts("v_min"), bank.volts("v_max")
     for row, key in zip(rows, keys, strict=True):
-        facts_ = rules.Threshold(title=row.title, volts=row.amount, low=low, high=high, field=_field(bank, key))
+        facts_ = rules.Threshold(title=row.title, volts=row.amount, low=low, high=high, field=_field(key))
         ledger.ask(rules.within_the_battery, facts_)
 
 

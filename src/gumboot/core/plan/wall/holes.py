@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from gumboot.core.card.parts import Body, Hole
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Wall
 from gumboot.core.plan.wall.parts import At, DrillHole
 from gumboot.core.rules import wall as rules
+from gumboot.core.seats import Enclosed
 
 # Edge distance of a lag screw in its stud, in diameters.
 EDGE_DIAMETERS = 1.5
@@ -28,15 +31,27 @@ def _edge_room_mm(wall: Wall) -> float:
     return wall.stud_width_mm / 2 - EDGE_DIAMETERS * wall.anchor.diameter_mm
 
 
-def _along(at: At, box: str, hole: Hole, axis: str, from_what: str) -> Figure:
+@dataclass(frozen=True, slots=True)
+class Hung:
+    """A box on a wall: its card, and where its lower left corner is."""
+
+    at: At
+    box: str
+    card: Enclosed
+    x: Figure
+    y: Figure
+
+
+def _along(hung: Hung, hole: Hole, axis: str, corner: Figure, from_what: str) -> Figure:
     """A coordinate of a hole on the wall: of its box and within it."""
-    corner, ledger = at.decided(f"placements.{box}.{axis}_mm"), at.ledger
-    within = ledger.read(ledger.house.card_at(box), f"body.holes.{hole.id}.{axis}_mm")
+    ledger, box = hung.at.ledger, hung.box
+    within = ledger.read(hung.card, f"body.holes.{hole.id}.{axis}_mm")
     return ledger.work(f"wall.{box}.{hole.id}.{axis}", axis, f"Hole {hole.id} of {box}, from {from_what}", corner + within, "mm", "arith")
 
 
-def _hole(at: At, box: str, hole: Hole, studs: tuple[float, ...], room_mm: float) -> DrillHole:
-    x, y = _along(at, box, hole, "x", "datum"), _along(at, box, hole, "y", "floor")
+def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> DrillHole:
+    at, box = hung.at, hung.box
+    x, y = _along(hung, hole, "x", hung.x, "datum"), _along(hung, hole, "y", hung.y, "floor")
     nearest = min(studs, key=lambda s: abs(s - x.value), default=None)
     miss = abs(nearest - x.value) if nearest is not None else 0.0
     hits = at.wall.surface == "masonry" or (nearest is not None and miss <= room_mm + 1e-9)
@@ -45,8 +60,11 @@ def _hole(at: At, box: str, hole: Hole, studs: tuple[float, ...], room_mm: float
 
 def holes_of(at: At, box: str, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
     """Every hole of a box, and whether those that carry meet the studs."""
-    room_mm = _edge_room_mm(at.wall)
-    holes = tuple(_hole(at, box, hole, studs, room_mm) for hole in body.holes)
+    room_mm, path = _edge_room_mm(at.wall), f"placements.{box}"
+    holes: tuple[DrillHole, ...] = ()
+    if body.holes:
+        hung = Hung(at, box, at.ledger.house.card_at(box), at.decided(f"{path}.x_mm"), at.decided(f"{path}.y_mm"))
+        holes = tuple(_hole(hung, hole, studs, room_mm) for hole in body.holes)
     missed = [h for h in holes if h.carries and not h.hits] if studs else []
     worst = max(missed, key=lambda h: h.miss_mm, default=None)
     facts = rules.Missed(

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath, Job, read_path, set_path
 from gumboot.core.job.upgrade import upgraded
 from gumboot.store.models import JobRow, RevisionRow
@@ -41,6 +42,10 @@ class Unreadable(Exception):
     def __init__(self, job_id: str, title: str, reason: str) -> None:
         super().__init__(reason)
         self.job_id, self.title, self.reason = job_id, title, reason
+
+
+class NotRead(GumbootError):
+    """An edit that names a revision which the job does not have."""
 
 
 class NothingToUndo(Exception):
@@ -159,12 +164,14 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
     """Set one field. A change elsewhere since ``base`` is kept; a change of the same field raises Conflict.
 
     ``upkeep`` adds what a job needs beside what was typed, in the same revision.
-    Raises BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
+    Raises NotRead for a ``base`` that is not there, BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
     """
 
     made: list[Job] = []
 
     def build(head: RevisionRow) -> RevisionRow | None:
+        if not 1 <= base <= head.number:
+            raise NotRead(f"Revision {base} of this job is not there; the newest is {head.number}. Reload the page and set it again.")
         if head.number != base:
             seen, now = (_value(upgraded(row.document), path) for row in (_row(db, job_id, base), head))
             if now not in (seen, value):

@@ -71,5 +71,15 @@ class House(Places):
 
     def _shape(self) -> tuple[object, ...]:
         standing = tuple((seat.id, seat.card) for seat in self.seats.all())
-        graph = (self.circuits, self.inputs, tuple(self.cards), self.hangable, self.legs, self.has_grid, self.ways, tuple(self.by_id), self._hanging)
+        graph = (
+            self.circuits,
+            self.inputs,
+            tuple(self.cards),
+            self.hangable,
+            self.legs,
+            self.has_grid,
+            self.ways,
+            tuple(self.by_id),
+            self._hanging,
+        )
         return standing, self._stock(), graph

@@ -112,3 +112,80 @@ def test_names_of_the_jobs_own_change_no_finding() -> None:
     assert named is not None
     assert [(f.code, f.where) for f in named.findings] == [(f.code, f.where) for f in plain.findings]
     assert named.gaps == ()
+
+
+def thing(d: Document, seat: str) -> Document:
+    return next(t for t in d["things"] if t["seat"] == seat)
+
+
+def test_two_pv_inverters_are_counted_together_and_each_is_judged() -> None:
+    def second(d: Document) -> None:
+        d["things"].append({**thing(d, "pv-inverter"), "id": "garage-pv"})
+
+    one, two_of_them = plan_of("d3-lockkeeper", lambda _: None), plan_of("d3-lockkeeper", second)
+    assert one is not None
+    assert two_of_them is not None
+    power = one.seats.pv_inverters[0].card.output_w
+    ratio = next(f for f in two_of_them.findings if f.code == "PV-RATIO")
+    assert ratio.found is not None
+    assert ratio.found.value == 2 * power
+    assert "PV-RATIO" not in {f.code for f in one.findings}
+    bar, one_bar = two_of_them.figures["circuits.sub_board_sum"].value, one.figures["circuits.sub_board_sum"].value
+    assert bar - one_bar == pytest.approx(one.seats.pv_inverters[0].card.output_current_a)
+    assert {"pv-ac", "pv-ac-garage-pv"} <= {c.id for c in two_of_them.circuits.all}
+    words = " ".join(shape.words for shape in single_line.canvas(two_of_them).shapes)
+    assert f"Not drawn: {one.seats.pv_inverters[0].card.title}, on " in words
+
+
+def test_pv_that_stands_on_the_main_board_is_no_part_of_the_island() -> None:
+    def on_main(d: Document) -> None:
+        board = next(t for t in d["things"] if t["seat"] == "board" and t["duty"] == "main")
+        thing(d, "pv-inverter").update(feeds=board["id"], stays=True)
+
+    plan = plan_of("d3-lockkeeper", on_main)
+    assert plan is not None
+    assert plan.stops == ()
+    assert not any(key.startswith("coupling.") for key in plan.figures)
+    ends = {end.place for core in plan.house.by_id["pv-ac"].cores for end in core.ends}
+    assert ends == {"pv-inverter", "main-board"}
+    # The network still sees both: its notice counts every source.
+    assert plan.figures["circuits.sources_a"].value == pytest.approx(
+        plan.seats.inverter.output_current_a + plan.seats.pv_inverters[0].card.output_current_a
+    )
+    words = " ".join(shape.words for shape in single_line.canvas(plan).shapes)
+    assert "Not drawn:" in words
+
+
+@pytest.mark.parametrize("name", ["d1-saltmarsh", "k05-homestead", "k13-printworks", "k11-millhouse"])
+def test_a_bank_may_be_called_as_an_inverter_and_a_battery_as_a_check(name: str) -> None:
+    def called(d: Document) -> None:
+        own = d["banks"][0]
+        lead, old = inverters(d)[0], own["units"][0]["id"]
+        d["banks"] = [{**own, "id": lead["id"]}]
+        own["units"][0]["id"] = "spread"
+        for place in (p for wall in d["walls"] for p in wall["placements"]):
+            place["id"] = "spread" if place["id"] == old else place["id"]
+        for run in d["runs"]:
+            run["id"] = "spread" if run["id"] == old else run["id"]
+        for thing_ in d["things"]:
+            if "bank" in thing_:
+                thing_["bank"] = lead["id"]
+
+    plain, plan = plan_of(name, lambda _: None), plan_of(name, called)
+    assert plain is not None
+    assert plan is not None
+    assert sorted(f.code for f in plan.findings) == sorted(f.code for f in plain.findings)
+    assert plan.gaps == ()
+    checks = [check.id for check in plan.all_checks()]
+    assert len(checks) == len(set(checks)) == len(plain.all_checks())
+
+
+def test_a_generator_without_an_input_for_it_is_a_stop_and_the_plan_stands() -> None:
+    def beside(d: Document) -> None:
+        d["things"].append({"seat": "generator", "id": "hired", "card": "donkey-6", "feeds": inverters(d)[-1]["id"]})
+
+    plan = plan_of("d1-saltmarsh", beside)
+    assert plan is not None
+    found = next(f for f in plan.stops if f.code == "GEN-PORT")
+    assert found.field == "things.hired.card"
+    assert not any(c.kind == "generator" for c in plan.circuits.all)

@@ -35,13 +35,21 @@ class Named(NamedTuple):
         return f"{self.base}-{self.suffix}" if self.suffix else self.base
 
 
+def _bar(house: Places, board: str, terminal: str, base: str) -> str:
+    """The clamp of a neutral or earth bar: that of its circuit, else the first of the bar, of whose clamps each is like the other."""
+    wanted = f"{terminal} {base}"
+    clamps = [t.id for port in house.card_at(board).ports if port.id == "BARS" for t in port.terminals]
+    return wanted if wanted in clamps else next((clamp for clamp in clamps if clamp.startswith(f"{terminal} ")), wanted)
+
+
 def _ac(house: Places, named: Named, source: Port, load: Port, lines: Sequence[AcLeg]) -> Circuit:
     """An AC circuit from its source's port to its load's. A board keeps neutrals and earths on its bars."""
 
     def end(at: Port, terminal: str, nth: int) -> End:
         if house.card_at(at.place).kind == "board":
             on_bars = terminal in ("N", "E")
-            return End(at.place, "BARS" if on_bars else at.port, f"{terminal} {named.base}" if on_bars else terminal, named.suffix)
+            way = named.id if named.kind == "pv-ac" and at.port == "BREAKER" else named.suffix
+            return End(at.place, "BARS" if on_bars else at.port, _bar(house, at.place, terminal, named.base) if on_bars else terminal, way)
         if terminal == "E":
             return End(at.place, "EARTH", at.port)
         return End(at.place, at.port, at.lines[nth] if at.lines and terminal != "N" else terminal)
@@ -130,8 +138,13 @@ def ac_circuits(house: Places) -> Iterator[Circuit]:
     yield from _onward(house)
     for nth, generator in enumerate(seats.generators):
         to = house.inverter(generator.thing.feeds)
+        if not any(port.id == "GEN" for port in to.card.ports):
+            continue  # a rule says that there is no input for it
         named = Named("generator-feed", "Generator feed", "generator", generator.id, generator.id if nth else "")
         yield _ac(house, named, Port(generator.id, "OUT"), Port(to.id, "GEN", to.card.phases), house.phases_of(to))
     for nth, other in enumerate(seats.pv_inverters):
         named = Named("pv-ac", "PV inverter feed", "pv-ac", other.id, other.id if nth else "")
-        yield _ac(house, named, Port(other.id, "AC"), Port(other.thing.feeds, "PV"), other.card.phases)
+        board = house.card_at(other.thing.feeds)
+        # A board with no place of its own for PV takes it on a breaker as any other circuit.
+        port = "PV" if board.kind == "board" and any(p.id == "PV" for p in board.ports) else "BREAKER"
+        yield _ac(house, named, Port(other.id, "AC"), Port(other.thing.feeds, port), other.card.phases)

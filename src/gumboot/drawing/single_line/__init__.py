@@ -15,7 +15,7 @@ from gumboot.drawing.single_line.boards import main_board, runs, sub_board, supp
 from gumboot.drawing.single_line.dc import battery, generator, string_rows
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import coupled, inverter_box, legend
-from gumboot.drawing.single_line.layout import has_grid
+from gumboot.drawing.single_line.layout import LEFT, has_grid, left_out
 from gumboot.drawing.single_line.several import several
 from gumboot.drawing.svg import Canvas
 
@@ -41,6 +41,8 @@ def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[
     d.wire([(d.at.boards[0], d.at.rows["backup"]), (d.at.boards[0] + 10, d.at.rows["backup"])], "inverter-load", d.conductor("backup"))
     coupled(d)
     legend(d)
+    if missing := left_out(plan):
+        d.c.text(LEFT, d.at.legend_y + 22, f"Not drawn: {'; '.join(missing)}.", 12, ink="oxide", bold=True)
     return d.c
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
+from gumboot.core.seats import PvInverterSeat
 
 WIDTH = 760.0
 # Above each run stand its size, earth and drop; below it the rating and the state of its device.
@@ -41,6 +42,24 @@ def transfer_style(plan: Plan) -> str:
 def has_grid(plan: Plan) -> bool:
     """Whether a grid is drawn."""
     return plan.job.site.supply != "none" and plan.seats.main_board is not None
+
+
+def drawn_pv(plan: Plan) -> PvInverterSeat | None:
+    """The PV inverter that has a row: the first, on the backed-up board."""
+    first = next(iter(plan.seats.pv_inverters), None)
+    board = plan.seats.board("backed-up")
+    return first if first is not None and board is not None and first.thing.feeds == board.id else None
+
+
+def left_out(plan: Plan) -> list[str]:
+    """What has no row in the diagram of one inverter, by what people call it: it is named on the sheet."""
+    drawn, seats = drawn_pv(plan), plan.seats
+    boards = {b.id: b.thing.title or b.id for b in seats.boards}
+    missing = [f"{pv.card.title}, on {boards[pv.thing.feeds]}" for pv in seats.pv_inverters if pv is not drawn]
+    missing += [f"{g.card.title} {g.id}" for g in seats.generators[1:]]
+    missing += [f"{t.card.title} {t.id}" for t in seats.transfers[1:]]
+    named = {b.id for b in seats.boards if b in (seats.board("backed-up"), seats.board("main"))}
+    return missing + [f"{b.card.title} {b.id}" for b in seats.boards if b.id not in named]
 
 
 def _left(plan: Plan, at: Layout) -> float:
@@ -101,8 +120,9 @@ def _right(plan: Plan, at: Layout) -> float:
 def lay_out(plan: Plan) -> Layout:
     """The layout of a plan's single-line diagram, for every kind of system."""
     trackers = plan.strings.trackers if plan.strings else ()
-    others = {other.id for other in plan.seats.pv_inverters}
-    at = Layout(own=[t for t in trackers if t.place == plan.house.lead.id], coupled=[t for t in trackers if t.place in others])
+    beside = drawn_pv(plan)
+    own, coupled = plan.house.lead.id, beside.id if beside else ""
+    at = Layout(own=[t for t in trackers if t.place == own], coupled=[t for t in trackers if t.place == coupled])
     left, right = _left(plan, at), _right(plan, at)
     ports = [v for k, v in at.rows.items() if not (k in ("backup", "grid", "through") and at.style == "gateway")]
     if at.style == "gateway":
@@ -115,7 +135,7 @@ def lay_out(plan: Plan) -> Layout:
         bottom = top + 150
     at.inverter_y = (top, bottom)
     end = max(left, right, bottom + 8)
-    if plan.seats.pv_inverter:
+    if beside is not None:
         y = max(end - 30, at.inverter_y[1]) + ABOVE
         at.rows["pv-ac"] = y
         for k, t in enumerate(at.coupled):
@@ -124,5 +144,5 @@ def lay_out(plan: Plan) -> Layout:
         at.sub_y = (at.sub_y[0], y + 42)
         end = last + BELOW + 8
     at.legend_y = max(end, at.sub_y[1]) + 22
-    at.height = at.legend_y + 26
+    at.height = at.legend_y + (46 if left_out(plan) else 26)
     return at

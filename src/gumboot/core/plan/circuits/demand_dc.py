@@ -44,7 +44,9 @@ def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
 
 def _owner(ledger: Ledger, circuit: Circuit) -> OneBank:
     """The bank of a lead, a link between blocks or a battery main."""
-    return next((b for b in banks_of(ledger) if b.id == circuit.owner), None) or bank_of(ledger, ledger.house.inverter(circuit.owner))
+    if circuit.kind == "battery":
+        return bank_of(ledger, ledger.house.inverter(circuit.owner))
+    return next(bank for bank in banks_of(ledger) if bank.id == circuit.owner)
 
 
 def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:

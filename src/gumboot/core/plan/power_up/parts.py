@@ -58,8 +58,9 @@ class Ready:
 
     def battery(self, bank: OneBank) -> tuple[str, ...]:
         """Circuits that the batteries of a bank make live."""
-        names = {bank.id, *(i.id for i in bank.inverters)}
-        return tuple(c for c in self.live("battery-unit", "interlink", "battery") if self.plan.sized[c].circuit.owner in names)
+        mains, found = {i.id for i in bank.inverters}, self.live("battery-unit", "interlink", "battery")
+        sized = self.plan.sized
+        return tuple(c for c in found if sized[c].circuit.owner in (mains if sized[c].circuit.kind == "battery" else (bank.id,)))
 
     def battery_at(self, inverter: InverterSeat) -> tuple[str, ...]:
         """Circuits that the batteries of an inverter's bank make live."""

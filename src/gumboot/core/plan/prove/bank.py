@@ -10,10 +10,15 @@ from gumboot.core.plan.prove.check import Check
 DEAD = constant("U_dead", "Dead bus at most", 5.0, "V", "cp.dead")
 
 
+def pack_id(unit: str) -> str:
+    """The check of a battery's own voltage; one that is called as a check of the whole bank gets another word before its name."""
+    return f"pack-unit-{unit}" if unit.startswith(("spread", "stack", "unit")) else f"pack-{unit}"
+
+
 def _pack(bank: OneBank, unit: str) -> Check:
     ledger, card = bank.ledger, bank.card
     return Check(
-        id=f"pack-{unit}",
+        id=pack_id(unit),
         station="prove",
         title=f"Voltage of {unit}" + (", breaker open" if card.breaker_a else ", links open"),
         unit="V",
@@ -39,7 +44,7 @@ def _spread(bank: OneBank) -> Check:
         life=True,
         code="READ-SPREAD",
         of="battery",
-        spread_of=tuple(f"pack-{unit.id}" for unit in bank.units),
+        spread_of=tuple(pack_id(unit.id) for unit in bank.units),
     )
 
 

@@ -163,7 +163,7 @@ def test_a_bank_may_be_called_as_an_inverter_and_a_battery_as_a_check(name: str)
         lead, old = inverters(d)[0], own["units"][0]["id"]
         d["banks"] = [{**own, "id": lead["id"]}]
         own["units"][0]["id"] = "spread"
-        for place in (p for wall in d["walls"] for p in wall["placements"]):
+        for place in (p for hung in d["walls"] for p in hung["placements"]):
             place["id"] = "spread" if place["id"] == old else place["id"]
         for run in d["runs"]:
             run["id"] = "spread" if run["id"] == old else run["id"]

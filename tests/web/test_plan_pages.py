@@ -125,6 +125,10 @@ def test_an_apprentice_begins_nothing(crew: Any) -> None:
         ("strings/take", {"layout": "PV1:south:10:1:0"}),
         ("cards/update", {"card": "x", "revision": "2"}),
         ("runs/from-wall", {"run": "backup"}),
+        ("things/another", {"like": "inverter"}),
+        ("things/fit", {"path": "things.roof.card", "value": ""}),
+        ("list/add", {"path": "walls", "item.title": "X"}),
+        ("list/remove", {"path": "walls", "item": "wall"}),
     ):
         assert abel.post(verb, **form).status_code == 403, verb
 
@@ -617,6 +621,10 @@ def test_another_inverter_is_added_joined_and_taken_out_on_the_survey_page(petra
     answer = crew.post("things/another", like=like)
     assert "Another inverter stands here now" in answer.text
     assert f"Inverter {like}-2" in answer.text
+    again = crew.post("things/another", like=like, seen="1")
+    assert again.status_code == 422
+    assert "look at the list as it stands now" in again.text
+    assert len([t for t in document(crew)["things"] if t["seat"] == "inverter"]) == 2
     assert crew.post("things/another", like="nobody").status_code == 404
     for station in STATION_IDS:
         assert crew.client.get(f"/jobs/{crew.job}/{station}").status_code == 200, station

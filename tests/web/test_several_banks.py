@@ -72,3 +72,28 @@ def test_a_layout_is_taken_for_both_inverters_and_each_string_shows_its_own_volt
     part = cooperage.client.get(f"/jobs/{cooperage.job}/part/layouts").text
     assert 'name="n.PV1 inv-2"' in part
     assert cooperage.post("strings/take", layout="PV9:south:10:1:0").status_code == 422
+
+
+def test_an_inverter_with_a_bank_of_its_own_is_added_and_taken_out_with_it(petra: Crew) -> None:
+    with_one = petra.client.get(f"/jobs/{petra.job}/survey").text
+    assert "bank of its own" not in with_one, "its maker does not let a group have several"
+    petra.post("things/fit", path="things.inverter.card", value="plover-6p")
+    page = petra.client.get(f"/jobs/{petra.job}/survey").text
+    assert "Add one with a bank of its own" in page
+    added = petra.post("things/another", like="inverter", seen="1", bank="own")
+    assert added.status_code == 200
+    job = json.loads(petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").text)
+    assert [(bank["id"], len(bank["units"])) for bank in job["banks"]] == [("bank", 3), ("bank-2", 3)]
+    assert [unit["dip_address"] for unit in job["banks"][1]["units"]] == [1, 2, 3]
+    assert {t["id"]: t["bank"] for t in job["things"] if t["seat"] in ("inverter", "busbar")} == {
+        "inverter": "bank",
+        "inverter-2": "bank-2",
+        "busbar": "bank",
+        "busbar-2": "bank-2",
+    }
+    for station in STATION_IDS:
+        assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    petra.post("things/fit", path="things.inverter-2.card", value="")
+    job = json.loads(petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").text)
+    assert [bank["id"] for bank in job["banks"]] == ["bank"]
+    assert [t["id"] for t in job["things"] if t["seat"] == "busbar"] == ["busbar"]

@@ -129,12 +129,12 @@ def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text,
 
 
 @ROUTER.post("/jobs/{job_id}/things/another")
-def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text) -> Response:
-    """Another inverter like one that stands there, with its own switch-fuse and roof box."""
+def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "", bank: Text = "") -> Response:
+    """Another inverter like one that stands there, with its own switch-fuse and roof box, and with a bank of its own if asked."""
 
     def change(job: Job) -> Job:
         document = job.model_dump(mode="json")
-        another(document, like)
+        another(document, like, seen=int(seen) if seen.isdigit() else None, own_bank=bank == "own")
         return Job.model_validate(document)
 
     return act(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from gumboot.core.errors import GumbootError
 from gumboot.core.job.patch import BadPath, read_path
 
 # What a thing of a usual name is when it is put in by that name alone.
@@ -46,12 +47,22 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
     """A thing goes, with its own switch and box. A grid port that it fed is fed by nothing; what fed it feeds what it fed."""
     gone: dict[str, Any] = next((t for t in document["things"] if t["id"] == thing), {})
     kept = [t for t in document["things"] if t["id"] != thing and t.get("inverter") != thing]
+    if gone.get("seat") == "inverter":
+        left = _without_bank(document, gone.get("bank", "bank"), kept)
+        kept = [t for t in kept if t["seat"] != "busbar" or t.get("bank", "bank") in left]
     for other in kept:
         if other.get("board") == thing:
             other["board"] = None
         if other.get("feeds") == thing and gone.get("feeds"):
             other["feeds"] = gone["feeds"]
     document["things"] = kept
+
+
+def _without_bank(document: dict[str, Any], bank: str, kept: list[dict[str, Any]]) -> set[str]:
+    """Take a bank out that no inverter hangs on any more, unless it is the last. Returns the ids of those that are left."""
+    if len(document["banks"]) > 1 and not any(t["seat"] == "inverter" and t.get("bank", "bank") == bank for t in kept):
+        document["banks"] = [b for b in document["banks"] if b["id"] != bank]
+    return {b["id"] for b in document["banks"]}
 
 
 def fit(document: dict[str, Any], thing: str, card: str | None) -> None:
@@ -69,12 +80,19 @@ def fit(document: dict[str, Any], thing: str, card: str | None) -> None:
         raise BadPath(f"things.{thing}.card")
 
 
-def another(document: dict[str, Any], like: str) -> str:
+class OneMore(GumbootError):
+    """Another inverter that is asked for by a page which shows fewer than there are: one tap of two, or two people at once."""
+
+
+def another(document: dict[str, Any], like: str, *, seen: int | None = None, own_bank: bool = False) -> str:
     """Put in another inverter like one that stands there, with a switch-fuse and a roof box of its own where that one has them.
 
-    Its address follows the highest, its phase is left to be said. Returns its id. Raises BadPath for an inverter that is not there.
+    Its address follows the highest, its phase is left to be said. ``own_bank`` gives it a bank like that one's, with bars of its own.
+    Returns its id. Raises BadPath for an inverter that is not there, OneMore where there are not as many as were ``seen``.
     """
     things = document["things"]
+    if seen is not None and seen != sum(t["seat"] == "inverter" for t in things):
+        raise OneMore("Another inverter was put in or taken out meanwhile: look at the list as it stands now, then add.")
     model = next((t for t in things if t["id"] == like and t["seat"] == "inverter"), None)
     if model is None:
         raise BadPath(f"things.{like}")
@@ -87,7 +105,23 @@ def another(document: dict[str, Any], like: str) -> str:
     things.append({**model, "id": new, "title": "", "phase": None, "address": highest + 1, "terminator": False})
     for own in [t for t in things if t.get("inverter") == like and t["seat"] in ("switch-fuse", "roof-box")]:
         things.append({**own, "id": _next(own["id"], taken | {new}), "title": "", "inverter": new})
+    if own_bank:
+        next(t for t in things if t["id"] == new)["bank"] = _another_bank(document, model.get("bank", "bank"), taken | {new})
     return new
+
+
+def _another_bank(document: dict[str, Any], like: str, taken: set[str]) -> str:
+    """A bank of as many batteries as another, addressed from the first on, with a busbar box where that one has it. Returns its id."""
+    model = read_path(document, f"banks.{like}")
+    name, units = _next(like, {bank["id"] for bank in document["banks"]}), []
+    for nth, unit in enumerate(model["units"], 1):
+        own = _next(unit["id"], taken)
+        taken = taken | {own}
+        units.append({**unit, "id": own, "dip_address": nth if unit.get("dip_address") else 0})
+    document["banks"].append({**model, "id": name, "units": units})
+    for box in [t for t in document["things"] if t["seat"] == "busbar" and t.get("bank", "bank") == like]:
+        document["things"].append({**box, "id": _next(box["id"], taken | {t["id"] for t in document["things"]}), "title": "", "bank": name})
+    return name
 
 
 def _next(stem: str, taken: set[str]) -> str:

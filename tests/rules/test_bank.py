@@ -38,6 +38,8 @@ CABLING = rules.Cabling(batteries=2, style="daisy", lengths_m=[1.0, 0.9], first=
 TYPES = joining.Types(own=battery(), other=battery())
 AGE = f("age", 12, "month")
 
+STACKS = rules.Stacks(wanted=2, sizes=[6, 6], most=f("most", 2, ""), stacked=True, at_bars=True)
+
 CASES = [
     Case(rules.fuse_breaks, FUSE, {"fault": f("fault", 8701)}, "battery fuse", "push 8701 A into a fault; the fuse breaks 8700 A.",
          "higher DC interrupting rating", "fault", "breaks", "things.switch-fuse.card"),
@@ -53,6 +55,12 @@ CASES = [
          "Choose a device with a DC rating", "top", "", "things.busbar.card"),
     Case(rules.count, rules.Count(number=f("n", 3, ""), least=None, most=f("most", 3, "")), {"number": f("n", 4, "")}, "bank",
          "4 batteries; the maker allows 3.", "Take batteries off.", "n", "most"),
+    Case(rules.stacks, STACKS, {"wanted": 3, "sizes": [6, 6, 6]}, "bank", "3 strings in parallel; the maker allows 2", "Take strings off", limit="most",
+         field=".strings"),
+    Case(rules.stacks, STACKS, {"stacked": False}, "bank", "the maker allows 2", "more stand in parallel", limit="most", field=".strings"),
+    Case(rules.stacks, STACKS, {"sizes": [6, 5]}, "bank", "11 units do not make 2 stacks of one height", "as many units as the other", field=".units"),
+    Case(rules.stacks, STACKS, {"sizes": [12]}, "bank", "12 units do not make 2 stacks", "as many units", field=".units"),
+    Case(rules.stacks, STACKS, {"at_bars": False}, "bank", "2 stacks have no bars to meet at", "Put in a busbar box", field="things.busbar.card"),
     Case(rules.series, rules.Count(number=f("n", 4, ""), least=f("least", 4, ""), most=f("most", 8, "")), {"number": f("n", 3, "")}, "bank",
          "3 units stand in series; the maker allows 4 to 8.", "number of units", "n", "least"),
     Case(rules.series, rules.Count(number=f("n", 8, ""), least=f("least", 4, ""), most=f("most", 8, "")), {"number": f("n", 9, "")}, "bank",

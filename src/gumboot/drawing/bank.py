@@ -26,7 +26,8 @@ def _battery(c: Canvas, x: float, y: float, w: float, h: float, title: str) -> N
 
 def _units(c: Canvas, plan: Plan, bank: BankPlan, box: BusbarSeat) -> float:
     """Batteries side by side on busbars, with leads; returns where the busbars end."""
-    units = plan.house.bank(bank.id).thing.units
+    heads, thing = plan.house.heads(bank.id), plan.house.bank(bank.id).thing
+    units = [unit for unit in thing.units if unit.id in heads]
     w, gap = min(96.0, (430 - 12 * len(units)) / len(units)), 16.0
     bar_right = 24 + len(units) * (w + gap)
     c.line(10, 44, bar_right, 44, "wire-red", 6)
@@ -37,7 +38,7 @@ def _units(c: Canvas, plan: Plan, bank: BankPlan, box: BusbarSeat) -> float:
         sized = plan.circuits.sized.get(unit_name(unit.id))
         c.line(x + w * 0.3, 44, x + w * 0.3, 124, "wire-red", 3)
         c.line(x + w * 0.7, 66, x + w * 0.7, 124, "wire-black", 3)
-        _battery(c, x, 124, w, 96, unit.id)
+        _battery(c, x, 124, w, 96, unit.id if thing.strings == 1 else f"{len(thing.stacks()[0])} × {unit.id}")
         if sized:
             with c.opens(sized.installed.key, f"Lead of {unit.id}: {sized.size}"):
                 c.rect(x + w * 0.5 - 28, 84, 56, 30, "page", None)

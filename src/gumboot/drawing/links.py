@@ -45,7 +45,7 @@ def bus_of(links: BatteryBus) -> Markup:
         c.path([(x, 64), (nx, 64)], "blue", 3)
         c.text((x + nx) / 2, 56, "lead" if i == 0 else "", 10, "middle", "pencil")
         c.rect(nx, 36, width, 118, "white", "ink", 1.8)
-        c.text(nx + 10, 56, unit.unit.id if unit.set_dip else "Stack", 13, bold=True)
+        c.text(nx + 10, 56, unit.unit.id if unit.set_dip or n > 1 else "Stack", 13, bold=True)
         c.text(
             nx + width - 8,
             56,

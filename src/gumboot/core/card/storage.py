@@ -37,6 +37,7 @@ class BatteryCard(EnclosureCard):
     )
     series_min: Annotated[int, Quantity("n_lo", "Fewest units in series")] = 1
     series_max: Annotated[int, Quantity("n_hi", "Most units in series")] = 1
+    strings_max: Annotated[int, Quantity("n_st", "Most stacks in parallel")] = Field(1, ge=1, le=8)
     cell_mohm: Annotated[float, Quantity("R_c", "Resistance inside one battery", "mohm")] = Field(8.0, gt=0)
     stack_pitch_mm: Annotated[float, Quantity("h_p", "Height that each further module adds to a stack", "mm")] = Field(0)
     floor_standing: bool = False

@@ -78,6 +78,15 @@ class Places:
         """The bank of an inverter."""
         return self.bank(inverter.thing.bank)
 
+    def heads(self, bank: str) -> tuple[str, ...]:
+        """What stands of a bank by itself and is switched on by itself: each parallel battery, each stack by its first unit, else the first."""
+        seat = self.bank(bank)
+        if seat.card.arrangement == "parallel":
+            return tuple(unit.id for unit in seat.thing.units)
+        if seat.card.arrangement == "stack":
+            return tuple(stack[0].id for stack in seat.thing.stacks())
+        return (seat.thing.units[0].id,)
+
     def busbar_of(self, bank: str) -> BusbarSeat | None:
         """The busbar box of a bank."""
         return next((b for b in self.seats.busbars if b.thing.bank == bank), None)

@@ -32,7 +32,13 @@ class Bank(Frozen):
     id: str = Field("bank", pattern=NAME)
     card: str = Field(min_length=1, max_length=80)
     units: list[BatteryUnit] = Field(min_length=1, max_length=32)
+    strings: int = Field(1, ge=1, le=8, description="Stacks of equal height that stand side by side and meet at bars; 1: one")
     cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True
     inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")
     lead_as_made: list[PinPair] = []
+
+    def stacks(self) -> list[list[BatteryUnit]]:
+        """The units of each stack, in order; the last one is short where they do not come out even."""
+        each = max(1, -(-len(self.units) // self.strings))
+        return [self.units[at : at + each] for at in range(0, len(self.units), each)]

@@ -74,15 +74,15 @@ def room_to_grow(plan: Plan, bank_id: str = "") -> tuple[Room, ...]:
     """Every limit on more batteries in a bank, of several the first, the tightest first."""
     bank = _bank(plan, bank_id)
     seat, units = plan.house.bank(bank.id), plan.house.on_bank(bank.id)
-    battery, count = seat.card, len(seat.thing.units)
+    battery, count, stacks = seat.card, len(seat.thing.units), seat.thing.strings
     rows = [Room("maker", battery.units_max - count, f"The maker allows {battery.units_max} in one bank; {count} are planned.")]
-    rows += _window_room(battery, units[0].card, count)
+    rows += _window_room(battery, units[0].card, len(seat.thing.stacks()[0]))
     if battery.dip_switches:
         most = dip_block(battery).most
         rows.append(Room("addresses", most - count, f"{battery.dip_switches} switches give {most} addresses."))
     if (bars := plan.house.busbar_of(bank.id)) is not None:
         box = bars.card
-        studs = sum(len(p.terminals) for p in box.ports if p.id == "BATTERIES") // 2
+        studs = sum(len(p.terminals) for p in box.ports if p.id == "BATTERIES") // 2 * max(1, count // stacks if battery.in_series else 1)
         rows.append(Room("busbar box", studs - count, f"{box.title} has studs for {studs} batteries."))
     mark = f"{bank.id}." if bank is not plan.banks[0] else ""
     return tuple(sorted((replace(row, bank=mark) for row in rows), key=lambda r: r.more))

@@ -72,7 +72,7 @@ def _left(plan: Plan, at: Layout) -> float:
         y += BELOW - CAPTION
     ids = {c.id for c in plan.circuits.all}
     if "bat-main" in ids:
-        n = len(plan.house.bank(plan.banks[0].id).thing.units)
+        n = len(plan.house.heads(plan.banks[0].id))
         if plan.seats.busbar_box:
             pitch = 30.0 if n <= 4 else max(15.0, 150.0 / n)
             span = (n - 1) * pitch

@@ -89,7 +89,7 @@ def _bank(d: _Several, bank: BankPlan) -> None:
             d.c.text(
                 25,
                 y + 4,
-                f"{len(seat.thing.units)} ×" if seat.card.in_series else unit.id,
+                f"{len(seat.thing.stacks()[0])} ×" if seat.card.in_series else unit.id,
                 11,
                 "middle",
             )

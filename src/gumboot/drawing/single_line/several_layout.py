@@ -120,8 +120,8 @@ def standing(plan: Plan, bank: BankPlan) -> list[BatteryUnit]:
     if not any(c.kind == "battery" and c.owner in names for c in plan.circuits.all):
         return []
     seat = plan.house.bank(bank.id)
-    units = list(seat.thing.units)
-    return units[:1] if seat.card.in_series else units
+    heads = plan.house.heads(bank.id)
+    return [unit for unit in seat.thing.units if unit.id in heads]
 
 
 def _batteries(plan: Plan, at: Places, bank: BankPlan) -> list[tuple[BankPlan, BatteryUnit, float]]:

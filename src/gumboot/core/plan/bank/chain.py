@@ -71,7 +71,7 @@ def _continuous(bank: OneBank, rated: Figure) -> Figure:
 
 
 def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Link | None:
-    if not leads or len(leads) != len(bank.units):
+    if not leads or len(leads) != len(bank.heads):
         return None
     weakest = min((z.ampacity for z in leads), key=lambda f: f.value)
     return Link("battery leads", bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
@@ -84,12 +84,12 @@ def mains_of(bank: OneBank) -> tuple[Circuit, ...]:
 
 
 def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
-    return [sized[unit_name(u.id)] for u in bank.units if unit_name(u.id) in sized]
+    return [sized[unit_name(u.id)] for u in bank.heads if unit_name(u.id) in sized]
 
 
 def _links(bank: OneBank, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
     number, wired = len(bank.inverters), mains_of(bank)
-    found = [Link(f"{len(bank.units)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
+    found = [Link(f"{len(bank.heads)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
     together = _leads_together(bank, supply, _leads_of(bank, sized))
     found += [together] if together else []
     if bank.box is not None:

@@ -46,10 +46,24 @@ def _check_own_breakers(bank: OneBank, supply: BankSupply) -> None:
 
 def _check_counts(bank: OneBank, supply: BankSupply) -> None:
     ledger, card = bank.ledger, bank.card
+    if bank.seat.thing.strings > 1:
+        _check_stacks(bank)
     if card.in_series:
         facts = rules.Count(number=supply.series, least=ledger.read(card, "series_min"), most=ledger.read(card, "series_max"))
         bank.ask(rules.series, facts)
     bank.ask(rules.count, rules.Count(number=supply.units, least=None, most=ledger.read(card, "units_max")))
+
+
+def _check_stacks(bank: OneBank) -> None:
+    """Stacks side by side."""
+    facts = rules.Stacks(
+        wanted=bank.seat.thing.strings,
+        sizes=[len(stack) for stack in bank.seat.thing.stacks()],
+        most=bank.ledger.read(bank.card, "strings_max"),
+        stacked=bank.card.arrangement == "stack",
+        at_bars=bank.box is not None,
+    )
+    bank.ask(rules.stacks, facts)
 
 
 def _check_pair(bank: OneBank) -> None:
@@ -65,10 +79,10 @@ def _check_pair(bank: OneBank) -> None:
 
 def _check_cabling(bank: OneBank) -> None:
     thing = bank.seat.thing
-    if bank.card.arrangement == "parallel":
-        ids = {unit_name(u.id) for u in bank.units}
+    if bank.card.arrangement == "parallel" or thing.strings > 1:
+        ids = {unit_name(u.id) for u in bank.heads}
         lengths = [r.length_m for r in bank.ledger.job.runs if r.length_m is not None and r.id in ids]
-        facts = rules.Cabling(batteries=len(bank.units), style=thing.cabling, lengths_m=lengths, first=bank.units[0].id)
+        facts = rules.Cabling(batteries=len(bank.heads), style=thing.cabling, lengths_m=lengths, first=bank.units[0].id)
         bank.ask(rules.daisy, facts)
         bank.ask(rules.equal_leads, facts)
     bank.ask(rules.precharge, rules.Precharge(fitted=thing.precharge))

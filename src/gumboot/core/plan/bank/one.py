@@ -42,6 +42,12 @@ class OneBank:
         return self.seat.thing.units
 
     @property
+    def heads(self) -> tuple[BatteryUnit, ...]:
+        """What stands by itself: each parallel battery, each stack by its first unit, else the first."""
+        names = self.ledger.house.heads(self.id)
+        return tuple(unit for unit in self.units if unit.id in names)
+
+    @property
     def inverters(self) -> tuple[InverterSeat, ...]:
         """The inverters that hang on it."""
         return self.ledger.house.on_bank(self.id)
@@ -99,11 +105,13 @@ class OneBank:
 
     def counts(self) -> tuple[Figure, Figure, Figure]:
         """Its batteries: all, in series, and in parallel."""
-        number, row = float(len(self.units)), self.card.in_series
+        number, thing = float(len(self.units)), self.seat.thing
+        series = float(len(thing.stacks()[0])) if self.card.in_series else 1.0
+        parallel = float(thing.strings) if self.card.in_series else number
         return (
             self.work("bank.units", "n", "Batteries of the bank", number, "", "input:bank.units"),
-            self.work("bank.series", "n_s", "Units in series", number if row else 1.0, "", "input:bank.units"),
-            self.work("bank.parallel", "n_p", "Units in parallel", 1.0 if row else number, "", "input:bank.units"),
+            self.work("bank.series", "n_s", "Units in series", series, "", "input:bank.units"),
+            self.work("bank.parallel", "n_p", "Units in parallel", parallel, "", "input:bank.units"),
         )
 
     def volts(self, field: str) -> Figure:

@@ -33,12 +33,20 @@ def shares_of(whole: Figure, cell: Figure, leads: list[Figure], cabling: str) ->
     return found, "All cells at one voltage. Chain solved node by node by Kirchhoff's laws."
 
 
+def _inner(bank: OneBank) -> Figure:
+    """Resistance inside one battery, or one stack."""
+    one = bank.ledger.read(bank.card, "cell_mohm")
+    if not bank.card.in_series:
+        return one
+    return bank.work("bank.stack_mohm", "R_st", "Resistance inside one stack", bank.counts()[1] * one, "mohm", "physics")
+
+
 def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
     """What each battery of a parallel bank carries of the design current; nothing while a lead is not sized."""
     ledger, card = bank.ledger, bank.card
-    if len(leads) < 2 or len(leads) != len(bank.units):
+    if len(leads) < 2 or len(leads) != len(bank.heads):
         return ()
-    cell, ohms = ledger.read(card, "cell_mohm"), [lead_mohm(ledger, z) for z in leads]
+    cell, ohms = _inner(bank), [lead_mohm(ledger, z) for z in leads]
     amps, limits = shares_of(supply.design_a, cell, ohms, bank.seat.thing.cabling)
     shares = tuple(
         ledger.work(
@@ -50,11 +58,11 @@ def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[
             "cp.share",
             limits=limits,
         )
-        for i, unit in enumerate(bank.units)
+        for i, unit in enumerate(bank.heads)
     )
     worst = max(range(len(shares)), key=lambda i: shares[i].value)
     one = ledger.read(card, "discharge_a")
-    bank.ask(rules.share, rules.Share(name=bank.units[worst].id, share=shares[worst], whole=supply.design_a, one=one))
+    bank.ask(rules.share, rules.Share(name=bank.heads[worst].id, share=shares[worst], whole=supply.design_a, one=one))
     return shares
 
 

@@ -45,9 +45,11 @@ def chain_of(bank: OneBank) -> tuple[ChainUnit, ...]:
     """The batteries along the bus, with the addresses and terminators that their places want."""
     battery, units = bank.card, bank.units
     if battery.arrangement == "stack":
-        # Modules of a stack find their own addresses through its plugs: one battery on the bus.
-        return (ChainUnit(units[0], 1, (), (), True),)
-    block, last, found = dip_block(battery), len(units) - 1, []
+        # Modules of a stack find their own addresses through its plugs: one battery on the bus, and one for each further stack.
+        last = len(bank.heads) - 1
+        return tuple(ChainUnit(head, nth + 1, (), (), nth == last) for nth, head in enumerate(bank.heads))
+    block, found = dip_block(battery), []
+    last = len(units) - 1
     for i, u in enumerate(units):
         wanted = block.shown(i + 1, i == last)
         # An address that cannot be shown is a stop: the picture then shows what to set.

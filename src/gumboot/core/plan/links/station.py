@@ -64,7 +64,7 @@ def _check_protocols(bank: OneBank, chosen: Protocol | None, common: Protocol | 
     bank.ask(rules.firmware_suffices, rules.Firmware(title=battery.title, version=battery.firmware, protocol=common))
     theirs = {p.number: p for p in battery.protocols}
     # Modules of a stack are one battery on the bus.
-    for unit in bank.units[:1] if battery.arrangement == "stack" else bank.units:
+    for unit in bank.heads if battery.arrangement == "stack" else bank.units:
         field = f".units.{unit.id}.protocol"
         facts = rules.Spoken(where=unit.id, wanted=chosen, spoken=theirs.get(unit.protocol), common=common, field=field)
         bank.ask(rules.one_protocol, facts)

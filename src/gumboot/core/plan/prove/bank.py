@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
+
+from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import constant
+from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.prove.check import Check
@@ -17,6 +22,13 @@ def pack_id(unit: str) -> str:
 
 def _pack(bank: OneBank, unit: str) -> Check:
     ledger, card = bank.ledger, bank.card
+    if card.arrangement == "stack":
+        return replace(_pack_of(ledger, card, unit), title=f"Voltage of the stack of {unit} on its display, its output open",
+                       low=bank.volts("v_min"), high=bank.volts("v_max"))  # fmt: skip
+    return _pack_of(ledger, card, unit)
+
+
+def _pack_of(ledger: Ledger, card: BatteryCard, unit: str) -> Check:
     return Check(
         id=pack_id(unit),
         station="prove",
@@ -33,7 +45,7 @@ def _pack(bank: OneBank, unit: str) -> Check:
     )
 
 
-def _spread(bank: OneBank) -> Check:
+def _spread(bank: OneBank, each: Sequence[BatteryUnit]) -> Check:
     return Check(
         id=f"pack-spread{bank.mark}",
         station="prove",
@@ -44,16 +56,21 @@ def _spread(bank: OneBank) -> Check:
         life=True,
         code="READ-SPREAD",
         of="battery",
-        spread_of=tuple(pack_id(unit.id) for unit in bank.units),
+        spread_of=tuple(pack_id(unit.id) for unit in each),
     )
 
 
 def bank_checks(ledger: Ledger) -> list[Check]:
-    """Each battery's own voltage, and how far those of a bank stand apart; nothing of terminals that cannot be reached before it is on."""
+    """Each battery's own voltage, and how far those of a bank stand apart; nothing of terminals that cannot be reached before it is on.
+
+    Stacks that are to meet are read on their displays first: joined unlike, they drive a large current into each other.
+    """
     found: list[Check] = []
     for bank in banks_of(ledger):
-        if bank.card.arrangement != "stack" and not bank.is_docked:
-            found += [*(_pack(bank, u.id) for u in bank.units), *([_spread(bank)] if len(bank.units) > 1 else [])]
+        if bank.is_docked or (bank.card.arrangement == "stack" and len(bank.heads) == 1):
+            continue
+        each = bank.heads if bank.card.arrangement == "stack" else bank.units
+        found += [*(_pack(bank, u.id) for u in each), *([_spread(bank, each)] if len(each) > 1 else [])]
     return found
 
 

@@ -77,6 +77,11 @@ def _here(at: At, bank: OneBank) -> Figure:
     return bank.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", "arith")
 
 
+def _in_one_stack(bank: OneBank) -> Figure:
+    """Units of one stack or cabinet."""
+    return bank.counts()[1 if bank.seat.thing.strings > 1 else 0]
+
+
 def _check_energy(at: At) -> None:
     """Energy of one unit, and of all that stands in one place, where the book limits it."""
     ledger, room = at.ledger, at.wall.room
@@ -99,7 +104,7 @@ def _check_energy(at: At) -> None:
     for bank in banks:
         # A wall battery alone, or all modules that stand in one stack or cabinet.
         together, one = bank.card.arrangement in ("stack", "docked"), ledger.read(bank.card, "energy_wh")
-        unit = bank.work("wall.unit_energy", "E_u", "Energy of one unit", bank.counts()[0] * one if together else one, "Wh", "arith")
+        unit = bank.work("wall.unit_energy", "E_u", "Energy of one unit", _in_one_stack(bank) * one if together else one, "Wh", "arith")
         ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most, field=f"banks.{bank.id}.card"))
 
 

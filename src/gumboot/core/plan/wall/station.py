@@ -21,7 +21,7 @@ def _standing_units(ledger: Ledger) -> list[str]:
     found: list[str] = []
     for bank in banks_of(ledger):
         if not bank.is_docked:
-            found += [u.id for u in bank.units[: None if bank.card.arrangement == "parallel" else 1]]
+            found += [u.id for u in bank.heads]
     return found
 
 
@@ -30,7 +30,7 @@ def _outline(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
     card = ledger.house.card_at(place)
     if card.kind != "battery":
         return body.width_mm, body.height_mm
-    count = next(len(bank.units) for bank in ledger.job.banks if any(unit.id == place for unit in bank.units))
+    count = next(len(bank.stacks()[0]) for bank in ledger.job.banks if any(unit.id == place for unit in bank.units))
     if card.arrangement == "blocks":
         return body.width_mm * count, body.height_mm
     return body.width_mm, body.height_mm + (count - 1) * card.stack_pitch_mm if card.arrangement == "stack" else body.height_mm

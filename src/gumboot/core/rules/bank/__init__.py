@@ -23,6 +23,7 @@ from gumboot.core.rules.bank.fits import (
     Pair,
     Precharge,
     Share,
+    Stacks,
     Weakest,
     Window,
     cable_length,
@@ -36,6 +37,7 @@ from gumboot.core.rules.bank.fits import (
     precharge,
     series,
     share,
+    stacks,
     weakest_link,
     window,
 )
@@ -56,6 +58,7 @@ __all__ = [
     "Pair",
     "Precharge",
     "Share",
+    "Stacks",
     "Stands",
     "Weakest",
     "Window",
@@ -74,6 +77,7 @@ __all__ = [
     "precharge",
     "series",
     "share",
+    "stacks",
     "weakest_link",
     "window",
 ]

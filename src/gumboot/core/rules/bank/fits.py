@@ -48,6 +48,35 @@ def series(c: Count) -> Breach | None:
     return Breach("bank", text, "Change the number of units.", c.number, limit)
 
 
+class Stacks(NamedTuple):
+    """Stacks side by side: how many are wanted, how many units stand in each, what the maker allows, and whether they meet at bars."""
+
+    wanted: int
+    sizes: Sequence[int]
+    most: Figure
+    stacked: bool
+    at_bars: bool
+
+
+@rule("BANK-STACKS")
+def stacks(s: Stacks) -> Breach | None:
+    """Stacks in parallel are of one height, as many as the maker allows, and meet at bars behind a breaker each."""
+    if s.wanted == 1:
+        return None
+    if not s.stacked or s.wanted > s.most.value:
+        text = f"{s.wanted} strings in parallel; the maker allows {s.most.value:.0f}."
+        return Breach(
+            "bank", text, "Take strings off, or choose a battery whose maker lets more stand in parallel.", limit=s.most, field=".strings"
+        )
+    if len(s.sizes) != s.wanted or len(set(s.sizes)) > 1:
+        text = f"{sum(s.sizes)} units do not make {s.wanted} stacks of one height: unlike stacks drive current into each other."
+        return Breach("bank", text, "Give each stack as many units as the other.", field=".units")
+    if not s.at_bars:
+        text = f"{s.wanted} stacks have no bars to meet at."
+        return Breach("bank", text, "Put in a busbar box whose rated voltage is the stack's or more.", field="things.busbar.card")
+    return None
+
+
 class Window(NamedTuple):
     """The bank's voltages against the inverter's battery port."""
 

@@ -136,7 +136,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
     for z in mains:
         longest = ledger.stated(ledger.house.inverter(z.circuit.owner).card, "battery.cable_max_m")
         if longest is not None:
-            bank.ask(rules.cable_length, rules.Cable(length=z.length, most=longest))
+            bank.ask(rules.cable_length, rules.Cable(length=z.length, most=longest, circuit=z.circuit.id))
     device = _device(bank, supply)
     continuous = _continuous(bank, device[1]) if device else None
     links = _links(bank, supply, sized, (device[0], continuous) if device and continuous else None)

@@ -1,5 +1,6 @@
 """May these batteries make this bank, behind these devices, with these leads, in this place?"""
 
+from gumboot.core.rules.bank.counts import Count, Stacks, count, series, stacks
 from gumboot.core.rules.bank.devices import (
     AC_SAYS_NOTHING,
     Broken,
@@ -19,25 +20,20 @@ from gumboot.core.rules.bank.fits import (
     Cable,
     Cabling,
     Cold,
-    Count,
     Pair,
     Precharge,
     Share,
-    Stacks,
     Weakest,
     Window,
     cable_length,
     chemistry,
     cold_charging,
-    count,
     daisy,
     docks,
     equal_leads,
     listed,
     precharge,
-    series,
     share,
-    stacks,
     weakest_link,
     window,
 )

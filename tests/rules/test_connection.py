@@ -52,7 +52,7 @@ CASES = [
     Case(rules.generator_power, AGAINST, {"found": f("found", 51)}, "generator", "ask 51 W; the generator gives 50 W", "larger generator",
          "found", "most", "settings.grid_charge_a"),
     Case(rules.transfer_capacity, AGAINST, {"found": f("found", 50.1)}, "transfer", "50.1 A pass through the transfer equipment",
-         "larger transfer equipment", "found", "most", "things.transfer.card"),
+         "larger transfer equipment", "found", "most", ".card"),
     Case(rules.notification, AGAINST, {"found": f("found", 50.1)}, "grid", "50.1 A per phase, above the 50 A", "Ask the network operator", "found",
          "most"),
     Case(rules.imbalance, rules.Unbalanced(source=f("s", 20), most=f("m", 20), clause="c.l"), {"source": f("s", 20.1)}, "grid",

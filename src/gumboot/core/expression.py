@@ -11,6 +11,8 @@ import math
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar, cast, overload
 
+from gumboot.core.errors import BadFigure
+
 if TYPE_CHECKING:
     from gumboot.core.figure import Figure
 
@@ -61,6 +63,9 @@ class Expression:
 
     def __truediv__(self, other: Expression | float) -> Expression:
         b = other if isinstance(other, Expression) else number(other)
+        if b.value == 0:
+            raise BadFigure(f"{' and '.join(f.name for f in b.figures) or 'What is divided by'} comes to 0, and something is divided by it: "
+                            "correct it on its card or in its answer.")  # fmt: skip
         return Expression(self.value / b.value, "/", (self, b))
 
     def __rtruediv__(self, other: float) -> Expression:

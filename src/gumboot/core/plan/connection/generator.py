@@ -68,4 +68,5 @@ def check_transfer(ledger: Ledger, plan: CircuitsPlan) -> None:
     passing = [plan.sized[c].demand.design_a for c in ("grid", "through", "backup") if c in plan.sized]
     if passing:
         most = max(passing, key=lambda f: f.value)
-        ledger.ask(rules.transfer_capacity, rules.Against(found=most, most=ledger.read(card, "rated_a")))
+        at = f"things.{ledger.seats.transfers[0].id}"
+        ledger.ask(rules.transfer_capacity, rules.Against(found=most, most=ledger.read(card, "rated_a")), at)

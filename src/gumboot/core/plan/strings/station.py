@@ -22,7 +22,7 @@ def _others(ledger: Ledger, at: Input) -> tuple[str, ...]:
 def _through_roof_box(ledger: Ledger, h: Hanging, cold: Figure, maximum: Figure) -> None:
     box = ledger.house.roof_box_of(h.at.place)
     if box is not None:
-        ledger.ask(rules.isolator, currents.isolator(ledger, h.place, box.card, cold, maximum))
+        ledger.ask(rules.isolator, currents.isolator(ledger, h.place, box.card, cold, maximum), f"things.{box.id}")
 
 
 def _check_currents(ledger: Ledger, facts: rules.Amps) -> None:

@@ -137,7 +137,7 @@ def transfer_capacity(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"{a.found.value:.1f} A pass through the transfer equipment; it is rated {a.most.value:g} A."
-    return Breach("transfer", text, "Choose larger transfer equipment or back up less.", a.found, a.most, "things.transfer.card")
+    return Breach("transfer", text, "Choose larger transfer equipment or back up less.", a.found, a.most, ".card")
 
 
 @rule("GRID-NOTIFY")

@@ -126,7 +126,7 @@ def isolator(i: Isolator) -> Breach | None:
             f"{i.title} at the roof gives no DC rating; {i.place} reaches {i.cold.value:.0f} V DC.",
             "Choose a box or isolator with a DC rating. An AC rating says nothing about DC.",
             i.cold,
-            field="things.roof.card",
+            field=".card",
         )
     by_volts = i.cold.value > i.volts.value
     if not by_volts and i.maximum.value <= i.amps.value:
@@ -138,7 +138,7 @@ def isolator(i: Isolator) -> Breach | None:
         "Choose an isolator with the DC rating.",
         i.cold if by_volts else i.maximum,
         i.volts if by_volts else i.amps,
-        "things.roof.card",
+        ".card",
     )
 
 

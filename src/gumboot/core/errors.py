@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 
 class GumbootError(Exception):
     """Root of every error that the program raises on purpose."""
@@ -22,6 +24,12 @@ class NotInTable(OutOfRange):
 
 class BadFigure(GumbootError):
     """A figure that is not finite, has no source, or repeats a symbol."""
+
+
+def divided_by_nothing(names: Sequence[str]) -> BadFigure:
+    """The refusal of a division by figures that come to 0."""
+    what = " and ".join(names) or "What is divided by"
+    return BadFigure(f"{what} comes to 0, and something is divided by it: correct it on its card or in its answer.")
 
 
 class BadRule(GumbootError):

@@ -11,7 +11,7 @@ import math
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar, cast, overload
 
-from gumboot.core.errors import BadFigure
+from gumboot.core.errors import divided_by_nothing
 
 if TYPE_CHECKING:
     from gumboot.core.figure import Figure
@@ -64,8 +64,7 @@ class Expression:
     def __truediv__(self, other: Expression | float) -> Expression:
         b = other if isinstance(other, Expression) else number(other)
         if b.value == 0:
-            raise BadFigure(f"{' and '.join(f.name for f in b.figures) or 'What is divided by'} comes to 0, and something is divided by it: "
-                            "correct it on its card or in its answer.")  # fmt: skip
+            raise divided_by_nothing([f.name for f in b.figures])
         return Expression(self.value / b.value, "/", (self, b))
 
     def __rtruediv__(self, other: float) -> Expression:

@@ -82,6 +82,11 @@ def tracker_ids(view: Bench) -> list[str]:
     return list(dict.fromkeys(at.tracker.id for at in view.plan.house.inputs))
 
 
+def bridges(view: Bench) -> bool:
+    """Whether an input of the house has a maker's bridge, or a string is set to one."""
+    return any(at.tracker.bridge_max_a is not None for at in view.plan.house.inputs) or any(s.bridge for s in view.job.strings)
+
+
 def with_inputs(view: Bench) -> list[str]:
     """The inverters that have PV inputs."""
     return list(dict.fromkeys(at.place for at in view.plan.house.inputs))
@@ -333,6 +338,7 @@ WORDS: dict[str, Any] = {
     "tracker_ids": tracker_ids,
     "input_names": input_names,
     "with_inputs": with_inputs,
+    "bridges": bridges,
     "sizes_of": sizes_of,
     "lbf_ft": lbf_ft_from_nm,
     "GROUPS": GROUPS,

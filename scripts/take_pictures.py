@@ -9,8 +9,8 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).resolve().parents[1] / "docs/screenshots"
-HOUSE, MISTAKEN = "d1-saltmarsh", "d1-saltmarsh-mistakes"
-BENCH = ("survey", "loads", "strings", "bank", "circuits", "wall", "wire", "links", "sensing", "prove", "settings", "hand-over")
+HOUSE, MISTAKEN, SEVERAL = "d1-saltmarsh", "d1-saltmarsh-mistakes", "g01-cooperage"
+BENCH = ("survey", "loads", "strings", "bank", "wall", "wire", "links", "sensing", "prove", "settings", "hand-over")
 REHEARSED = "bat-1,bat-2,bat-3,precharge,battery-switch,inverter,sub-main,bypass"
 
 
@@ -58,6 +58,7 @@ def main(address: str) -> None:
         record_some(page, address)
         for station in BENCH:
             take(page, address, f"/jobs/{HOUSE}/{station}", station)
+        take(page, address, f"/jobs/{SEVERAL}/circuits", "circuits")
         take(page, address, f"/jobs/{MISTAKEN}/power-up?moves={REHEARSED}", "power-up")
         take(page, address, "/new", "new-job")
         take(page, address, f"/compare?a={HOUSE}&b={MISTAKEN}", "compare")

@@ -17,36 +17,25 @@ from gumboot.core.errors import BadFigure, GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.installation import House
 from gumboot.core.job import Job
-from gumboot.core.job.patch import write_path
+from gumboot.core.job.patch import leaves, write_path
 from gumboot.core.ledger import Ledger, Made
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.tracking import followed, noting, touches, tracked
-from tests.helpers import GOOD, bank_each
+from tests.helpers import GOOD, bank_each, edited
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
+# Beside the demo houses: a bank for each of two inverters, and a face with modules of its own.
+MADE = {"two-banks": bank_each(), "two-modules": edited({"faces.west.module": "mica-330"}).model_dump(mode="json")}
 COMPARED = [f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf")]
 
 
 @cache
 def planned(name: str) -> Plan:
-    return derive(demo_house(name), shelf(), noted=True)
-
-
-def leaves(node: Any, path: str = "") -> Iterator[tuple[str, Any]]:
-    """Every field of a document that holds no further part, by the path under which an edit addresses it."""
-    if isinstance(node, dict):
-        for key, value in node.items():
-            yield from leaves(value, f"{path}.{key}" if path else key)
-    elif isinstance(node, list):
-        for item in node:
-            key = isinstance(item, dict) and (item.get("id") or item.get("channel"))
-            if key:
-                yield from leaves(item, f"{path}.{key}")
-    else:
-        yield path, node
+    job = Job.model_validate(MADE[name]) if name in MADE else demo_house(name)
+    return derive(job, shelf(), noted=True)
 
 
 def others(value: Any) -> list[Any]:
@@ -62,7 +51,7 @@ def same(one: Plan, other: Plan) -> list[str]:
     return [name for name in COMPARED if getattr(one, name) != getattr(other, name)]
 
 
-@pytest.mark.parametrize("name", HOUSES)
+@pytest.mark.parametrize("name", [*HOUSES, *MADE])
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(data=st.data())
 def test_after_random_edits_the_plan_is_what_a_derivation_from_nothing_gives(name: str, data: st.DataObject) -> None:

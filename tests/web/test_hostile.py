@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Any
 
 import pytest
 
+from gumboot.core.job import leaves
 from gumboot.core.standing import STATION_IDS
 from tests.helpers import edited
 from tests.web.conftest import Crew
@@ -31,19 +31,6 @@ ODD = [
     "slate-410",
     "\x00",
 ]
-
-
-def leaves(node: Any, path: str = "") -> Iterator[tuple[str, Any]]:
-    """Every field of a job with its path."""
-    if isinstance(node, dict):
-        for key, value in node.items():
-            yield from leaves(value, f"{path}.{key}" if path else key)
-    elif isinstance(node, list):
-        for item in node:
-            if isinstance(item, dict) and ("id" in item or "channel" in item):
-                yield from leaves(item, f"{path}.{item.get('id') or item['channel']}")
-    else:
-        yield path, node
 
 
 @pytest.mark.parametrize("part", range(4))

@@ -24,7 +24,7 @@ from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.errors import GumbootError
-from gumboot.core.job import Job, write_path
+from gumboot.core.job import Job, leaves, write_path
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.study.layout_ranks import find
 from gumboot.core.study.layouts import Finder, finder_of
@@ -71,7 +71,7 @@ def plan_times() -> dict[str, dict[str, float]]:
 def edits_of(job: Job) -> Iterator[Job]:
     """The job with each of its fields changed once, where the model takes another value and a plan follows from it."""
     document = job.model_dump(mode="json")
-    for path, value in _leaves(document):
+    for path, value in leaves(document):
         for other in _others(value):
             try:
                 edited = Job.model_validate(write_path(document, path, other))
@@ -88,19 +88,6 @@ def _others(value: object) -> tuple[object, ...]:
     if isinstance(value, int | float):
         return value + 1, value * 1.5, value - 1
     return (1, 5.0, "x", "L2") if value is None else (f"{value}x", "fixed")
-
-
-def _leaves(node: object, path: str = "") -> Iterator[tuple[str, object]]:
-    if isinstance(node, dict):
-        for key, value in node.items():
-            yield from _leaves(value, f"{path}.{key}" if path else key)
-    elif isinstance(node, list):
-        for item in node:
-            key = isinstance(item, dict) and (item.get("id") or item.get("channel"))
-            if key:
-                yield from _leaves(item, f"{path}.{key}")
-    else:
-        yield path, node
 
 
 def replan_times() -> dict[str, dict[str, float]]:

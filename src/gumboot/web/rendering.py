@@ -19,7 +19,7 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_of
 from gumboot.core.plan.survey import questions_of
-from gumboot.core.plan.upkeep import chosen, completed
+from gumboot.core.plan.upkeep import chooses_cts, chosen, completed
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.sim.switch_line import rehearse
@@ -79,16 +79,9 @@ def shelf_of(db: Session, job: Job) -> Shelf:
     return cards.shelf_for(db, job)
 
 
-def _chooses_cts(job: Job, path: str) -> bool:
-    """Whether an edit chooses the card of a meter or of an inverter."""
-    return path in {f"sensing.meters.{m.id}.card" for m in job.sensing.meters} | {
-        f"things.{t.id}.card" for t in job.things if t.seat == "inverter"
-    }
-
-
 def kept_whole(db: Session, path: str = "") -> Callable[[Job], Job]:
     """What an edit of a field adds beside what was typed: runs for new circuits, card revisions, and CTs when they are chosen."""
-    return lambda job: completed(job, shelf_of(db, job), fit_cts=path == "new" or _chooses_cts(job, path))
+    return lambda job: completed(job, shelf_of(db, job), fit_cts=path == "new" or chooses_cts(job, path))
 
 
 def plan_of(db: Session, revision: jobs.Revision) -> Plan:

@@ -6,6 +6,7 @@ List items are addressed by their ``id`` (or ``channel``), so a path survives re
 from __future__ import annotations
 
 import copy
+from collections.abc import Iterator
 from typing import Any
 
 from gumboot.core.errors import GumbootError
@@ -43,6 +44,20 @@ def write_path(document: dict[str, Any], path: str, value: Any) -> dict[str, Any
     changed = copy.deepcopy(document)
     set_path(changed, path, value)
     return changed
+
+
+def leaves(node: Any, path: str = "") -> Iterator[tuple[str, Any]]:
+    """Every field of a document that holds no further part, by the path under which an edit addresses it."""
+    if isinstance(node, dict):
+        for key, value in node.items():
+            yield from leaves(value, f"{path}.{key}" if path else key)
+    elif isinstance(node, list):
+        for item in node:
+            key = isinstance(item, dict) and (item.get("id") or item.get("channel"))
+            if key:
+                yield from leaves(item, f"{path}.{key}")
+    else:
+        yield path, node
 
 
 def set_path(document: dict[str, Any], path: str, value: Any) -> None:

@@ -36,6 +36,13 @@ def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:
     return job.model_copy(update=changes) if changes else job
 
 
+def chooses_cts(job: Job, path: str) -> bool:
+    """Whether a field is the card of a meter or of an inverter: choosing it lays out the CTs."""
+    return path in {f"sensing.meters.{m.id}.card" for m in job.sensing.meters} | {
+        f"things.{t.id}.card" for t in job.things if t.seat == "inverter"
+    }
+
+
 def _with_cts(meter: Meter, job: Job, shelf: Shelf) -> Meter:
     """The meter with a CT for each input of its inverter, where it has none."""
     inverter = next((shelf[t.card] for t in job.things if t.id == meter.inverter), None)

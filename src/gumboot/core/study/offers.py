@@ -13,7 +13,7 @@ from gumboot.core.finding import Finding
 from gumboot.core.job import Job, write_path
 from gumboot.core.job.fitting import fit
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.plan.upkeep import completed
+from gumboot.core.plan.upkeep import chooses_cts, completed
 from gumboot.core.study.fit import Fit, fits
 
 
@@ -40,8 +40,7 @@ def with_card(job: Job, shelf: Shelf, path: str, card: str) -> Job:
         document = write_path(document, path, card)
     document["cards"] = {held: revision for held, revision in document["cards"].items() if held != card}
     made = Job.model_validate(document)
-    inverters = {f"things.{t.id}.card" for t in made.things if t.seat == "inverter"}
-    return completed(made, shelf, fit_cts=path.startswith("sensing.") or path in inverters)
+    return completed(made, shelf, fit_cts=chooses_cts(made, path))
 
 
 def _said(refused: Exception) -> str:

@@ -110,10 +110,25 @@ def test_a_conflict_shows_both_values_and_can_be_settled(petra: Crew, ivo: Crew)
     answer = petra.edit("runs.bat-main.length_m", "5", unit="m", base=base, station="bank")
     assert answer.status_code == 409
     assert "Ivo Installer changed the same field" in answer.text
-    assert "<b>3.0</b>" in answer.text
-    assert "<b>5.0</b>" in answer.text
+    assert "<b>3 m</b>" in answer.text
+    assert "<b>5 m</b>" in answer.text
     settled = petra.edit("runs.bat-main.length_m", "5.0", base=petra.revision())
     assert settled.status_code == 200
+
+
+def test_a_conflict_in_feet_is_settled_as_it_was_typed(petra: Crew, ivo: Crew) -> None:
+    petra.edit("preferences.units", "US", kind="text")
+    base = petra.revision()
+    ivo.edit("runs.bat-main.length_m", "10 ft", base=base)
+    answer = petra.edit("runs.bat-main.length_m", "20", base=base, station="bank")
+    assert answer.status_code == 409
+    assert "<b>10 ft</b>" in answer.text
+    assert "Use mine: 20 ft" in answer.text
+    sent = re.search(r'name="value" value="([^"]+)"><button class="act">Use mine', answer.text)
+    assert sent is not None
+    assert petra.edit("runs.bat-main.length_m", sent.group(1), base=petra.revision()).status_code == 200
+    kept = petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").json()
+    assert next(run for run in kept["runs"] if run["id"] == "bat-main")["length_m"] == pytest.approx(20 * 0.3048)
 
 
 def test_undo_and_redo(petra: Crew) -> None:

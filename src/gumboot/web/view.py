@@ -113,6 +113,12 @@ class Bench:
         """A value as one may send it and mean the same in either unit system."""
         return typed.written(self.field(path), value)
 
+    def as_shown(self, path: str, value: Any) -> str:
+        """A value of a field in words, with its unit, as the person's unit system has it."""
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            return typed.written(self.field(path), value) or "not answered"
+        return self.quantity(value, typed.unit_of(self.field(path)))
+
     def shown_unit(self, unit: str) -> str:
         """Unit written beside a field."""
         return show.US[unit][0] if self.system == "US" and unit in show.US else unit

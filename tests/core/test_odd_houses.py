@@ -94,10 +94,9 @@ def test_an_odd_house_is_drawn_and_listed_or_refused(name: str, change: Callable
     words = " ".join(shape.words for shape in single_line.canvas(plan).shapes)
     if len(plan.seats.inverters) > 1:
         seats = plan.seats
-        beside = (
-            [s.card.title for s in seats.transfers] + [s.card.title for s in seats.generators] + [s.card.title for s in seats.pv_inverters]
-        )
+        beside = [s.card.title for s in seats.transfers]
         assert not beside or f"Not drawn: {', '.join(beside)}." in words
+        assert ("G" in words.split()) is bool([g for g in seats.generators if any(c.owner == g.id for c in plan.circuits.all)])
 
 
 @pytest.mark.parametrize("name", ["d1-saltmarsh", "k07-ridge", "d4-lookout", "d3-lockkeeper"])
@@ -189,3 +188,26 @@ def test_a_generator_without_an_input_for_it_is_a_stop_and_the_plan_stands() -> 
     found = next(f for f in plan.stops if f.code == "GEN-PORT")
     assert found.field == "things.hired.card"
     assert not any(c.kind == "generator" for c in plan.circuits.all)
+
+
+def test_the_diagram_of_several_inverters_draws_generator_and_pv_inverter() -> None:
+    def more(d: Document) -> None:
+        lead = thing(d, "inverter")
+        d["things"] += [
+            {**lead, "id": "inv-2", "address": 2},
+            {**thing(d, "switch-fuse"), "id": "sf-2", "inverter": "inv-2"},
+            {"seat": "board", "id": "panel", "duty": "combining", "card": "weir-63c", "feeds": "sub-board"},
+            {"seat": "generator", "id": "gen", "card": "donkey-6", "feeds": "inv-2"},
+            {"seat": "pv-inverter", "id": "barn", "card": "rush-3k6", "feeds": "sub-board", "title": "Barn inverter"},
+        ]
+        for inverter in inverters(d):
+            inverter["feeds"] = "panel"
+
+    plan = plan_of("k12-orchard-flat", more)
+    assert plan is not None
+    drawn = single_line.canvas(plan)
+    words = [shape.words for shape in drawn.shapes]
+    assert {"G", "Barn inverter"} <= set(words)
+    assert not any("Not drawn" in said for said in words)
+    numbers = {said for said in words if said.isdigit()}
+    assert {str(n) for n in range(1, len(plan.circuits.all) + 1)} <= numbers

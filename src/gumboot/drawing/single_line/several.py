@@ -14,7 +14,7 @@ from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.boards import service
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import legend
-from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Block, Places, lay_out
+from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Beside, Block, Places, lay_out
 from gumboot.drawing.svg import Canvas
 
 Points = list[tuple[float, float]]
@@ -129,6 +129,40 @@ def _feeding(d: _Several, b: Block) -> None:
     d.callout(circuit, CELLS + 100, b.main)
     if d.plan.house.switch_fuse_of(b.seat.id) is not None:
         d.switch(SWITCH, b.main, f"battery-switch{m}", "Battery switch-fuse", sized.device if sized else None, fuse=True)
+
+
+def _generator(d: _Several, b: Block) -> None:
+    """The generator at the input of its inverter, with its breaker."""
+    if not b.generator or "generator-feed" not in d.numbers:
+        return
+    m, y, left, pulled = mark_of(d.plan.house, b.seat), b.generator, INVERTER[0], d.conductor("generator-feed")
+    watts, sized = d.card("generator", "power_w"), d.sized("generator-feed")
+    d.wire([(CELLS + 28, y), (SWITCH, y)], "generator", pulled)
+    d.wire([(SWITCH, y), (left, y)], f"inverter-generator{m}", pulled)
+    with d.opening(watts, "Generator"):
+        d.c.circle(CELLS + 14, y, 13, "page", "ink", 1.8)
+        d.c.text(CELLS + 14, y + 5, "G", 13, "middle", bold=True)
+    d.cores("generator-feed", CELLS + 50, y)
+    d.callout("generator-feed", CELLS + 100, y)
+    d.switch(SWITCH, y, "generator-breaker", "Generator breaker", sized.device if sized else None)
+
+
+def _pv_inverter(d: _Several, beside: Beside, nth: int) -> None:
+    """A PV inverter with its strings, and its output to the foot of the backed-up board."""
+    (left, right), seat, plan = INVERTER, beside.seat, d.plan
+    for t, y in beside.strings:
+        _cells(d, t, y)
+        d.wire([(CELLS + 42, y), (left, y)], "", d.conductor(t.circuit))
+        d.cores(t.circuit, CELLS + 58, y)
+        d.callout(t.circuit, CELLS + 100, y)
+    d.box(left, right, beside.top, beside.bottom, seat.thing.title or "PV inverter", plan.figures.get(f"card.{seat.card.id}.output_w"))
+    circuit = next((c.id for c in plan.circuits.all if c.kind == "pv-ac" and c.owner == seat.id), "")
+    if circuit:
+        foot = BOARDS[0] + 22 + 18 * nth
+        run = [(right, beside.out), (foot, beside.out), (foot, d.places.sub_board[1])]
+        d.wire(run, "backed-up-board", d.conductor(circuit))
+        d.cores(circuit, right + 30, beside.out)
+        d.callout(circuit, right + 80, beside.out)
 
 
 def _inverter(d: _Several, b: Block) -> None:
@@ -247,7 +281,8 @@ def _boards(d: _Several) -> None:
 def _left_out(d: _Several) -> None:
     """What this kind of drawing does not show is named on it: nobody takes its absence for the house's."""
     seats = d.plan.seats
-    names = [seat.card.title for group in (seats.transfers, seats.generators, seats.pv_inverters) for seat in group]
+    drawn = {beside.seat.id for beside in d.places.beside} | {g.id for g in seats.generators[:1] if "generator-feed" in d.numbers}
+    names = [s.card.title for group in (seats.transfers, seats.generators, seats.pv_inverters) for s in group if s.id not in drawn]
     said = [f"Not drawn: {', '.join(names)}."] if names else []
     if not any(b.thing.duty == "combining" for b in seats.boards):
         said.append("The inverters meet at no combining panel.")
@@ -276,10 +311,13 @@ def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) 
     _panel(d)
     for k, b in enumerate(d.places.blocks):
         _feeding(d, b)
+        _generator(d, b)
         _inverter(d, b)
         _climbing(d, b, d.places.breakers[k])
         _falling(d, b, d.places.ways[k])
     _onward(d)
+    for nth, beside in enumerate(d.places.beside):
+        _pv_inverter(d, beside, nth)
     _links(d)
     _left_out(d)
     legend(d)

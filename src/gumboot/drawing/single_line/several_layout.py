@@ -15,7 +15,7 @@ from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
-from gumboot.core.seats import InverterSeat
+from gumboot.core.seats import InverterSeat, PvInverterSeat
 
 WIDTH = 760.0
 BAR = 100.0
@@ -42,6 +42,18 @@ class Block:
     load: float
     grid_x: float
     load_x: float
+    generator: float = 0.0
+
+
+@dataclass
+class Beside:
+    """A PV inverter on the backed-up board: its rows of strings, and the y of its output."""
+
+    seat: PvInverterSeat
+    strings: list[tuple[TrackerPlan, float]]
+    top: float
+    bottom: float
+    out: float
 
 
 @dataclass
@@ -56,6 +68,7 @@ class Places:
     ways: list[float] = field(default_factory=list)
     onward: float = 0.0
     sub_board: tuple[float, float] = (0.0, 0.0)
+    beside: list[Beside] = field(default_factory=list)
     legend: float = 0.0
     height: float = 0.0
 
@@ -75,7 +88,8 @@ def _blocks(plan: Plan) -> list[Block]:
             head, rows_below = lowest[seat.id]
             top = next((b.grid for b in found if b.seat.id == head), first)
             main = max(main, top + UNIT_PITCH[0] * rows_below)
-        bottom = max(main + 34, y + 132)
+        fed = any(g.thing.feeds == seat.id for g in plan.seats.generators[:1])
+        bottom = max(main + 34, y + 132) + (44 if fed else 0)
         found.append(
             Block(
                 seat=seat,
@@ -87,9 +101,24 @@ def _blocks(plan: Plan) -> list[Block]:
                 load=bottom - 26,
                 grid_x=0.0,
                 load_x=INVERTER[1] + 16 + STEP * len(seats) + STEP * (len(seats) - 1 - k),
+                generator=bottom - 30 if fed else 0.0,
             )
         )
         y = bottom + 26
+    return found
+
+
+def _beside(plan: Plan, y: float) -> list[Beside]:
+    """The PV inverters of the backed-up board, below everything else."""
+    board, trackers, found = plan.seats.board("backed-up"), plan.strings.trackers if plan.strings else (), list[Beside]()
+    for seat in plan.seats.pv_inverters:
+        if board is None or seat.thing.feeds != board.id:
+            continue
+        own = [t for t in trackers if t.place == seat.id]
+        rows = [(t, y + TITLE + STRING_PITCH * k) for k, t in enumerate(own)]
+        bottom = max(y + 76, rows[-1][1] + 36 if rows else 0.0)
+        found.append(Beside(seat, rows, y, bottom, (y + bottom) / 2 + 12))
+        y = bottom + 22
     return found
 
 
@@ -147,6 +176,16 @@ def lay_out(plan: Plan) -> Places:
     at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
     at.onward = (at.ways[0] + at.ways[-1]) / 2
     at.sub_board = (at.onward - 56, at.onward + 62)
-    at.legend = max(last.bottom, at.panel[1], at.sub_board[1], at.batteries[-1][2] + 60 if at.batteries else 0.0) + 26
+    at.beside = _beside(plan, max(last.bottom, at.panel[1] + 20, at.sub_board[1]) + 24)
+    at.legend = (
+        max(
+            at.beside[-1].bottom if at.beside else 0.0,
+            last.bottom,
+            at.panel[1],
+            at.sub_board[1],
+            at.batteries[-1][2] + 60 if at.batteries else 0.0,
+        )
+        + 26
+    )
     at.height = at.legend + 22
     return at

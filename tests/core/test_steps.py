@@ -229,3 +229,25 @@ def test_an_inverter_that_moves_to_another_bank_is_planned_anew() -> None:
     first = derive(Job.model_validate(document), shelf(), noted=True)
     moved = Job.model_validate(write_path(document, f"things.{first.seats.inverters[1].id}.bank", "bank"))
     assert same(derive(moved, shelf(), first), derive(moved, shelf())) == []
+
+
+def test_a_graph_is_taken_over_while_another_thread_draws_up_more_of_it() -> None:
+    """Studies of a plan and an edit built on it run at the same time: what is added to the house meanwhile disturbs nobody."""
+    plan = planned(GOOD)
+    house = plan.house
+
+    class Late(str):
+        __slots__ = ()
+
+        def __eq__(self, other: object) -> bool:
+            house.__dict__.setdefault("drawn_up_meanwhile", True)
+            return str.__eq__(self, other)
+
+        __hash__ = str.__hash__
+
+    house.__dict__[Late("known_late")] = 1
+    try:
+        assert House(plan.job, plan.seats).with_graph_of(house)
+    finally:
+        for name in ("known_late", "drawn_up_meanwhile"):
+            house.__dict__.pop(name, None)

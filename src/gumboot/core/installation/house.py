@@ -59,7 +59,9 @@ class House(Places):
             return False
         if self._stock() != other._stock():
             return False
-        self.__dict__.update({name: value for name, value in other.__dict__.items() if name not in ("job", "seats")})
+        # Copied first, in one move: another thread may be drawing up more of that house while this one reads it.
+        known = other.__dict__.copy()
+        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats")})
         return True
 
     def is_joined_as(self, other: House) -> bool:

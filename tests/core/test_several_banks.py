@@ -125,3 +125,15 @@ def test_a_card_that_lets_a_group_have_one_bank_only_is_believed() -> None:
     found = next(f for f in derive(Job.model_validate(document), shelf()).stops if f.code == "PAR-BANKS")
     assert found.field.endswith(".bank")
     assert "several banks" in found.text
+
+
+def test_without_a_fuse_the_breakers_of_all_batteries_protect_the_main() -> None:
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    document["things"] = [thing for thing in document["things"] if thing["seat"] != "switch-fuse"]
+    three = derive(Job.model_validate(document), shelf())
+    # Three breakers of 100 A feed the bars: one of them alone says nothing of what may flow.
+    assert three.figures["bank.breakers_a"].value == 300
+    assert three.circuits.sized["bat-main"].demand.fixed_device_a == three.figures["bank.breakers_a"]
+    document["banks"][0]["units"] = document["banks"][0]["units"][:1]
+    one = derive(Job.model_validate(document), shelf())
+    assert "bank.breakers_a" not in one.figures

@@ -23,10 +23,11 @@ def cards(most: int = 2, volts: float = 600) -> Shelf:
     """The shelf with a stack that its maker lets stand in parallel, and bars for its voltage."""
     stack = shelf()["sill-3"].model_copy(update={"strings_max": most, "units_max": 18})
     bars = shelf()["channel-400"].model_copy(update={"dc_voltage": volts})
-    return {**shelf(), "sill-3": stack, "channel-400": bars}
+    fuse = shelf()["stile-160m"].model_copy(update={"voltage_dc": 600, "rated_a": 50})
+    return {**shelf(), "sill-3": stack, "channel-400": bars, "stile-160m": fuse}
 
 
-def schoolhouse(strings: int = 2, units: int = 12, *, bars: bool = True) -> Job:
+def schoolhouse(strings: int = 2, units: int = 12, *, bars: bool = True, fuse: bool = True) -> Job:
     document = demo_house("d2-schoolhouse").model_dump(mode="json")
     own = document["banks"][0]
     first = own["units"][0]
@@ -41,6 +42,9 @@ def schoolhouse(strings: int = 2, units: int = 12, *, bars: bool = True) -> Job:
     }
     if bars:
         document["things"].append({"seat": "busbar", "id": "busbar", "card": "channel-400", "bank": own["id"]})
+    if fuse:
+        inverter = next(t["id"] for t in document["things"] if t["seat"] == "inverter")
+        document["things"].append({"seat": "switch-fuse", "id": "qf", "card": "stile-160m", "inverter": inverter})
     runs = [{"id": name, "length_m": 1.5, "ambient_c": 30} for name in (names[0], names[units // strings])]
     for wall in document["walls"]:
         for place in wall["placements"]:
@@ -89,7 +93,16 @@ def test_unlike_stacks_are_found_before_they_meet() -> None:
 
 def test_nothing_is_missing_and_nothing_stops_the_batteries() -> None:
     assert TWO.gaps == ()
-    assert {f.code for f in TWO.stops if f.station in ("bank", "circuits", "links", "wire")} == set()
+    assert {f.code for f in TWO.stops if f.station in ("bank", "circuits", "links")} == set()
+
+
+def test_a_main_without_a_fuse_of_its_own_bears_the_breakers_of_all_stacks() -> None:
+    bare = derive(schoolhouse(fuse=False), cards())
+    own = shelf()["sill-3"].model_dump()["breaker_a"]
+    device = bare.circuits.sized["bat-main"].demand.fixed_device_a
+    assert device is not None
+    assert device.value == 2 * own
+    assert TWO.circuits.sized["bat-main"].demand.fixed_device_a == TWO.figures["card.stile-160m.rated_a"]
 
 
 def test_both_stacks_stand_on_the_bus_and_in_the_drawings() -> None:

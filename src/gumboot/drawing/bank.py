@@ -26,8 +26,7 @@ def _battery(c: Canvas, x: float, y: float, w: float, h: float, title: str) -> N
 
 def _units(c: Canvas, plan: Plan, bank: BankPlan, box: BusbarSeat) -> float:
     """Batteries side by side on busbars, with leads; returns where the busbars end."""
-    heads, thing = plan.house.heads(bank.id), plan.house.bank(bank.id).thing
-    units = [unit for unit in thing.units if unit.id in heads]
+    units, thing = plan.house.heads(bank.id), plan.house.bank(bank.id).thing
     w, gap = min(96.0, (430 - 12 * len(units)) / len(units)), 16.0
     bar_right = 24 + len(units) * (w + gap)
     c.line(10, 44, bar_right, 44, "wire-red", 6)
@@ -91,16 +90,16 @@ def bank_drawing(plan: Plan) -> Markup:
     return Markup("").join(bank_of(plan, bank) for bank in plan.banks)
 
 
-def _name(plan: Plan, stem: str, bank: BankPlan) -> tuple[str, str]:
+def _name(stem: str, bank: BankPlan) -> tuple[str, str]:
     """What the drawing of a bank is called among others, and the words that tell it apart."""
-    return (stem, "") if bank is plan.banks[0] else (f"{stem}-{bank.id}", f", {bank.id}")
+    return (f"{stem}{bank.mark}", "" if bank.is_first else f", {bank.id}")
 
 
 def bank_of(plan: Plan, bank: BankPlan) -> Markup:
     """A bank as it stands, its leads, device and inverters, with what each carries."""
     number, box = len(plan.house.on_bank(bank.id)), plan.house.busbar_of(bank.id)
     below = 136.0 if number == 1 else max(136.0, 40 + MAIN_PITCH * number + 24)
-    name, of = _name(plan, "bank", bank)
+    name, of = _name("bank", bank)
     c = Canvas(name, 728, below + 100, f"The battery bank with its leads and fuse{of}")
     bar_right = _units(c, plan, bank, box) if box else _column(c, plan, bank)
     if bar_right and number == 1:
@@ -173,13 +172,13 @@ def _main(c: Canvas, plan: Plan, bank: BankPlan, bar_right: float) -> None:
 
 def chain_drawing(plan: Plan) -> Markup:
     """The chain of every bank."""
-    return Markup("").join(chain_of(plan, bank) for bank in plan.banks)
+    return Markup("").join(chain_of(bank) for bank in plan.banks)
 
 
-def chain_of(plan: Plan, bank: BankPlan) -> Markup:
+def chain_of(bank: BankPlan) -> Markup:
     """Links from cell to inverter; the weakest is drawn thin and ochre."""
     chain = bank.chain
-    name, of = _name(plan, "chain", bank)
+    name, of = _name("chain", bank)
     c = Canvas(name, 728, 104, f"The weakest link from cell to inverter{of}")
     pitch = 728 / len(chain)
     most = max(link.amps.value for link in chain)

@@ -9,7 +9,6 @@ from typing import Any
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.storage import SwitchFuseCard
 from gumboot.core.errors import GumbootError
-from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Wall
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
@@ -224,16 +223,9 @@ def joins(view: Bench) -> tuple[Refusal, ...] | str:
     return refusals(view.plan, Addition(card, age[0], firmware, volts[0], age[1], volts[1], view.query.get("bank", "")))
 
 
-def mains_of(view: Bench, bank: BankPlan) -> list[Circuit]:
-    """The battery mains of a bank's inverters."""
-    names = {seat.id for seat in view.plan.house.on_bank(bank.id)}
-    return [c for c in view.plan.circuits.all if c.kind == "battery" and c.owner in names]
-
-
 def fuses_of(view: Bench, bank: BankPlan) -> list[SwitchFuseCard]:
     """The cards of the fuses in a bank's mains, each once."""
-    seats = (view.plan.house.switch_fuse_of(seat.id) for seat in view.plan.house.on_bank(bank.id))
-    return list({seat.card.id: seat.card for seat in seats if seat is not None}.values())
+    return list({seat.card.id: seat.card for seat in view.plan.house.fuses_of(bank.id)}.values())
 
 
 def house_notes(view: Bench) -> list[str]:
@@ -311,7 +303,6 @@ WORDS: dict[str, Any] = {
     "cards_behind": cards_behind,
     "changed_fields": changed_fields,
     "batteries": batteries,
-    "mains_of": mains_of,
     "fuses_of": fuses_of,
     "house_notes": house_notes,
     "counted": counted,

@@ -97,7 +97,7 @@ def _bank(house: Places, bank: BankSeat) -> Iterator[Circuit]:
         first = bank is house.seats.banks[0]
         yield Circuit("interlinks" if first else f"interlinks-{bank.id}", "Links between the blocks", "interlink", joints, bank.id)
     elif box:
-        yield from (_unit(head, nth, box, bank.id) for nth, head in enumerate(house.heads(bank.id)))
+        yield from (_unit(head.id, nth, box, bank.id) for nth, head in enumerate(house.heads(bank.id)))
     yield from (_main(house, bank, inverter, nth) for nth, inverter in enumerate(inverters))
 
 

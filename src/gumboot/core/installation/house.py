@@ -47,6 +47,11 @@ class House(Places):
         """Circuits of these kinds."""
         return tuple(c for c in self.circuits if c.kind in kinds)
 
+    def mains_of(self, bank: str) -> tuple[Circuit, ...]:
+        """The battery mains of a bank's inverters."""
+        names = {i.id for i in self.on_bank(bank)}
+        return tuple(c for c in self.of_kind("battery") if c.owner in names)
+
     def joined(self) -> House:
         """The house with its graph drawn up, so that whoever reads it later reads no more of the job for it than what is asked."""
         self._shape()

@@ -7,6 +7,7 @@ from functools import cached_property
 from gumboot.core.card.inverter import AcLeg, Output
 from gumboot.core.installation.parts import Input
 from gumboot.core.job import Job
+from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.job.model import String
 from gumboot.core.seats import BankSeat, BusbarSeat, Converter, Enclosed, InverterSeat, RoofBoxSeat, Seats, SwitchFuseSeat
 
@@ -78,14 +79,19 @@ class Places:
         """The bank of an inverter."""
         return self.bank(inverter.thing.bank)
 
-    def heads(self, bank: str) -> tuple[str, ...]:
+    def heads(self, bank: str) -> tuple[BatteryUnit, ...]:
         """What stands of a bank by itself and is switched on by itself: each parallel battery, each stack by its first unit, else the first."""
         seat = self.bank(bank)
         if seat.card.arrangement == "parallel":
-            return tuple(unit.id for unit in seat.thing.units)
+            return tuple(seat.thing.units)
         if seat.card.arrangement == "stack":
-            return tuple(stack[0].id for stack in seat.thing.stacks())
-        return (seat.thing.units[0].id,)
+            return tuple(stack[0] for stack in seat.thing.stacks())
+        return (seat.thing.units[0],)
+
+    def fuses_of(self, bank: str) -> tuple[SwitchFuseSeat, ...]:
+        """Switches and fuses in the mains of a bank's inverters."""
+        found = (self.switch_fuse_of(i.id) for i in self.on_bank(bank))
+        return tuple(switch for switch in found if switch is not None)
 
     def busbar_of(self, bank: str) -> BusbarSeat | None:
         """The busbar box of a bank."""

@@ -13,7 +13,9 @@ from gumboot.core.card.parts import Protocol
 from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
+from gumboot.core.installation import House
 from gumboot.core.job import Job
+from gumboot.core.job.bank import Bank
 from gumboot.core.job.things import GeneratorThing, TransferThing
 from gumboot.core.plan.strings import currents
 from gumboot.core.rulebook.books import book
@@ -85,7 +87,7 @@ def _window(battery: BatteryCard, inverter: InverterCard, series: int) -> rules.
     )
 
 
-def _link(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
+def _link(battery: BatteryCard, inverter: InverterCard, bank: Bank) -> Said:
     """Protocol and firmware of the two, where both speak: of the protocol that is set, or of the best that they share."""
     theirs = {(p.name, p.bus): p for p in battery.protocols}
     shared = [(p, theirs[p.name, p.bus]) for p in inverter.protocols if (p.name, p.bus) in theirs]
@@ -94,7 +96,7 @@ def _link(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
     ours, other = shared[0] if shared else (inverter.protocols[0], None)
     facts = links.Spoken(where="inverter", wanted=ours, common=other, shared=[p.name for p in inverter.protocols])
     yield links.one_protocol.code, links.one_protocol(facts)
-    is_set = next((pair for pair in shared if pair[0].number == job.banks[0].inverter_protocol), None)
+    is_set = next((pair for pair in shared if pair[0].number == bank.inverter_protocol), None)
     best = next((pair for pair in shared if not any(_too_old(battery, inverter, pair))), None)
     for firmware in _firmware(battery, inverter, is_set or best or (shared[0] if shared else None)):
         yield links.firmware_suffices.code, links.firmware_suffices(firmware)
@@ -112,14 +114,14 @@ def _too_old(battery: BatteryCard, inverter: InverterCard, pair: tuple[Protocol,
     return (breach for f in _firmware(battery, inverter, pair) if (breach := links.firmware_suffices(f)) is not None)
 
 
-def _battery(battery: BatteryCard, inverter: InverterCard, job: Job) -> Said:
-    """Window, chemistry, list, dock, protocol, current at most, cold."""
-    series = series_of(battery, len(job.banks[0].units))
+def _battery(battery: BatteryCard, inverter: InverterCard, job: Job, bank: Bank) -> Said:
+    """Window, chemistry, list, dock, protocol, current at most, cold, of a bank of so many units."""
+    series = series_of(battery, len(bank.stacks()[0]))
     yield rules.window.code, rules.window(_window(battery, inverter, series))
     pair = rules.Pair(battery=battery, inverter=inverter)
     for rule in rules.PAIRED:
         yield rule.code, rule(pair)
-    yield from _link(battery, inverter, job)
+    yield from _link(battery, inverter, bank)
     most = battery.discharge_a * (1 if battery.in_series else battery.units_max)
     need = inverter_input_current_a(inverter.output_w, series * battery.v_low_operating, inverter.battery.efficiency)
     title = "as many as the maker allows"
@@ -162,12 +164,12 @@ def _module(module: ModuleCard, inverter: InverterCard, job: Job) -> Said:
         yield said[0]
 
 
-def _said(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Said:
+def _said(card: AnyCard, role: str, job: Job, inverter: InverterCard, bank: Bank) -> Said:
     match card:
         case InverterCard():
             yield from _inverter(card, job)
         case BatteryCard():
-            yield from _battery(card, inverter, job)
+            yield from _battery(card, inverter, job, bank)
         case ModuleCard():
             yield from _module(card, inverter, job)
         case CtCard():
@@ -178,8 +180,8 @@ def _said(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Said:
             yield belonging.has_the_terminals.code, belonging.has_the_terminals(belonging.Placed(board=card, role=role))
 
 
-def _fit(card: AnyCard, role: str, job: Job, inverter: InverterCard) -> Fit:
-    found = [(code, breach) for code, breach in _said(card, role, job, inverter) if breach is not None]
+def _fit(card: AnyCard, role: str, job: Job, inverter: InverterCard, bank: Bank) -> Fit:
+    found = [(code, breach) for code, breach in _said(card, role, job, inverter, bank) if breach is not None]
     return Fit(card, ratings(card), tuple(breach.text for _, breach in found), tuple(code for code, _ in found))
 
 
@@ -202,10 +204,12 @@ KIND_OF_ROLE = {
 }
 
 
-def fits(job: Job, shelf: Shelf, role: str) -> tuple[Fit, ...]:
-    """Every card of a role's kind, those that fit first, each with what speaks against it."""
-    inverter = seats_of(job, shelf).inverter
-    rows = [_fit(c, role, job, inverter) for c in shelf.values() if c.kind == KIND_OF_ROLE[role]]
+def fits(job: Job, shelf: Shelf, role: str, path: str = "") -> tuple[Fit, ...]:
+    """Every card of a role's kind, those that fit first, each with what speaks against it; ``path`` tells which of several banks."""
+    house = House(job, seats_of(job, shelf))
+    bank = next((b for b in job.banks if path == f"banks.{b.id}.card"), job.banks[0])
+    inverter = next(iter(house.on_bank(bank.id)), house.lead).card
+    rows = [_fit(c, role, job, inverter, bank) for c in shelf.values() if c.kind == KIND_OF_ROLE[role]]
     # A busbar box is never a backed-up board: what cannot stand in a place is not listed for it.
     rows = [r for r in rows if belonging.has_the_terminals.code not in r.codes]
     return tuple(sorted(rows, key=lambda r: (not r.fits, r.card.title)))

@@ -84,7 +84,7 @@ def room_to_grow(plan: Plan, bank_id: str = "") -> tuple[Room, ...]:
         box = bars.card
         studs = sum(len(p.terminals) for p in box.ports if p.id == "BATTERIES") // 2 * max(1, count // stacks if battery.in_series else 1)
         rows.append(Room("busbar box", studs - count, f"{box.title} has studs for {studs} batteries."))
-    mark = f"{bank.id}." if bank is not plan.banks[0] else ""
+    mark = "" if bank.is_first else f"{bank.id}."
     return tuple(sorted((replace(row, bank=mark) for row in rows), key=lambda r: r.more))
 
 

@@ -52,7 +52,7 @@ def _said(refused: Exception) -> str:
 def offers(plan: Plan, shelf: Shelf, path: str, role: str) -> Iterator[Offer]:
     """Every card of a place's kind, those that may be chosen without a new stop first, then those that bring one, then the others."""
     known, found = {f.key for f in plan.stops}, []
-    for row in fits(plan.job, shelf, role):
+    for row in fits(plan.job, shelf, role, path):
         if row.against:
             found.append(Offer(row, row.against))
             continue

@@ -37,8 +37,7 @@ def string_rows(d: Diagram, trackers: list[TrackerPlan], right: float) -> None:
 
 
 def _parallel(d: Diagram) -> None:
-    at, heads = d.at, d.plan.house.heads(d.plan.banks[0].id)
-    units = [unit for unit in d.plan.house.bank(d.plan.banks[0].id).thing.units if unit.id in heads]
+    at, units = d.at, d.plan.house.heads(d.plan.banks[0].id)
     energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
     bar = 104.0
     tight = len(at.units) > 1 and at.units[1] - at.units[0] < 24

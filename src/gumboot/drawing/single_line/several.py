@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from gumboot.core.installation import unit_name
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.power_up.board import mark_of, named
+from gumboot.core.plan.power_up.board import bars_of, mark_of, named
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.boards import service
@@ -65,17 +65,12 @@ def _cells(d: _Several, t: TrackerPlan, y: float) -> None:
         d.c.text(CELLS, y + 23, f"{t.tracker.id}, {len(t.strings)} × {t.modules}", 11, ink="pencil")
 
 
-def _bars(plan: Plan, bank: BankPlan) -> str:
-    """The node of a bank's bars on the switching network."""
-    return "dc-bus" if bank is plan.banks[0] else f"dc-bus-{bank.id}"
-
-
 def _bank(d: _Several, bank: BankPlan) -> None:
     """Batteries on the bars of a bank, which reach past all its inverters; none where they stand inside them."""
     rows, plan = [(unit, y) for of, unit, y in d.places.batteries if of is bank], d.plan
     if not rows:
         return
-    seat, bus = plan.house.bank(bank.id), _bars(plan, bank)
+    seat, bus = plan.house.bank(bank.id), bars_of(bank)
     energy = plan.figures.get(f"card.{seat.card.id}.energy_wh")
     box = plan.house.busbar_of(bank.id)
     busbar = plan.figures.get(f"card.{box.card.id}.busbar_a") if box else None
@@ -123,7 +118,7 @@ def _feeding(d: _Several, b: Block) -> None:
         return
     pulled, sized = d.conductor(circuit), d.sized(circuit)
     bank = d.plan.bank_at(b.seat)
-    d.wire([(BAR, b.main), (SWITCH, b.main)], _bars(d.plan, bank), pulled)
+    d.wire([(BAR, b.main), (SWITCH, b.main)], bars_of(bank), pulled)
     d.wire([(SWITCH, b.main), (left, b.main)], f"inverter-dc{m}", pulled)
     d.cores(circuit, CELLS + 58, b.main)
     d.callout(circuit, CELLS + 100, b.main)

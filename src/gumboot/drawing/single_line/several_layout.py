@@ -145,12 +145,9 @@ def _upright(at: Places) -> None:
 
 def standing(plan: Plan, bank: BankPlan) -> list[BatteryUnit]:
     """Batteries that are drawn on the bars: each of a parallel bank, one for all in series, none that stand inside an inverter."""
-    names = {seat.id for seat in plan.house.on_bank(bank.id)}
-    if not any(c.kind == "battery" and c.owner in names for c in plan.circuits.all):
+    if not plan.house.mains_of(bank.id):
         return []
-    seat = plan.house.bank(bank.id)
-    heads = plan.house.heads(bank.id)
-    return [unit for unit in seat.thing.units if unit.id in heads]
+    return list(plan.house.heads(bank.id))
 
 
 def _batteries(plan: Plan, at: Places, bank: BankPlan) -> list[tuple[BankPlan, BatteryUnit, float]]:

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from gumboot.core.expression import largest
 from gumboot.core.figure import Figure
-from gumboot.core.installation import Circuit, main_name, unit_name
+from gumboot.core.installation import main_name, unit_name
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.fits import check_fits
-from gumboot.core.plan.bank.one import OneBank, banks_of
+from gumboot.core.plan.bank.one import OneBank, banks_of, keyed, marked
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
 from gumboot.core.plan.bank.supply import BankSupply, Supplies, floor_of_charge
 from gumboot.core.plan.circuits.parts import Sized
@@ -30,10 +30,11 @@ class Link:
 class BankPlan:
     """One bank: its supply with its chain of links and the weakest of them, and what each battery carries.
 
-    ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
+    ``is_first`` tells whose figures and checks are called plainly; ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
     """
 
     id: str
+    is_first: bool
     supply: BankSupply
     chain: tuple[Link, ...]
     weakest: Link
@@ -44,6 +45,15 @@ class BankPlan:
     device_rating: Figure | None = None
     device_continuous: Figure | None = None
     main_ampacity: Figure | None = None
+
+    @property
+    def mark(self) -> str:
+        """What ids of its switches, checks and steps end in."""
+        return marked(self.id, is_first=self.is_first)
+
+    def key(self, name: str) -> str:
+        """The key of one of its figures."""
+        return keyed(name, self.id, is_first=self.is_first)
 
 
 def _device(bank: OneBank, supply: BankSupply) -> tuple[str, Figure] | None:
@@ -77,18 +87,12 @@ def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Li
     return Link("battery leads", bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
 
 
-def mains_of(bank: OneBank) -> tuple[Circuit, ...]:
-    """The battery mains of a bank's inverters."""
-    names = {i.id for i in bank.inverters}
-    return tuple(c for c in bank.ledger.house.of_kind("battery") if c.owner in names)
-
-
 def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
     return [sized[unit_name(u.id)] for u in bank.heads if unit_name(u.id) in sized]
 
 
 def _links(bank: OneBank, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
-    number, wired = len(bank.inverters), mains_of(bank)
+    number, wired = len(bank.inverters), bank.ledger.house.mains_of(bank.id)
     found = [Link(f"{len(bank.heads)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
     together = _leads_together(bank, supply, _leads_of(bank, sized))
     found += [together] if together else []
@@ -131,7 +135,7 @@ def _reserve(bank: OneBank, supply: BankSupply) -> Figure:
 def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:
     """Join the supply of a bank with its cables and devices into the chain, and check them."""
     ledger = bank.ledger
-    mains = [sized[c.id] for c in mains_of(bank) if c.id in sized]
+    mains = [sized[c.id] for c in ledger.house.mains_of(bank.id) if c.id in sized]
     check_fits(bank, supply)
     for z in mains:
         longest = ledger.stated(ledger.house.inverter(z.circuit.owner).card, "battery.cable_max_m")
@@ -146,6 +150,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
     fault_at_the_far_end(bank, supply, sized.get(main_name(ledger.house, bank.inverters[0])))
     return BankPlan(
         id=bank.id,
+        is_first=bank.is_first,
         supply=supply,
         chain=tuple(links),
         weakest=weakest,

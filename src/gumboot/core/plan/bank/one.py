@@ -19,6 +19,16 @@ from gumboot.core.seats import BankSeat, BusbarSeat, InverterSeat, SwitchFuseSea
 Facts = TypeVar("Facts")
 
 
+def keyed(name: str, bank: str, *, is_first: bool) -> str:
+    """The key of a figure of a bank: plain for the first, else with the bank's name behind."""
+    return name if is_first else f"{name}.{bank}"
+
+
+def marked(bank: str, *, is_first: bool) -> str:
+    """What ids of a bank's checks, steps, switches and settings end in: nothing for the first."""
+    return "" if is_first else f"-{bank}"
+
+
 @dataclass(frozen=True, slots=True)
 class OneBank:
     """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name."""
@@ -44,8 +54,7 @@ class OneBank:
     @property
     def heads(self) -> tuple[BatteryUnit, ...]:
         """What stands by itself: each parallel battery, each stack by its first unit, else the first."""
-        names = self.ledger.house.heads(self.id)
-        return tuple(unit for unit in self.units if unit.id in names)
+        return self.ledger.house.heads(self.id)
 
     @property
     def inverters(self) -> tuple[InverterSeat, ...]:
@@ -70,8 +79,7 @@ class OneBank:
     @property
     def switch_fuses(self) -> tuple[SwitchFuseSeat, ...]:
         """Switches and fuses in the mains of its inverters."""
-        found = (self.ledger.house.switch_fuse_of(i.id) for i in self.inverters)
-        return tuple(switch for switch in found if switch is not None)
+        return self.ledger.house.fuses_of(self.id)
 
     @property
     def is_first(self) -> bool:
@@ -81,11 +89,11 @@ class OneBank:
     @property
     def mark(self) -> str:
         """What ids of its checks, steps and settings end in: nothing for the first bank."""
-        return "" if self.is_first else f"-{self.id}"
+        return marked(self.id, is_first=self.is_first)
 
     def key(self, name: str) -> str:
         """The key of one of its figures."""
-        return name if self.is_first else f"{name}.{self.id}"
+        return keyed(name, self.id, is_first=self.is_first)
 
     def of(self, words: str) -> str:
         """Words about it, with its name where there are several."""

@@ -71,7 +71,12 @@ def main_device(ledger: Ledger, inverter: InverterSeat) -> Figure | None:
     switch = ledger.house.switch_fuse_of(inverter.id)
     if switch is not None:
         return ledger.read(switch.card, "rated_a")
-    return ledger.stated(ledger.house.bank_of(inverter).card, "breaker_a")
+    bank = bank_of(ledger, inverter)
+    one = ledger.stated(bank.card, "breaker_a")
+    if one is None or len(bank.heads) == 1:
+        return one
+    parallel, limits = bank.counts()[2], "Each battery feeds the bars behind a breaker of its own; what leaves them bears all of these."
+    return bank.work("bank.breakers_a", "I_nb", "Breakers of all batteries together", parallel * one, "A", "arith", limits=limits)
 
 
 def of_main(ledger: Ledger, circuit: Circuit, supplies: Supplies) -> Demand:

@@ -79,11 +79,11 @@ FEEDS = {rules.busbar.code.value: "Main device and inverter", rules.main_switch.
 
 def backed_up_board(ledger: Ledger) -> None:
     """The backed-up board between its sources: its main and the PV inverters that feed it from the other end."""
-    board, clauses = ledger.seats.sub_board, ledger.book.boards
-    seat = next(b for b in ledger.seats.boards if b.card is board)
-    feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds == seat.id]
-    if not feeding:
+    seat, clauses = ledger.seats.board("backed-up"), ledger.book.boards
+    feeding = [pv for pv in ledger.seats.pv_inverters if seat is not None and pv.thing.feeds == seat.id]
+    if seat is None or not feeding:
         return
+    board = seat.card
     bar, main = ledger.read(board, "busbar_a"), ledger.read(board, "main_device_a")
     parts = [ledger.read(pv.card, "output_current_a") for pv in feeding]
     behind = summed(ledger, "circuits.sub_board_pv", "I_pv", "PV inverters on the backed-up board", parts)
@@ -129,7 +129,7 @@ def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     backup, grid = plan.sized.get("backup"), plan.sized.get("grid")
     board, transfer, site = ledger.seats.sub_board, ledger.seats.transfer, ledger.job.site
     ahead = [f for f in (ledger.stated(board, "main_device_a"), backup.device if backup else None) if f is not None]
-    own = next(b.id for b in ledger.seats.boards if b.card is board)
+    own = next(b.id for b in ledger.seats.boards if b.thing.duty == "backed-up")
     rows = [("backed-up board", f"things.{own}.card", ledger.read(board, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))]
     if transfer is not None:
         field = f"things.{ledger.seats.transfers[0].id}.card"

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import OneBank, bank_of, banks_of
+from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.switch_line import Line, Switch, Unit
 
@@ -63,21 +63,21 @@ def panelled(ledger: Ledger) -> bool:
     return len(ledger.seats.inverters) > 1 and all(i.thing.feeds in panels for i in ledger.seats.inverters)
 
 
-def _bus(bank: OneBank) -> str:
-    """The bars of a bank."""
+def bars_of(bank: OneBank | BankPlan) -> str:
+    """The node of a bank's bars on the switching network."""
     return f"dc-bus{bank.mark}"
 
 
 def _dc(bank: OneBank) -> str:
     """Where a bank's breakers lead: its bars before a switch-fuse, or the terminals of its first inverter."""
-    return _bus(bank) if bank.switch_fuses else f"inverter-dc{mark(bank.ledger, bank.inverters[0])}"
+    return bars_of(bank) if bank.switch_fuses else f"inverter-dc{mark(bank.ledger, bank.inverters[0])}"
 
 
 def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
     """Pre-charge and switch-fuse, the inverter's own switch, and its breaker in the combining panel."""
     m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
     if ledger.house.switch_fuse_of(uid) is not None:
-        bus = _bus(bank_of(ledger, inverter))
+        bus = bars_of(bank_of(ledger, inverter))
         yield Switch(f"precharge{m}", f"Pre-charge button{whose}", bus, f"inverter-dc{m}", "precharge", uid)
         yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid)
     title = f"{named(inverter)} on" if whose else "Inverter on"

@@ -58,9 +58,9 @@ class Ready:
 
     def battery(self, bank: OneBank) -> tuple[str, ...]:
         """Circuits that the batteries of a bank make live."""
-        mains, found = {i.id for i in bank.inverters}, self.live("battery-unit", "interlink", "battery")
-        sized = self.plan.sized
-        return tuple(c for c in found if sized[c].circuit.owner in (mains if sized[c].circuit.kind == "battery" else (bank.id,)))
+        mains, sized = {c.id for c in self.ledger.house.mains_of(bank.id)}, self.plan.sized
+        cells = {c for c in self.live("battery-unit", "interlink") if sized[c].circuit.owner == bank.id}
+        return tuple(c for c in sized if c in mains | cells)
 
     def battery_at(self, inverter: InverterSeat) -> tuple[str, ...]:
         """Circuits that the batteries of an inverter's bank make live."""

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
-from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import constant
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.ledger import Ledger
@@ -21,22 +19,17 @@ def pack_id(unit: str) -> str:
 
 
 def _pack(bank: OneBank, unit: str) -> Check:
-    ledger, card = bank.ledger, bank.card
-    if card.arrangement == "stack":
-        return replace(_pack_of(ledger, card, unit), title=f"Voltage of the stack of {unit} on its display, its output open",
-                       low=bank.volts("v_min"), high=bank.volts("v_max"))  # fmt: skip
-    return _pack_of(ledger, card, unit)
-
-
-def _pack_of(ledger: Ledger, card: BatteryCard, unit: str) -> Check:
+    """The voltage of one battery at its terminals, or of one of several stacks on its display: no hand reaches its terminals."""
+    ledger, card, stacked = bank.ledger, bank.card, bank.card.arrangement == "stack"
+    of_battery = f"Voltage of {unit}" + (", breaker open" if card.breaker_a else ", links open")
     return Check(
         id=pack_id(unit),
         station="prove",
-        title=f"Voltage of {unit}" + (", breaker open" if card.breaker_a else ", links open"),
+        title=f"Voltage of the stack of {unit} on its display, its output open" if stacked else of_battery,
         unit="V",
         why="Batteries at unlike voltages drive a large current into each other when joined.",
-        low=ledger.read(card, "v_min"),
-        high=ledger.read(card, "v_max"),
+        low=bank.volts("v_min") if stacked else ledger.read(card, "v_min"),
+        high=bank.volts("v_max") if stacked else ledger.read(card, "v_max"),
         life=True,
         caution="Cells cannot be switched off. Insulated tools, no jewellery.",
         code="READ-PACK",

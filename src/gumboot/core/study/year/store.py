@@ -36,7 +36,7 @@ def _store(plan: Plan, bank: BankPlan, more_units: int, of: str | None) -> Store
         parallel += more_units
     row = series if battery.in_series else 1.0
     capacity, volts, low = units * battery.energy_wh, row * battery.nominal_v, row * battery.v_low_operating
-    floor = plan.figures.get("bank.floor" if bank is plan.banks[0] else f"bank.floor.{bank.id}")
+    floor = plan.figures.get(bank.key("bank.floor"))
     return Store(
         capacity,
         capacity * (floor.value if floor else battery.discharge_floor_pct) / 100,

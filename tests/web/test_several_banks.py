@@ -93,7 +93,38 @@ def test_an_inverter_with_a_bank_of_its_own_is_added_and_taken_out_with_it(petra
     }
     for station in STATION_IDS:
         assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    leading = petra.post("things/fit", path="things.inverter.card", value="")
+    assert leading.status_code == 422
+    assert "inverter leads inverter-2: take those out first" in leading.text
+    petra.edit("things.inverter-2.bank", "bank")
+    idle = petra.client.get(f"/jobs/{petra.job}/part/fits", params={"path": "banks.bank-2.card"}).text
+    assert "Choose none" in idle
+    assert "Choose none" not in petra.client.get(f"/jobs/{petra.job}/part/fits", params={"path": "banks.bank.card"}).text
+    kept = petra.post("things/fit", path="banks.bank.card", value="")
+    assert "inverter, inverter-2 hang on it" in kept.text
+    petra.post("things/fit", path="banks.bank-2.card", value="")
+    job = json.loads(petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").text)
+    assert [bank["id"] for bank in job["banks"]] == ["bank"]
+    petra.post("undo", station="survey")
+    petra.post("undo", station="survey")
     petra.post("things/fit", path="things.inverter-2.card", value="")
     job = json.loads(petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").text)
     assert [bank["id"] for bank in job["banks"]] == ["bank"]
     assert [t["id"] for t in job["things"] if t["seat"] == "busbar"] == ["busbar"]
+
+
+def test_a_string_is_added_on_the_inverter_that_is_named_and_a_face_has_its_module_from_the_list(cooperage: Crew) -> None:
+    assert "add-strings-inverter" in cooperage.client.get(f"/jobs/{cooperage.job}/strings").text
+    typed = {"item.id": "W3", "item.inverter": "inv-2", "item.tracker": "PV1", "item.face": "west", "item.modules": "6"}
+    cooperage.post("list/add", path="strings", station="strings", **typed)
+    offered = cooperage.client.get(f"/jobs/{cooperage.job}/part/fits", params={"path": "faces.west.module"}).text
+    assert "mica-330" in offered
+    chosen = cooperage.post("edit", path="faces.west.module", value="mica-330", base="2", station="survey")
+    assert chosen.status_code == 200
+    job = json.loads(cooperage.client.get(f"/jobs/{cooperage.job}/download/job.gumboot.json").text)
+    assert [s["inverter"] for s in job["strings"] if s["id"] == "W3"] == ["inv-2"]
+    assert {f["id"]: f["module"] for f in job["faces"]}["west"] == "mica-330"
+    assert "mica-330" in job["cards"]
+    cooperage.post("edit", path="faces.west.module", value="", base="3", station="survey")
+    job = json.loads(cooperage.client.get(f"/jobs/{cooperage.job}/download/job.gumboot.json").text)
+    assert {f["id"]: f["module"] for f in job["faces"]}["west"] is None

@@ -117,8 +117,9 @@ def places(job: Job) -> list[Place]:
     """Every place for equipment of a job."""
     rows = list(_standing(job))
     first = [row for row in rows if row.role == "inverter"]
+    hung = {t.bank for t in job.things if isinstance(t, InverterThing)}
     banks = [
-        Place(f"banks.{bank.id}.card", "battery", "Battery" if len(job.banks) == 1 else f"Batteries of {bank.id}", False)
+        Place(f"banks.{bank.id}.card", "battery", "Battery" if len(job.banks) == 1 else f"Batteries of {bank.id}", bank.id not in hung)
         for bank in job.banks
     ]
     meters = [

@@ -127,6 +127,7 @@ ADDERS: Mapping[str, Adder] = {
             "string",
             (
                 Asked("id", "name"),
+                Asked("inverter", "inverter", kind="holder"),
                 Asked("tracker", "tracker", kind="tracker"),
                 Asked("face", "face", kind="face"),
                 Asked("modules", "modules"),
@@ -215,6 +216,8 @@ def _value(asked: Asked, text: str, system: str) -> Any:
     text = text.strip()
     if asked.kind == "flag":
         return text == "yes"
+    if asked.kind == "holder":
+        return text or None  # asked where several inverters have inputs
     if text == "":
         if asked.kind == "text":
             raise BadItem(asked.name, f"{asked.words}: give it.")

@@ -15,7 +15,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.intake.consumption_csv import read_consumption
 from gumboot.core.intake.loads_csv import MOST_BYTES, read_loads
 from gumboot.core.job import BadPath, Job, read_path, write_path
-from gumboot.core.job.fitting import another, fit
+from gumboot.core.job.fitting import another, fit, take_out_bank
 from gumboot.core.job.model import Consumption, String
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.upkeep import without_battery
@@ -118,11 +118,14 @@ def remove_item(request: Request, job_id: str, db: Db, person: Author, path: Tex
 
 @ROUTER.post("/jobs/{job_id}/things/fit")
 def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text, value: Text = "") -> Response:
-    """Choose the card of a thing; a thing that is not there is put in, and one left without a card is taken out."""
+    """Choose the card of a thing; a thing that is not there is put in, and one left without a card is taken out; so is an idle bank."""
 
     def change(job: Job) -> Job:
         document = job.model_dump(mode="json")
-        fit(document, path.removeprefix("things.").removesuffix(".card"), value or None)
+        if path.startswith("banks.") and not value:
+            take_out_bank(document, path.split(".")[1])
+        else:
+            fit(document, path.removeprefix("things.").removesuffix(".card"), value or None)
         return Job.model_validate(document)
 
     return act(request, db, person, job_id, "survey", change, f"{path} {value or 'taken out'}", path)

@@ -23,6 +23,14 @@ USUAL: Mapping[str, dict[str, Any]] = {
 }
 
 
+class OneMore(GumbootError):
+    """Another inverter that is asked for by a page which shows fewer than there are: one tap of two, or two people at once."""
+
+
+class StillNeeded(GumbootError):
+    """Something that may not be taken out while others rest on it."""
+
+
 def has(document: Mapping[str, Any], thing: str) -> bool:
     """Whether the house has a thing of that id."""
     return any(t.get("id") == thing for t in document.get("things", ()))
@@ -48,6 +56,7 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
     gone: dict[str, Any] = next((t for t in document["things"] if t["id"] == thing), {})
     kept = [t for t in document["things"] if t["id"] != thing and t.get("inverter") != thing]
     if gone.get("seat") == "inverter":
+        _follows(document, thing)
         left = _without_bank(document, gone.get("bank", "bank"), kept)
         kept = [t for t in kept if t["seat"] != "busbar" or t.get("bank", "bank") in left]
     for other in kept:
@@ -56,6 +65,13 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
         if other.get("feeds") == thing and gone.get("feeds"):
             other["feeds"] = gone["feeds"]
     document["things"] = kept
+
+
+def _follows(document: dict[str, Any], thing: str) -> None:
+    """The leader goes last: readings and settings of the first inverter are kept under plain names, and would be taken for another's."""
+    inverters = [t["id"] for t in document["things"] if t["seat"] == "inverter"]
+    if len(inverters) > 1 and inverters[0] == thing:
+        raise StillNeeded(f"{thing} leads {', '.join(inverters[1:])}: take those out first, or choose another card for it.")
 
 
 def _without_bank(document: dict[str, Any], bank: str, kept: list[dict[str, Any]]) -> set[str]:
@@ -80,8 +96,15 @@ def fit(document: dict[str, Any], thing: str, card: str | None) -> None:
         raise BadPath(f"things.{thing}.card")
 
 
-class OneMore(GumbootError):
-    """Another inverter that is asked for by a page which shows fewer than there are: one tap of two, or two people at once."""
+def take_out_bank(document: dict[str, Any], bank: str) -> None:
+    """A bank that no inverter hangs on goes, with its bars. Raises StillNeeded, BadPath."""
+    read_path(document, f"banks.{bank}")
+    hanging = [t["id"] for t in document["things"] if t["seat"] == "inverter" and t.get("bank", "bank") == bank]
+    if hanging or len(document["banks"]) == 1:
+        why = f"{', '.join(hanging)} hang on it: hang them on another first" if hanging else "a house has one bank at least"
+        raise StillNeeded(f"{bank} stays: {why}.")
+    document["banks"] = [b for b in document["banks"] if b["id"] != bank]
+    document["things"] = [t for t in document["things"] if t["seat"] != "busbar" or t.get("bank", "bank") != bank]
 
 
 def another(document: dict[str, Any], like: str, *, seen: int | None = None, own_bank: bool = False) -> str:

@@ -21,13 +21,15 @@ class Join:
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """A place for a card. ``optional`` where it may stand empty; ``thing`` is the id of what stands or would stand there."""
+    """A place for a card. ``optional`` where it may stand empty; ``thing`` is the id of what stands or would stand there,
+    ``empty`` what it says while nothing is chosen."""
 
     path: str
     role: str
     title: str
     optional: bool
     thing: str = ""
+    empty: str = "none"
     joins: tuple[Join, ...] = ()
 
 
@@ -99,7 +101,7 @@ def _standing(job: Job) -> Iterator[Place]:
     for thing in things:
         role = _role(thing)
         title = thing.title or (TITLES[role] if alike[role] == 1 else f"{TITLES[role]} {thing.id}")
-        yield Place(f"things.{thing.id}.card", role, title, role not in MUST or alike[role] > 1, thing.id, tuple(_joins(job, thing)))
+        yield Place(f"things.{thing.id}.card", role, title, role not in MUST or alike[role] > 1, thing.id, joins=tuple(_joins(job, thing)))
 
 
 def _empty(job: Job) -> Iterator[Place]:
@@ -126,7 +128,11 @@ def places(job: Job) -> list[Place]:
         Place(f"sensing.meters.{m.id}.card", "ct", "Current transformer", True) for m in job.sensing.meters if job.site.supply != "none"
     ]
     several = len(job.faces) > 1
-    of_faces = [Place(f"faces.{f.id}.module", "module", f"Modules of {f.title.lower()}", True) for f in job.faces if several or f.module]
+    of_faces = [
+        Place(f"faces.{f.id}.module", "module", f"Modules of {f.title.lower()}", True, empty="as the PV module above")
+        for f in job.faces
+        if several or f.module
+    ]
     stock = [Place("equipment.module", "module", "PV module", True), Place("equipment.optimiser", "optimiser", "Optimisers", True)]
     if any(wall.surface == "masonry" for wall in job.walls):
         stock.append(Place("equipment.anchor", "anchor", "Masonry anchor", True))

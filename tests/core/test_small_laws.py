@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from gumboot.catalogue import demo_house, shelf
+from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.errors import BadFigure
 from gumboot.core.expression import number
 from gumboot.core.figure import Figure
@@ -161,3 +161,9 @@ def test_nothing_is_divided_by_nothing() -> None:
         _ = number(5.0) / none
     with pytest.raises(BadFigure, match="correct it on its card"):
         derive(edited({}), with_card("plover-6s", {"output_v": 0.0}))
+
+
+@pytest.mark.parametrize("name", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_the_supply_that_is_asked_is_one_that_can_be_set(name: str) -> None:
+    row = next(s for s in derive(demo_house(name), shelf()).settings.sheet if s.key == "grid_type")
+    assert row.text in row.choices

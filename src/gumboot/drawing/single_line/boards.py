@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.settings import supply_of
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.layout import WIDTH
@@ -11,10 +12,7 @@ from gumboot.drawing.single_line.layout import WIDTH
 
 def supply_words(plan: Plan) -> str:
     """What the network brings, as written beside the meter."""
-    inverter, lines = plan.seats.inverter, plan.figures.get("group.line_v")
-    if plan.house.output == "single phase":
-        return f"grid {inverter.output_v:g} V"
-    return f"grid {inverter.leg_v:g}/{lines.value if lines else inverter.output_v:.0f} V"
+    return f"grid {supply_of(plan.house).removeprefix(plan.house.output).strip()}"
 
 
 def service(d: Diagram, x: float, top: float) -> None:

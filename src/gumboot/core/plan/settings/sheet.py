@@ -42,6 +42,8 @@ class SettingsPlan:
 
 BONDS = {"relay": "on in island", "fixed in gateway": "fixed in the gateway"}
 SUPPLIES = ("single phase 230 V", "split phase 120/240 V", "three phase 230/400 V")
+# Three-phase systems are called by rounded voltages: line to neutral, and between lines (IEC 60038 table 1; ANSI C84.1; from memory).
+LINE_V: dict[float, float] = {120: 208, 230: 400, 240: 415, 277: 480}
 # What the inverter is told first and last.
 CLOCK = Setting(
     key="clock", group="First", title="Clock and time zone", why="tariff windows and the log need it", text="set to local time", time=True
@@ -68,8 +70,8 @@ def supply_of(house: House) -> str:
     card = house.lead.card
     if house.output == card.output:
         return supply_text(card)
-    between = card.leg_v * (2 if house.output == "split phase" else 3**0.5)
-    return f"{house.output} {card.leg_v:g}/{between:.0f} V"
+    between = 2 * card.leg_v if house.output == "split phase" else LINE_V.get(card.leg_v, round(card.leg_v * 3**0.5))
+    return f"{house.output} {card.leg_v:g}/{between:g} V"
 
 
 def _units(links: LinksPlan) -> list[Setting]:

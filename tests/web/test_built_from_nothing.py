@@ -67,7 +67,7 @@ def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
             if asked.kind == "flag"
             else f"{value:.10g} {asked.unit.replace('°', '')}".strip()
             if isinstance(value, int | float)
-            else str(value)
+            else str(value or "")
         )
     page = crew.get(
         {"faces": "strings", "strings": "strings", "walls": "wall", "settings": "settings", "banks": "bank"}.get(

@@ -7,9 +7,11 @@ from typing import Any
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.finding import Finding
+from gumboot.core.installation import House
 from gumboot.core.job import Job, write_path
 from gumboot.core.job.fitting import fit
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.seats import seats_of
 
 GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
 
@@ -66,3 +68,53 @@ def bank_each(name: str = "g01-cooperage") -> dict[str, Any]:
     document["things"].append({**box, "id": "busbar-2", "bank": "bank-2"})
     next(thing for thing in reversed(document["things"]) if thing["seat"] == "inverter")["bank"] = "bank-2"
     return document
+
+
+def beside(name: str, other: str, mark: str = "-x") -> tuple[dict[str, Any], dict[str, Any]]:
+    """The document of a house with the system of another beside it on the same main board, and that other under the first one's site.
+
+    Every id of the other ends in ``mark`` in both, but for the main board, which is the first one's.
+    """
+    first, second = demo_house(name).model_dump(mode="json"), demo_house(other).model_dump(mode="json")
+    main = {seat["id"]: next((t["id"] for t in first["things"] if t.get("duty") == "main"), None) for seat in second["things"]}
+    ids = {t["id"]: main[t["id"]] if t.get("duty") == "main" else t["id"] + mark for t in second["things"]}
+    ids |= {part["id"]: part["id"] + mark for key in ("banks", "faces", "walls") for part in second[key]}
+    ids |= {unit["id"]: unit["id"] + mark for bank in second["banks"] for unit in bank["units"]}
+
+    def told(value: Any, field: str = "") -> Any:
+        if isinstance(value, dict):
+            return {key: told(part, key) for key, part in value.items()}
+        if isinstance(value, list):
+            return [told(part, field) for part in value]
+        named = field in ("id", "inverter", "bank", "board", "feeds", "fed_from", "face", "box")
+        return ids.get(value, value) if named and isinstance(value, str) else value
+
+    for load in second["loads"]:
+        load["board"] = next(t["id"] for t in second["things"] if t.get("duty") == "backed-up")
+    other_main = [t["id"] for t in second["things"] if t.get("duty") == "main"]
+    shared = ("things", "banks", "faces", "walls", "strings", "runs", "loads")
+    moved = {key: told(second[key]) for key in shared}
+    for key in ("strings", "loads"):
+        for part in moved[key]:
+            part["id"] += mark
+    for string in moved["strings"]:
+        string["inverter"] = string["inverter"] or next(t["id"] for t in moved["things"] if t["seat"] == "inverter")
+    moved["loads"] = [load for load in moved["loads"] if load["side"] == "backed"]
+    alone = {**first, **moved, "id": "alone", "title": "Alone"}
+    alone["things"] = moved["things"]
+    mine = [t for t in moved["things"] if t.get("duty") != "main" or not other_main]
+    both = {**first, **{key: [*first[key], *(mine if key == "things" else moved[key])] for key in shared}}
+    for run in moved["runs"]:
+        whose = next((old for old in ids if run["id"] == old or run["id"].endswith(f"-{old}")), None)
+        run["id"] = run["id"].removesuffix(whose) + str(ids[whose]) if whose else run["id"]
+    alone["runs"] = moved["runs"]
+    houses = [Job.model_validate(document) for document in ({**both, "runs": []}, alone)]
+    here, there = (circuits_by_joins(House(job, seats_of(job, shelf()))) for job in houses)
+    named = {cid: here[joins] for joins, cid in there.items()}
+    both["runs"] = [*first["runs"], *({**run, "id": named[run["id"]]} for run in moved["runs"] if run["id"] in named)]
+    return both, alone
+
+
+def circuits_by_joins(house: House) -> dict[Any, str]:
+    """The id of each circuit by what it joins."""
+    return {(c.kind, *((core.role, *((end.place, end.port) for end in core.ends)) for core in c.cores)): c.id for c in house.circuits}

@@ -45,7 +45,8 @@ def test_records_of_format_1_still_find_their_subjects(path: Path) -> None:
     known = SUBJECTS[name_of(path)]
     assert known["terminations"] == [t.id for t in plan.terminations]
     assert known["checks"] == [c.id for c in plan.all_checks()]
-    assert known["steps"] == [s.id for s in plan.power_up.steps]
+    # A generator is proved before the grid now; its record finds its step all the same.
+    assert sorted(known["steps"]) == sorted(s.id for s in plan.power_up.steps)
     assert known["settings"] == [row.key for row in plan.settings.sheet]
 
 

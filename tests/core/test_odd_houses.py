@@ -102,7 +102,7 @@ def test_an_odd_house_is_drawn_and_listed_or_refused(name: str, change: Callable
 @pytest.mark.parametrize("name", ["d1-saltmarsh", "k07-ridge", "d4-lookout", "d3-lockkeeper"])
 def test_what_cannot_be_vouched_for_is_a_stop(name: str) -> None:
     assert {"PAR-COUNT", "PAR-PANEL"} <= {f.code for f in (plan_of(name, two) or pytest.fail("refused")).stops}
-    assert "HOUSE-MORE" in {f.code for f in (plan_of(name, two_backed_up_boards) or pytest.fail("refused")).stops}
+    assert "BOARD-UNFED" in {f.code for f in (plan_of(name, two_backed_up_boards) or pytest.fail("refused")).stops}
 
 
 def test_names_of_the_jobs_own_change_no_finding() -> None:

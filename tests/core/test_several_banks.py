@@ -90,7 +90,7 @@ def test_each_bank_is_switched_on_before_its_own_inverter_and_the_board_allows_e
     steps = [step.id for step in TWO.power_up.steps]
     assert steps.index("on-bat-3") < steps.index("precharge-inv-2") < steps.index("inverter-on-inv-2")
     assert {"soc-agrees", "soc-agrees-bank-2"} <= set(steps)
-    played = rehearse(TWO.power_up.line, [s.move for s in TWO.power_up.steps if s.move])
+    played = rehearse(TWO.power_up.line, TWO.power_up.moves)
     assert [o.text for o in played.outcomes if not o.allowed] == []
     # The first bank on makes nothing live at the second inverter's main.
     lands = {step.id: step.lands for step in TWO.power_up.steps}

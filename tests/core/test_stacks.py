@@ -78,7 +78,7 @@ def test_each_stack_has_its_lead_to_the_bars_its_breaker_and_its_share() -> None
     card = shelf()["sill-3"].model_dump()
     assert TWO.figures["bank.stack_mohm"].value == pytest.approx(6 * card["cell_mohm"])
     assert [switch.id for switch in TWO.power_up.line.switches if switch.part == "battery"] == ["mod-1", "mod-7"]
-    played = rehearse(TWO.power_up.line, [s.move for s in TWO.power_up.steps if s.move])
+    played = rehearse(TWO.power_up.line, TWO.power_up.moves)
     assert [o.text for o in played.outcomes if not o.allowed] == []
 
 

@@ -494,7 +494,7 @@ def test_what_can_only_be_read_when_on_comes_after_it_is_on(house: str, after: s
 @pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
 def test_a_house_without_a_bus_has_no_programming_and_nothing_that_blocks_for_it(house: str) -> None:
     plan = plan_of(name=house)
-    assert bool(link_tasks(plan)) == bool(plan.links.wired or plan.links.group)
+    assert bool(link_tasks(plan)) == bool(plan.links.wired or plan.links.groups)
     if not link_tasks(plan):
         assert not any("link tasks" in words for words in stand(plan, [], NOW).missing)
         assert not any("links" in step.needs for step in plan.power_up.steps)

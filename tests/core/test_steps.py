@@ -24,11 +24,15 @@ from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.tracking import followed, noting, touches, tracked
-from tests.helpers import GOOD, bank_each, edited
+from tests.helpers import GOOD, bank_each, beside, edited
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 # Beside the demo houses: a bank for each of two inverters, and a face with modules of its own.
-MADE = {"two-banks": bank_each(), "two-modules": edited({"faces.west.module": "mica-330"}).model_dump(mode="json")}
+MADE = {
+    "two-banks": bank_each(),
+    "two-modules": edited({"faces.west.module": "mica-330"}).model_dump(mode="json"),
+    "two-islands": beside("d1-saltmarsh", "k07-ridge")[0],
+}
 COMPARED = [f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf")]
 
 

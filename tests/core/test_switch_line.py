@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from gumboot.catalogue import demo_houses
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.sim.switch_line import Line, live_nodes, rehearse
 from tests.helpers import plan_of
@@ -35,7 +36,7 @@ def test_the_plan_order_is_allowed_and_ends_all_live(line: Line) -> None:
 
 def test_the_planned_steps_are_the_rehearsed_order() -> None:
     plan = plan_of()
-    assert all(o.allowed for o in rehearse(plan.power_up.line, [s.move for s in plan.power_up.steps if s.move]).outcomes)
+    assert all(o.allowed for o in rehearse(plan.power_up.line, plan.power_up.moves).outcomes)
 
 
 def test_one_battery_makes_the_bus_live(line: Line) -> None:
@@ -109,10 +110,17 @@ READY = ["bat-1", "bat-2", "bat-3", "bat-4", "precharge", "battery-switch", "pre
 ALONE = [*READY, "inverter", "panel-inv-1", "panel-inv-1", "inverter-inv-2", "panel-inv-2", "panel-inv-2"]
 
 
+@pytest.mark.parametrize("house", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
+def test_the_board_allows_every_planned_step(house: str) -> None:
+    plan = plan_of(name=house)
+    played = rehearse(plan.power_up.line, plan.power_up.moves)
+    assert [o.text for o in played.outcomes if not o.allowed] == []
+
+
 @pytest.mark.parametrize("house", ["g01-cooperage", "g02-dairy"])
 def test_the_planned_steps_of_a_group_are_allowed_and_end_all_live(house: str) -> None:
     plan = plan_of(name=house)
-    played = rehearse(plan.power_up.line, [s.move for s in plan.power_up.steps if s.move])
+    played = rehearse(plan.power_up.line, plan.power_up.moves)
     assert [o.text for o in played.outcomes if not o.allowed] == []
     assert {n for s in plan.power_up.line.switches for n in (s.near, s.far)} == set(played.live)
     assert closed_by(plan.power_up.line, plan.power_up.steps) == played.closed

@@ -44,6 +44,8 @@ OTHER = SPLIT.model_copy(update={"firmware": "9.9"})
 CASES = [
     Case(rules.alike, TWO, {"cards": [SPLIT, SILENT]}, "b", "b is a Plover 6S hybrid inverter, a a Plover 6P hybrid inverter", "one card and one firmware",
          field="things.b.card"),
+    Case(rules.bank_of_one_island, rules.Shared(bank="bank", islands=["a"]), {"islands": ["a", "b"]}, "bank", "bank serves a and b, which feed apart",
+         "own bank", field="things.b.bank"),
     Case(rules.alike, TWO, {"cards": [SPLIT, OTHER]}, "b", "unlike inverters do not share a load", "one card and one firmware", field="things.b.card"),
     Case(rules.as_many_as_allowed, MANY, {"units": [*SIX, "g"]}, "inverters", "7 inverters, 6 of them on one leg; Plover 6P hybrid inverter allows 6 together",
          "Take inverters out", field="things"),

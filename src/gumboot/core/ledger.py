@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from copy import copy
 from dataclasses import dataclass, field
 from typing import Any, TypeVar, cast
 
@@ -63,6 +64,33 @@ class Ledger(Workbook):
     def of(cls, job: Job, shelf: Shelf) -> Ledger:
         """The empty ledger of a job. Raises UnknownCard, WrongCard."""
         return cls(House(job, seats_of(job, shelf)))
+
+    def within(self, house: House) -> Ledger:
+        """The same ledger, looking at one island of the house."""
+        if house is self.house:
+            return self
+        part = copy(self)
+        part.house, part.seats = house, house.seats
+        return part
+
+    @property
+    def islands(self) -> tuple[Ledger, ...]:
+        """The same ledger, looking at each island by itself."""
+        return tuple(self.within(island) for island in self.house.islands)
+
+    def key(self, name: str) -> str:
+        """The key of a figure of an island: plain for the first, with its leader's name behind for another, marked for all together."""
+        house = self.house
+        if len(house.whole.islands) == 1:
+            return name
+        return f"{name}.{house.lead.id}" if house.mark else name if house.is_apart else f"{name}.all"
+
+    def titled(self, words: str) -> str:
+        """Words about an island, with its leader's name where there are several."""
+        house = self.house
+        if len(house.whole.islands) == 1:
+            return words
+        return f"{words}, {house.lead.thing.title or house.lead.id}" if house.is_apart else f"{words}, all islands"
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""

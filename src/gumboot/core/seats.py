@@ -97,7 +97,7 @@ class Seats:
     generators: tuple[GeneratorSeat, ...]
     pv_inverters: tuple[PvInverterSeat, ...]
     meter: Meter
-    ct: CtCard | None
+    of_meters: Mapping[str, CtCard]
     module: ModuleCard | None
     of_faces: Mapping[str, ModuleCard]
     optimiser: OptimiserCard | None
@@ -115,6 +115,11 @@ class Seats:
     def inverter(self) -> InverterCard:
         """The card of the leading inverter. Raises WrongCard."""
         return needed(self.inverters[0].card if self.inverters else None, "inverter", "things")
+
+    @property
+    def ct(self) -> CtCard | None:
+        """The card of the meter's CTs."""
+        return self.of_meters.get(self.meter.id)
 
     @property
     def battery(self) -> BatteryCard:
@@ -221,7 +226,7 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
     """The things of a job with their cards. Raises UnknownCard for one that the shelf lacks, WrongCard for one of another kind."""
     reader, chosen = _Reader(shelf), job.equipment
     own = {face.id: reader.card(face.module, ModuleCard, f"faces.{face.id}.module") for face in job.faces}
-    meter = metered(job)
+    cts = {m.id: reader.card(m.card, CtCard, f"sensing.meters.{m.id}.card") for m in job.sensing.meters}
     return Seats(
         inverters=_things(reader, job, InverterThing, InverterCard),
         banks=tuple(reader.seat(bank, BatteryCard, f"banks.{bank.id}.card") for bank in job.banks),
@@ -232,8 +237,8 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
         transfers=_things(reader, job, TransferThing, TransferCard),
         generators=_things(reader, job, GeneratorThing, GeneratorCard),
         pv_inverters=_things(reader, job, PvInverterThing, PvInverterCard),
-        meter=meter,
-        ct=reader.card(meter.card, CtCard, f"sensing.meters.{meter.id}.card"),
+        meter=metered(job),
+        of_meters={meter: card for meter, card in cts.items() if card is not None},
         module=reader.card(chosen.module, ModuleCard, "equipment.module"),
         of_faces={face: card for face, card in own.items() if card is not None},
         optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),

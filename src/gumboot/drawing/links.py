@@ -5,7 +5,7 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.links import BatteryBus, ChainUnit
+from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
 
@@ -106,11 +106,8 @@ def lead_of(links: BatteryBus) -> Markup:
     return c.render()
 
 
-def group_drawing(plan: Plan) -> Markup:
-    """The link between inverters: leader first, with address, phase and terminator of each."""
-    group = plan.links.group
-    if group is None:
-        return Markup("")
+def group_drawing(group: GroupLink) -> Markup:
+    """The link between the inverters of a group: leader first, with address, phase and terminator of each."""
     n = len(group.units)
     c = Canvas("group", 728, 168, "The link between inverters, unit by unit")
     width = min(190.0, (728 - 24 * (n - 1) - 4) / n)

@@ -62,89 +62,138 @@ def _ac(house: Places, named: Named, source: Port, load: Port, lines: Sequence[A
     return Circuit(named.id, title, named.kind, cores, named.owner)
 
 
+class _Names:
+    """Names of circuits: the first of a kind has the plain one, another that of its thing behind it."""
+
+    def __init__(self) -> None:
+        self.taken: set[str] = set()
+
+    def named(self, base: str, title: str, kind: Kind, owner: str, suffix: str, thing: str) -> Named:
+        """A name that no circuit has: with ``suffix`` behind, or with the thing's where that is taken."""
+        found = Named(base, title, kind, owner, suffix)
+        if found.id in self.taken:
+            found = found._replace(suffix=thing)
+        self.taken.add(found.id)
+        return found
+
+
 def _suffix(house: Places, inverter: InverterSeat) -> str:
     return "" if inverter is house.lead else inverter.id
 
 
-def _grid_port(house: Places, inverter: InverterSeat) -> Iterator[Circuit]:
+def _extra(house: Places, transfer: TransferSeat) -> str:
+    """What circuits of transfer equipment end in: nothing for the first that the leader feeds."""
+    of_leader = (t for t in house.seats.transfers if t.id in house.below(house.lead.id))
+    return "" if transfer is next(of_leader, None) else transfer.id
+
+
+def _grid_port(house: Places, names: _Names, inverter: InverterSeat) -> Iterator[Circuit]:
     """From a board to an inverter's grid port."""
     board = inverter.thing.board
     if board is not None and house.has_grid and any(port.id == "GRID" for port in inverter.card.ports):
-        named = Named("grid", "Grid feed", "grid", inverter.id, _suffix(house, inverter))
+        named = names.named("grid", "Grid feed", "grid", inverter.id, _suffix(house, inverter), inverter.id)
         port = Port(inverter.id, "GRID", inverter.card.phases)
         yield _ac(house, named, Port(board, "BREAKER"), port, house.phases_of(inverter))
 
 
-def _transfer_grid(house: Places, transfer: TransferSeat) -> Iterator[Circuit]:
+def _transfer_grid(house: Places, names: _Names, transfer: TransferSeat) -> Circuit | None:
     """From the main board to the transfer equipment."""
-    board, extra = transfer.thing.board, "" if transfer is house.seats.transfers[0] else transfer.id
-    if board is None or not house.has_grid:
-        return
+    board, feeding = transfer.thing.board, house.feeding(transfer.id)
+    if board is None or not house.has_grid or not feeding:
+        return None
+    owner, lines = feeding[0].id, house.legs_of(feeding)
+    extra = _extra(house, transfer)
     if transfer.card.style == "gateway":
-        named = Named("grid", "Grid feed", "grid", house.lead.id, extra)
-        yield _ac(house, named, Port(board, "BREAKER"), Port(transfer.id, "GRID"), house.legs)
-    else:
-        named = Named("through", "Grid to transfer switch", "through", house.lead.id, extra)
-        yield _ac(house, named, Port(board, "TRANSFER"), Port(transfer.id, "GRID"), house.legs)
+        named = names.named("grid", "Grid feed", "grid", owner, extra, transfer.id)
+        return _ac(house, named, Port(board, "BREAKER"), Port(transfer.id, "GRID"), lines)
+    named = names.named("through", "Grid to transfer switch", "through", owner, extra, transfer.id)
+    return _ac(house, named, Port(board, "TRANSFER"), Port(transfer.id, "GRID"), lines)
 
 
-def _output(house: Places, inverter: InverterSeat) -> Circuit:
+def _output(house: Places, names: _Names, inverter: InverterSeat) -> Circuit:
     """From an inverter to what it feeds."""
-    card, lines, extra = house.card_at(inverter.thing.feeds), house.phases_of(inverter), _suffix(house, inverter)
-    load = Port(inverter.id, "LOAD", inverter.card.phases)
+    fed, lines, extra = inverter.thing.feeds, house.phases_of(inverter), _suffix(house, inverter)
+    card, load = house.card_at(fed), Port(inverter.id, "LOAD", inverter.card.phases)
+
+    def named(base: str, title: str, kind: Kind) -> Named:
+        return names.named(base, title, kind, inverter.id, extra, inverter.id)
+
     if card.kind == "transfer" and card.style == "gateway":
-        named = Named("through", "Gateway to inverter", "through", inverter.id, extra)
-        return _ac(house, named, Port(inverter.thing.feeds, "INV"), Port(inverter.id, "AC", inverter.card.phases), lines)
+        through = named("through", "Gateway to inverter", "through")
+        return _ac(house, through, Port(fed, "INV"), Port(inverter.id, "AC", inverter.card.phases), lines)
     if card.kind == "transfer":
-        named = Named("inverter-out", "Inverter to transfer switch", "through", inverter.id, extra)
-        return _ac(house, named, load, Port(inverter.thing.feeds, "INV"), lines)
-    if any(b.id == inverter.thing.feeds and b.thing.duty == "combining" for b in house.seats.boards):
-        named = Named("inverter-out", "Inverter to combining panel", "output", inverter.id, extra)
-        return _ac(house, named, load, Port(inverter.thing.feeds, "INVERTERS"), lines)
-    named = Named("backup", "Backed-up feed", "backup", inverter.id, extra)
-    return _ac(house, named, load, Port(inverter.thing.feeds, "MAIN"), lines)
+        return _ac(house, named("inverter-out", "Inverter to transfer switch", "through"), load, Port(fed, "INV"), lines)
+    if any(b.id == fed and b.thing.duty == "combining" for b in house.seats.boards):
+        return _ac(house, named("inverter-out", "Inverter to combining panel", "output"), load, Port(fed, "INVERTERS"), lines)
+    return _ac(house, named("backup", "Backed-up feed", "backup"), load, Port(fed, "MAIN"), lines)
 
 
-def _onward(house: Places) -> Iterator[Circuit]:
+def _onward(house: Places, names: _Names) -> Iterator[Circuit]:
     """From combining panels and transfer equipment to what they feed."""
     for board in house.seats.boards:
         if board.thing.feeds is None:
             continue
-        onto = house.card_at(board.thing.feeds)
+        onto, feeding = house.card_at(board.thing.feeds), house.feeding(board.id)
+        lines, extra = house.legs_of(feeding), "" if house.lead in feeding else board.id
         if onto.kind == "transfer":
-            named = Named("combined", "Combined output", "through", board.id)
-            yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "INV"), house.legs)
+            named = names.named("combined", "Combined output", "through", board.id, extra, board.id)
+            yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "INV"), lines)
         else:
-            named = Named("backup", "Backed-up feed", "backup", board.id)
-            yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "MAIN"), house.legs)
+            named = names.named("backup", "Backed-up feed", "backup", board.id, extra, board.id)
+            yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "MAIN"), lines)
     for transfer in house.seats.transfers:
-        extra = "" if transfer is house.seats.transfers[0] else transfer.id
-        named = Named("backup", "Backed-up feed", "backup", transfer.id, extra)
-        yield _ac(house, named, Port(transfer.id, "LOAD"), Port(transfer.thing.feeds, "MAIN"), house.legs)
+        lines, panel = house.legs_of(house.feeding(transfer.id)), transfer.thing.fed_from
+        if panel is not None and panel in house.cards:
+            named = names.named("combined", "Combined output", "through", panel, transfer.id, transfer.id)
+            yield _ac(house, named, Port(panel, "INVERTERS"), Port(transfer.id, "INV"), lines)
+        extra = _extra(house, transfer)
+        named = names.named("backup", "Backed-up feed", "backup", transfer.id, extra, transfer.id)
+        yield _ac(house, named, Port(transfer.id, "LOAD"), Port(transfer.thing.feeds, "MAIN"), lines)
 
 
-def ac_circuits(house: Places) -> Iterator[Circuit]:
-    """Feeds from the street, outputs, onward feeds, generators, AC-coupled PV."""
-    seats = house.seats
-    gateways = {t.id for t in seats.transfers if t.card.style == "gateway"}
-    for transfer in seats.transfers:
-        yield from (c for c in _transfer_grid(house, transfer) if c.kind == "grid")
-    for inverter in seats.inverters:
-        if inverter.thing.feeds not in gateways:
-            yield from _grid_port(house, inverter)
-    for transfer in seats.transfers:
-        yield from (c for c in _transfer_grid(house, transfer) if c.kind != "grid")
-    yield from (_output(house, inverter) for inverter in seats.inverters)
-    yield from _onward(house)
-    for nth, generator in enumerate(seats.generators):
+def _behind(house: Places, names: _Names) -> Iterator[Circuit]:
+    """From backed-up boards to those that stand behind them."""
+    for board in house.boards:
+        if board.thing.fed_from is not None and house.feeding(board.id):
+            named = names.named("feeder", f"Feed of {board.thing.title or board.id}", "feeder", board.id, board.id, board.id)
+            source = Port(board.thing.fed_from, "BREAKER")
+            yield _ac(house, named, source, Port(board.id, "MAIN"), house.legs_of(house.feeding(board.id)))
+
+
+def _generators(house: Places, names: _Names) -> Iterator[Circuit]:
+    for nth, generator in enumerate(house.seats.generators):
         to = house.inverter(generator.thing.feeds)
         if not any(port.id == "GEN" for port in to.card.ports):
             continue  # a rule says that there is no input for it
-        named = Named("generator-feed", "Generator feed", "generator", generator.id, generator.id if nth else "")
+        extra = generator.id if nth else ""
+        named = names.named("generator-feed", "Generator feed", "generator", generator.id, extra, generator.id)
         yield _ac(house, named, Port(generator.id, "OUT"), Port(to.id, "GEN", to.card.phases), house.phases_of(to))
-    for nth, other in enumerate(seats.pv_inverters):
-        named = Named("pv-ac", "PV inverter feed", "pv-ac", other.id, other.id if nth else "")
+
+
+def _pv(house: Places, names: _Names) -> Iterator[Circuit]:
+    for nth, other in enumerate(house.seats.pv_inverters):
+        named = names.named("pv-ac", "PV inverter feed", "pv-ac", other.id, other.id if nth else "", other.id)
         board = house.card_at(other.thing.feeds)
         # A board with no place of its own for PV takes it on a breaker as any other circuit.
         port = "PV" if board.kind == "board" and any(p.id == "PV" for p in board.ports) else "BREAKER"
         yield _ac(house, named, Port(other.id, "AC"), Port(other.thing.feeds, port), other.card.phases)
+
+
+def ac_circuits(house: Places) -> Iterator[Circuit]:
+    """Feeds from the street, outputs, onward feeds, boards behind boards, generators, AC-coupled PV."""
+    seats, names = house.seats, _Names()
+    gateways = {t.id for t in seats.transfers if t.card.style == "gateway"}
+    for transfer in seats.transfers:
+        if transfer.id in gateways and (circuit := _transfer_grid(house, names, transfer)):
+            yield circuit
+    for inverter in seats.inverters:
+        if inverter.thing.feeds not in gateways:
+            yield from _grid_port(house, names, inverter)
+    for transfer in seats.transfers:
+        if transfer.id not in gateways and (circuit := _transfer_grid(house, names, transfer)):
+            yield circuit
+    yield from (_output(house, names, inverter) for inverter in seats.inverters)
+    yield from _onward(house, names)
+    yield from _behind(house, names)
+    yield from _generators(house, names)
+    yield from _pv(house, names)

@@ -6,12 +6,19 @@ from functools import cached_property
 
 from gumboot.core.installation.circuits_ac import ac_circuits
 from gumboot.core.installation.circuits_dc import dc_circuits
-from gumboot.core.installation.parts import Circuit
+from gumboot.core.installation.islands import islands_of, part_of
+from gumboot.core.installation.parts import Circuit, Input
 from gumboot.core.installation.places import Places
+from gumboot.core.seats import Enclosed, Seats
 
 
 class House(Places):
     """The graph of one job. Built once; read by everything that asks what is joined to what."""
+
+    @property
+    def whole(self) -> House:
+        """The house that this is, or is an island of."""
+        return self
 
     @cached_property
     def circuits(self) -> tuple[Circuit, ...]:
@@ -27,21 +34,76 @@ class House(Places):
         return {c.id: c for c in self.circuits}
 
     @cached_property
+    def panels(self) -> frozenset[str]:
+        """The panels that combine inverters."""
+        return frozenset(b.id for b in self.seats.boards if b.thing.duty == "combining")
+
+    @cached_property
     def ways(self) -> tuple[tuple[str, ...], ...]:
-        """Circuits one after another from the main board to the backed-up board, a way through each inverter."""
+        """Circuits one after another from the main board to each backed-up board, a way through each inverter that feeds it."""
         found: list[tuple[str, ...]] = []
-        onward = tuple(c.id for c in self.circuits if c.kind == "backup" or c.id == "combined")
         for inverter in self.seats.inverters:
             own = [c for c in self.circuits if c.owner == inverter.id]
             grid = [c.id for c in own if c.kind == "grid"]
-            leaving = [c.id for c in own if c.kind in ("through", "output")]
-            found.append((*grid, *leaving[:1], *onward))
+            leaving = [c.id for c in own if c.kind in ("through", "output")][:1]
+            for onward in self._onward(inverter.id):
+                found.append((*grid, *leaving, *onward))
         return tuple(dict.fromkeys(found))
+
+    def _onward(self, inverter: str) -> list[tuple[str, ...]]:
+        """The circuits from an inverter's combining panel, transfer equipment or own output to each backed-up board."""
+        passing, behind = {inverter, *self.below(inverter)}, self.boards_below(inverter)
+        circuits = [c for c in self.circuits if c.kind in ("backup", "feeder") or c.owner in self.panels]
+        circuits = [c for c in circuits if c.source in passing]
+        ways = []
+        for board in behind:
+            towards = {board.id, *(p for p in passing if board.id in self.below(p))}
+            ways.append(tuple(c.id for c in circuits if c.load in towards))
+        return ways or [()]
+
+    @cached_property
+    def joins_grid(self) -> bool:
+        """Whether the network reaches it; an island of several that no circuit leads to from a main board stands alone."""
+        if self.job.site.supply == "none" or not self.is_apart:
+            return self.job.site.supply != "none"
+        mains = {b.id for b in self.seats.boards if b.thing.duty == "main"}
+        return any(c.source in mains for c in self.of_kind("grid", "through"))
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The inverters and boards of it, by which islands are told apart."""
+        return (*(i.id for i in self.seats.inverters), *(b.id for b in self.seats.boards))
+
+    @cached_property
+    def islands(self) -> tuple[House, ...]:
+        """The parts of the house that are fed apart from each other in an outage; the house itself where there is one."""
+        groups = islands_of(self)
+        if len(groups) == 1:
+            return (self,)
+        return tuple(Island(self, part_of(self, group, is_first=n == 0)) for n, group in enumerate(groups))
+
+    def island_of(self, circuit: str) -> House:
+        """The island that a circuit belongs to; the first for one of the house as a whole."""
+        return next((island for island in self.islands if circuit in island.by_id), self.islands[0])
+
+    @property
+    def mark(self) -> str:
+        """What ids of the steps, switches and settings of an island end in: nothing for the first, else the name of its leader."""
+        return "" if self.lead.id == self.whole.lead.id else f"-{self.lead.id}"
+
+    @property
+    def is_apart(self) -> bool:
+        """Whether it is one of several islands."""
+        return self is not self.whole
 
     def stands(self, circuit: Circuit) -> bool:
         """Whether a circuit is there already: everything that it joins stays as it is, so nobody lands anything on it."""
         staying = {thing.id for thing in self.job.things if thing.stays}
         return all(end.place in staying for core in circuit.cores for end in core.ends)
+
+    def at(self, thing: str) -> tuple[Circuit, ...]:
+        """Circuits that begin or end at a thing."""
+        return tuple(c for c in self.circuits if thing in (c.source, c.load))
 
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
@@ -66,7 +128,7 @@ class House(Places):
             return False
         # Copied first, in one move: another thread may be drawing up more of that house while this one reads it.
         known = other.__dict__.copy()
-        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats")})
+        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats", "islands", "boards")})
         return True
 
     def is_joined_as(self, other: House) -> bool:
@@ -74,7 +136,7 @@ class House(Places):
         return self._shape() == other._shape()
 
     def _stock(self) -> tuple[object, ...]:
-        return self.seats.ct, self.seats.module, dict(self.seats.of_faces), self.seats.optimiser, self.seats.anchor
+        return dict(self.seats.of_meters), self.seats.module, dict(self.seats.of_faces), self.seats.optimiser, self.seats.anchor
 
     def _shape(self) -> tuple[object, ...]:
         standing = tuple((seat.id, seat.card) for seat in self.seats.all())
@@ -86,7 +148,49 @@ class House(Places):
             self.legs,
             self.has_grid,
             self.ways,
+            tuple(island.names for island in self.islands),
             tuple(self.by_id),
             self._hanging,
         )
         return standing, self._stock(), graph
+
+
+class Island(House):
+    """One of several islands of a house, as a house of its own: its own things, on the house's graph."""
+
+    def __init__(self, whole: House, seats: Seats) -> None:
+        super().__init__(whole.job, seats)
+        self._whole = whole
+
+    @property
+    def whole(self) -> House:
+        """The house that it is an island of."""
+        return self._whole
+
+    @cached_property
+    def cards(self) -> dict[str, Enclosed]:
+        """The cards of the whole house: what an island is joined to has one too."""
+        return self._whole.cards
+
+    @cached_property
+    def circuits(self) -> tuple[Circuit, ...]:
+        """The circuits that lead to one of its things."""
+        own = {seat.id for seat in self.seats.all()} | {unit.id for bank in self.seats.banks for unit in bank.thing.units}
+        mains = {b.id for b in self.seats.boards if b.thing.duty == "main"} | {r.id for r in self.seats.roof_boxes}
+        return tuple(c for c in self._whole.circuits if any(e.place in own - mains for core in c.cores for e in core.ends))
+
+    @cached_property
+    def inputs(self) -> tuple[Input, ...]:
+        """The PV inputs of its inverters, under the names that they have in the house."""
+        own = {i.id for i in self.seats.inverters} | {p.id for p in self.seats.pv_inverters}
+        return tuple(at for at in self._whole.inputs if at.place in own)
+
+    @cached_property
+    def first_bank(self) -> str:
+        """The first bank of the house."""
+        return self._whole.first_bank
+
+    @cached_property
+    def islands(self) -> tuple[House, ...]:
+        """Itself."""
+        return (self,)

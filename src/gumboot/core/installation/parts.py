@@ -9,7 +9,7 @@ from gumboot.core.card.inverter import AcLeg, Tracker
 from gumboot.core.card.parts import Role
 from gumboot.core.seats import Converter
 
-Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "generator", "pv-ac"]
+Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "feeder", "generator", "pv-ac"]
 LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
 
 
@@ -43,6 +43,16 @@ class Circuit:
     kind: Kind
     cores: tuple[Core, ...]
     owner: str = ""
+
+    @property
+    def source(self) -> str:
+        """The thing that it begins at."""
+        return self.cores[0].ends[0].place
+
+    @property
+    def load(self) -> str:
+        """The thing that it ends at."""
+        return self.cores[0].ends[-1].place
 
     @property
     def is_dc(self) -> bool:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import cached_property
 
 from gumboot.core.card.inverter import AcLeg, Output
 from gumboot.core.installation.parts import Input
 from gumboot.core.job import Job
 from gumboot.core.job.bank import BatteryUnit
-from gumboot.core.job.model import String
-from gumboot.core.seats import BankSeat, BusbarSeat, Converter, Enclosed, InverterSeat, RoofBoxSeat, Seats, SwitchFuseSeat
+from gumboot.core.job.model import Load, String
+from gumboot.core.job.references import onward, reach
+from gumboot.core.seats import BankSeat, BoardSeat, BusbarSeat, Converter, Enclosed, InverterSeat, RoofBoxSeat, Seats, SwitchFuseSeat
 
 DUTIES = ("backed-up", "combining", "main")
 
@@ -20,6 +22,11 @@ class Places:
     def __init__(self, job: Job, seats: Seats) -> None:
         self.job = job
         self.seats = seats
+
+    @property
+    def whole(self) -> Places:
+        """The house that this is, or is an island of."""
+        return self
 
     @cached_property
     def cards(self) -> dict[str, Enclosed]:
@@ -50,9 +57,50 @@ class Places:
         """The inverter that leads its group."""
         return self.seats.inverters[0]
 
+    @cached_property
+    def _fed(self) -> dict[str, list[str]]:
+        return onward(self.job.things)
+
+    def below(self, thing: str) -> tuple[str, ...]:
+        """All that a thing feeds on the way to the loads, near things first."""
+        return reach(self._fed, thing)
+
+    def feeding(self, thing: str) -> tuple[InverterSeat, ...]:
+        """The inverters that a thing is fed by, the leader first."""
+        return tuple(i for i in self.seats.inverters if i.id == thing or thing in self.below(i.id))
+
+    def boards_below(self, thing: str) -> tuple[BoardSeat, ...]:
+        """The backed-up boards that are fed by way of a thing, itself too where it is one."""
+        below = {thing, *self.below(thing)}
+        return tuple(b for b in self.seats.boards if b.thing.duty == "backed-up" and b.id in below)
+
+    @cached_property
+    def boards(self) -> tuple[BoardSeat, ...]:
+        """The backed-up boards, the first one first."""
+        return tuple(b for b in self.seats.boards if b.thing.duty == "backed-up")
+
+    @property
+    def first_board(self) -> str:
+        """The backed-up board of loads that name none; empty where the house has no such board."""
+        return self.whole.boards[0].id if self.whole.boards else ""
+
+    @property
+    def backed(self) -> list[Load]:
+        """The loads of the backed-up side."""
+        return self.loads_on(self.boards)
+
+    def loads_on(self, boards: Sequence[BoardSeat]) -> list[Load]:
+        """The backed-up loads of some boards."""
+        backed = [x for x in self.job.loads if x.side == "backed"]
+        if len(boards) == len(self.whole.boards):
+            return backed
+        names, first = {b.id for b in boards}, self.first_board
+        return [x for x in backed if (x.board or first) in names]
+
     def inverter(self, place: str) -> InverterSeat:
-        """The inverter of an id; the leader for a name that is none's, such as a shared circuit's."""
-        return next((i for i in self.seats.inverters if i.id == place), self.lead)
+        """The inverter of an id; for another thing the first that feeds it, or the leader, as for a shared circuit."""
+        own = next((i for i in self.seats.inverters if i.id == place), None)
+        return own or next(iter(self.feeding(place)), self.lead)
 
     def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
         """The inverters that hang on a bank."""
@@ -106,10 +154,30 @@ class Places:
         boxes = self.seats.roof_boxes
         return next((b for b in boxes if b.thing.inverter == converter), boxes[0] if boxes else None)
 
+    def main_of(self, inverter: InverterSeat) -> str:
+        """The main board that an inverter joins, itself or by its transfer equipment; the first where none is named."""
+        mains = [b.id for b in self.seats.boards if b.thing.duty == "main"]
+        transfers = [t.thing.board for t in self.seats.transfers if t.id in self.below(inverter.id)]
+        return next((b for b in (inverter.thing.board, *transfers, *mains[:1]) if b in mains), "")
+
+    def mains_above(self, board: str) -> tuple[str, ...]:
+        """A main board and those that it is fed from, up to the supply."""
+        by_id = {b.id: b.thing for b in self.seats.boards if b.thing.duty == "main"}
+        found: dict[str, None] = {}
+        at: str | None = board
+        while at in by_id and at not in found:
+            found[at] = None
+            at = by_id[at].fed_from
+        return tuple(found)
+
     @cached_property
     def legs(self) -> tuple[AcLeg, ...]:
         """The legs that the inverters together make."""
-        made = {leg for i in self.seats.inverters for leg in self.phases_of(i)}
+        return self.legs_of(self.seats.inverters)
+
+    def legs_of(self, inverters: Sequence[InverterSeat]) -> tuple[AcLeg, ...]:
+        """The legs that some inverters make."""
+        made = {leg for i in inverters for leg in self.phases_of(i)}
         order: tuple[AcLeg, ...] = ("L1", "L2", "L3")
         return tuple(leg for leg in order if leg in made)
 

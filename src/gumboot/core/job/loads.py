@@ -21,6 +21,7 @@ class Load(Frozen):
     surge_w: Annotated[float, Quantity("P_s", "{title}, starting", "W")] = Field(ge=0, le=100000)
     leg: Leg
     side: Literal["backed", "house"]
+    board: str = Field("", max_length=40, description="The backed-up board its breaker sits in; empty: the first")
     duty: Annotated[float, Quantity("d", "Share of the time that {title} runs within its hours")] = Field(1, ge=0, le=1)
     from_hour: int = Field(0, ge=0, le=23)
     to_hour: int = Field(24, ge=1, le=24)

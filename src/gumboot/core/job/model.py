@@ -124,7 +124,7 @@ class Job(Frozen):
             "boxes on walls": [place for wall in self.walls for place in wall.placements],
         }
         lists |= {f"faces.{face.id}.obstacles": face.obstacles for face in self.faces}
-        check_references(self.things, self.banks)
+        check_references(self.things, self.banks, self.loads)
         for name, items in lists.items():
             ids = [item.id for item in items]
             if len(ids) != len(set(ids)):

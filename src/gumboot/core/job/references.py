@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 
 from gumboot.core.card.parts import Frozen
+from gumboot.core.job.loads import Load
 from gumboot.core.job.things import (
     AnyThing,
     BoardThing,
@@ -42,9 +43,11 @@ def _named(thing: AnyThing) -> Iterator[Named]:
             yield "inverter", thing.inverter, "converter"
         case BoardThing():
             yield "feeds", thing.feeds, "fed"
+            yield "fed_from", thing.fed_from, "board"
         case TransferThing():
             yield "board", thing.board, "board"
             yield "feeds", thing.feeds, "board"
+            yield "fed_from", thing.fed_from, "board"
         case GeneratorThing():
             yield "feeds", thing.feeds, "inverter"
         case PvInverterThing():
@@ -63,20 +66,38 @@ def _sorts(things: Sequence[AnyThing], banks: Sequence[Frozen]) -> dict[str, set
     }
 
 
-def _circle(things: Sequence[AnyThing]) -> str | None:
-    """A thing that feeds itself by way of others."""
-    onward = {t.id: t.feeds for t in things if isinstance(t, BoardThing | TransferThing) and t.feeds}
-    for start in onward:
-        seen, at = set(), onward.get(start)
-        while at is not None and at not in seen:
-            if at == start:
-                return start
-            seen.add(at)
-            at = onward.get(at)
-    return None
+def onward(things: Sequence[AnyThing]) -> dict[str, list[str]]:
+    """What each thing feeds next on the way to the loads, whichever of the two says so."""
+    found: dict[str, list[str]] = {}
+    for thing in things:
+        if isinstance(thing, InverterThing | BoardThing | TransferThing) and thing.feeds:
+            found.setdefault(thing.id, []).append(thing.feeds)
+        if isinstance(thing, BoardThing | TransferThing) and thing.fed_from:
+            found.setdefault(thing.fed_from, []).append(thing.id)
+    return {thing: list(dict.fromkeys(fed)) for thing, fed in found.items()}
 
 
-def check_references(things: Sequence[AnyThing], banks: Sequence[Frozen]) -> None:
+def reach(fed: Mapping[str, Sequence[str]], start: str) -> tuple[str, ...]:
+    """All that a thing feeds, near things first; the thing itself only where it feeds itself by way of others."""
+    found: dict[str, None] = {}
+    queue = list(fed.get(start, ()))
+    while queue:
+        at = queue.pop(0)
+        if at not in found:
+            found[at] = None
+            queue.extend(fed.get(at, ()))
+    return tuple(found)
+
+
+def _check_circles(things: Sequence[AnyThing]) -> None:
+    fed = onward(things)
+    for start in fed:
+        if start in reach(fed, start):
+            field = "feeds" if any(t.id == start and getattr(t, "feeds", None) for t in things) else "fed_from"
+            raise ValueError(f"things.{start}.{field} leads back to itself; name what it feeds on the way to the loads")
+
+
+def check_references(things: Sequence[AnyThing], banks: Sequence[Frozen], loads: Sequence[Load]) -> None:
     """Raises ValueError that names the field and what may stand there."""
     sorts = _sorts(things, banks)
     if not sorts["inverter"]:
@@ -88,5 +109,9 @@ def check_references(things: Sequence[AnyThing], banks: Sequence[Frozen]) -> Non
                     f"things.{thing.id}.{field} names '{name}', which is no {WORDS[sort]} of this job; "
                     f"it has {', '.join(sorted(sorts[sort])) or 'none'}"
                 )
-    if (start := _circle(things)) is not None:
-        raise ValueError(f"things.{start}.feeds leads back to itself; name what it feeds on the way to the loads")
+    _check_circles(things)
+    boards = {t.id for t in things if isinstance(t, BoardThing) and t.duty == "backed-up"}
+    for load in loads:
+        if load.board and load.board not in boards:
+            may = ", ".join(sorted(boards)) or "none"
+            raise ValueError(f"loads.{load.id}.board names '{load.board}', which is no backed-up board of this job; it has {may}")

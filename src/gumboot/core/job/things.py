@@ -68,6 +68,8 @@ class BoardThing(Thing):
     seat: Literal["board"] = "board"
     duty: Literal["main", "backed-up", "combining"] = Field("backed-up", description="What the board is for")
     feeds: str | None = Field(None, description="What a combining panel feeds")
+    fed_from: str | None = Field(None, description="The board that feeds it, where one board stands behind another")
+    opposite_ends: Annotated[bool, Choice("Main device and sources at opposite ends", "The busbar rule of a second main board")] = False
 
 
 class TransferThing(Thing):
@@ -76,6 +78,7 @@ class TransferThing(Thing):
     seat: Literal["transfer"] = "transfer"
     board: str | None = Field(None, description="The board that feeds it from the grid")
     feeds: str = "sub-board"
+    fed_from: str | None = Field(None, description="The combining panel that feeds it, where that panel's own main feeds something else")
 
 
 class GeneratorThing(Thing):

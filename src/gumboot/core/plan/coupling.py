@@ -7,7 +7,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, Supplies, banks_of
 from gumboot.core.plan.bank.supply import floor_of_charge
-from gumboot.core.plan.group import summed
+from gumboot.core.plan.group import summed_here
 from gumboot.core.rulebook.common.droop import droop, frequency_for
 from gumboot.core.rules import coupling as rules
 from gumboot.core.seats import InverterSeat, PvInverterSeat
@@ -42,13 +42,13 @@ def _absorbed(ledger: Ledger, bank: OneBank, supplies: Supplies) -> Figure:
 def _powers(ledger: Ledger, island: tuple[PvInverterSeat, ...], supplies: Supplies) -> None:
     """What the battery inverters hold, and what the banks absorb, of all PV inverters together."""
     rated = [ledger.read(pv.card, "output_w") for pv in island]
-    power = summed(ledger, "coupling.power_w", "P_pv_all", "Power of all PV inverters of the island", rated)
+    power = summed_here(ledger, "coupling.power_w", "P_pv_all", "Power of all PV inverters of the island", rated)
     held = [_holds(ledger, i) for i in ledger.seats.inverters]
-    most = summed(ledger, "coupling.held_w", "P_max_all", "AC-coupled PV that all inverters hold", held)
+    most = summed_here(ledger, "coupling.held_w", "P_max_all", "AC-coupled PV that all inverters hold", held)
     where, number = island[0].id, len(island)
     ledger.ask(rules.ratio, rules.Power(power=power, most=most, where=where, number=number))
     taken = [_absorbed(ledger, bank, supplies) for bank in banks_of(ledger)]
-    takes = summed(ledger, "coupling.absorbed_all_w", "P_abs_all", "AC power that all banks absorb", taken)
+    takes = summed_here(ledger, "coupling.absorbed_all_w", "P_abs_all", "AC power that all banks absorb", taken)
     ledger.ask(rules.bank_takes, rules.Power(power=power, most=takes, where=where, number=number))
 
 
@@ -58,7 +58,7 @@ def _shift(ledger: Ledger, pv: PvInverterSeat) -> None:
     ledger.ask(rules.falls_back, rules.Droops(droop=curved, where=pv.id))
     if not curved:
         return
-    curve, first = droop(curved), pv is in_island(ledger)[0]
+    curve, first = droop(curved), pv is in_island(ledger)[0] and not ledger.house.mark
     begins = constant("f_0", f"Frequency at which it falls back, {curved}", curve.begins_hz, "Hz", curve.source)
     zero = constant("f_1", f"Frequency at which the droop reaches nothing, {curved}", curve.zero_hz, "Hz", curve.source)
     trips = constant("f_t", f"Frequency at which it disconnects, {curved}", curve.trips_hz, "Hz", curve.source)
@@ -96,7 +96,12 @@ def _black_start(ledger: Ledger, pv: PvInverterSeat) -> None:
 
 
 def plan_coupling(ledger: Ledger, supplies: Supplies) -> None:
-    """Check AC-coupled PV: ratio, what the banks absorb, curtailment by frequency with a full battery, and the black start."""
+    """Check AC-coupled PV of each island: ratio, what the banks absorb, curtailment by frequency with a full battery, black start."""
+    for part in ledger.islands:
+        _island(part, supplies)
+
+
+def _island(ledger: Ledger, supplies: Supplies) -> None:
     island = in_island(ledger)
     if island:
         _powers(ledger, island, supplies)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
@@ -14,7 +14,7 @@ from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, figures_of, gaps_of, run
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
-from gumboot.core.plan.loads import LoadsPlan
+from gumboot.core.plan.loads import IslandLoads, LoadsPlan
 from gumboot.core.plan.power_up import PowerUpPlan
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.sensing import SensingPlan
@@ -35,7 +35,7 @@ class Plan:
     figures: dict[str, Figure]
     findings: tuple[Finding, ...]
     gaps: tuple[Gap, ...]
-    loads: LoadsPlan
+    island_loads: IslandLoads
     strings: StringsPlan | None
     banks: tuple[BankPlan, ...]
     circuits: CircuitsPlan
@@ -54,6 +54,27 @@ class Plan:
     def seats(self) -> Seats:
         """The things of the job with their cards."""
         return self.house.seats
+
+    @property
+    def loads(self) -> LoadsPlan:
+        """The backed-up side of the first island."""
+        return self.island_loads.by_island[self.house.lead.id]
+
+    @property
+    def islands(self) -> tuple[Plan, ...]:
+        """The plan of each island by itself: its things, banks, circuits and loads; the house-side loads stand in each."""
+        return (self,) if len(self.house.islands) == 1 else tuple(self._of(island) for island in self.house.islands)
+
+    def _of(self, island: House) -> Plan:
+        own = {load.id for load in island.backed}
+        loads = [load for load in self.job.loads if load.side == "house" or load.id in own]
+        banks = {bank.id for bank in island.seats.banks}
+        return replace(
+            self,
+            job=self.job.model_copy(update={"loads": loads}),
+            house=island,
+            banks=tuple(bank for bank in self.banks if bank.id in banks),
+        )
 
     @property
     def stops(self) -> tuple[Finding, ...]:

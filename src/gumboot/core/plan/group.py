@@ -20,6 +20,11 @@ def summed(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Fig
     return ledger.work(key, symbol, name, value, first.unit, "arith")
 
 
+def summed_here(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Figure]) -> Figure:
+    """As ``summed``, of the island that the ledger looks at."""
+    return summed(ledger, ledger.key(key), symbol, ledger.titled(name), parts)
+
+
 def of_all(ledger: Ledger, field: str, key: str, name: str, units: Sequence[InverterSeat] = ()) -> Figure:
     """A rating of some inverters, or of every one, added up."""
     parts = [ledger.read(i.card, field) for i in units or ledger.seats.inverters]
@@ -28,22 +33,21 @@ def of_all(ledger: Ledger, field: str, key: str, name: str, units: Sequence[Inve
 
 def output_w(ledger: Ledger) -> Figure:
     """Continuous output of all inverters, W."""
-    return of_all(ledger, "output_w", "group.output_w", "Continuous output of all inverters")
+    return of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"))
 
 
 def leg_w(ledger: Ledger, leg: str) -> Figure:
     """Continuous power of all inverters that carry a leg, W."""
     parts = [ledger.read(i.card, "leg_w") for i in ledger.house.units_on(leg)]
     parts = parts or [ledger.read(ledger.seats.inverter, "leg_w")]
-    return summed(ledger, f"group.leg_w.{leg}", "P_leg_all", f"Continuous power of all inverters on {leg}", parts)
+    return summed_here(ledger, f"group.leg_w.{leg}", "P_leg_all", f"Continuous power of all inverters on {leg}", parts)
 
 
 def leg_output_a(ledger: Ledger) -> Figure:
     """Output current of all inverters on the leg that most of them feed, A."""
-    legs = ledger.house.legs
-    units = max((ledger.house.units_on(leg) for leg in legs), key=len, default=ledger.seats.inverters[:1])
-    parts = [ledger.read(i.card, "output_current_a") for i in units]
-    return summed(ledger, "group.output_a", "I_out_all", "Output current of all inverters on one leg", parts)
+    on = [[ledger.read(i.card, "output_current_a") for i in ledger.house.units_on(leg)] for leg in ledger.house.legs]
+    parts = max(on, key=lambda amps: sum(f.value for f in amps))
+    return summed_here(ledger, "group.output_a", "I_out_all", "Output current of all inverters on one leg", parts)
 
 
 def shared_by(ledger: Ledger, inverter: InverterSeat) -> int:
@@ -64,5 +68,7 @@ def line_v(ledger: Ledger) -> Figure:
     if kind == first.output:
         return ledger.read(first, "output_v")
     if kind == "split phase":
-        return ledger.work("group.line_v", "V_ac", "Voltage between lines of the group", 2 * leg, "V", "physics")
-    return ledger.work("group.line_v", "V_ac", "Voltage between lines of the group", root_three(leg) * leg, "V", "physics")
+        return ledger.work(ledger.key("group.line_v"), "V_ac", ledger.titled("Voltage between lines of the group"), 2 * leg, "V", "physics")
+    return ledger.work(
+        ledger.key("group.line_v"), "V_ac", ledger.titled("Voltage between lines of the group"), root_three(leg) * leg, "V", "physics"
+    )

@@ -26,7 +26,7 @@ class Label:
 def kinds_of(ledger: Ledger) -> set[str]:
     """What this system has that asks for labels."""
     job, seats = ledger.job, ledger.seats
-    grid = job.site.supply != "none" and seats.inverter.role != "off-grid"
+    grid = job.site.supply != "none" and any(i.card.role != "off-grid" for i in seats.inverters)
     return {
         "battery",
         "backup",
@@ -41,7 +41,10 @@ def kinds_of(ledger: Ledger) -> set[str]:
 def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, its figures put in."""
     nominal = max((bank.volts("nominal_v") for bank in banks_of(ledger)), key=lambda f: f.value)
-    fault, bonded = max((supply.fault_a for supply in supplies.banks), key=lambda f: f.value), ledger.seats.inverter.neutral_bond == "relay"
+    fault, bonded = (
+        max((supply.fault_a for supply in supplies.banks), key=lambda f: f.value),
+        any(i.card.neutral_bond == "relay" for i in ledger.seats.inverters),
+    )
     coldest = max((t.cold_v for t in strings.trackers), key=lambda f: f.value, default=None) if strings else None
     put = {
         "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),

@@ -71,9 +71,11 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
     linked = [b for b in banks_of(ledger) if b.card.data_ports and b.card.arrangement != "docked"]
     rows = [_charge(b, f"inverter-on{mark(ledger, b.inverters[0])}" if steps else NEVER) for b in linked]
     rows.append(_thermal(last))
-    if len(ledger.seats.inverters) > 1:
-        why = "Read every display under one steady load: unlike shares mean unlike leads, settings or firmware."
-        rows.append(_look("sharing", "Inverters of one leg share a steady load within a tenth", why, "small-load" if steps else NEVER))
+    for part in ledger.islands:
+        if len(part.seats.inverters) > 1:
+            why, m = "Read every display under one steady load: unlike shares mean unlike leads, settings or firmware.", part.house.mark
+            title = part.titled("Inverters of one leg share a steady load within a tenth")
+            rows.append(_look(f"sharing{m}", title, why, f"small-load{m}" if steps else NEVER))
     if not off_grid:
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))

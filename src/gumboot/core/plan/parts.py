@@ -9,7 +9,7 @@ from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
-from gumboot.core.plan.loads import LoadsPlan
+from gumboot.core.plan.loads import IslandLoads
 from gumboot.core.plan.power_up import PowerUpPlan
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.sensing import SensingPlan
@@ -28,7 +28,7 @@ class Parts:
 
     supply: Supplies
     strings: StringsPlan | None
-    loads: LoadsPlan
+    loads: IslandLoads
     sizes: CircuitsPlan
     circuits: CircuitsPlan
     banks: tuple[BankPlan, ...]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import Supplies
+from gumboot.core.plan.bank import Supplies, banks_of
 from gumboot.core.plan.bank.shares import lead_mohm
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.rules import parallel as rules
@@ -14,7 +14,7 @@ from gumboot.core.rules import parallel as rules
 def _group(ledger: Ledger) -> rules.Group:
     seats, house = ledger.seats.inverters, ledger.house
     legs: dict[str, list[str]] = {leg: [i.id for i in house.units_on(leg)] for leg in house.legs}
-    wanted = {leg for load in ledger.job.loads if load.side == "backed" for leg in load.leg.split("+")}
+    wanted = {leg for load in house.backed for leg in load.leg.split("+")}
     return rules.Group(
         units=[i.id for i in seats],
         cards=[i.card for i in seats],
@@ -26,13 +26,14 @@ def _group(ledger: Ledger) -> rules.Group:
 
 def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
     """Whether the banks are empty together."""
-    if len(supplies.banks) < 2:
+    banks, together = [supplies.of(bank.id) for bank in banks_of(ledger)], supplies.delivered[ledger.house.lead.id]
+    if len(banks) < 2:
         return
-    held = total([bank.delivered for bank in supplies.banks], supplies.delivered)
-    whole = ledger.work("bank.held_all", "E_held", "Energy that all banks hold, AC side", held, "Wh", "arith")
-    per_w = {bank.bank: bank.delivered.value / sum(i.card.output_w for i in ledger.house.on_bank(bank.bank)) for bank in supplies.banks}
+    held = total([bank.delivered for bank in banks], together)
+    whole = ledger.work(ledger.key("bank.held_all"), "E_held", ledger.titled("Energy that all banks hold, AC side"), held, "Wh", "arith")
+    per_w = {bank.bank: bank.delivered.value / sum(i.card.output_w for i in ledger.house.on_bank(bank.bank)) for bank in banks}
     first = min(per_w, key=lambda bank: per_w[bank])
-    ledger.ask(rules.empty_together, rules.Emptied(first=first, together=supplies.delivered, held=whole))
+    ledger.ask(rules.empty_together, rules.Emptied(first=first, together=together, held=whole))
 
 
 def _check_landing(ledger: Ledger) -> None:
@@ -94,9 +95,9 @@ def _check_link(ledger: Ledger) -> None:
 
 
 def _check_bond(ledger: Ledger) -> None:
-    units, transfer = ledger.seats.inverters, ledger.seats.transfer
+    units, transfers = ledger.seats.inverters, ledger.seats.transfers
     allows = units[0].card.parallel
-    opens = transfer.neutral_switched if transfer is not None else units[0].card.island_opens_neutral
+    opens = all(t.card.neutral_switched for t in transfers) if transfers else units[0].card.island_opens_neutral
     relays = sum(i.card.neutral_bond == "relay" for i in units)
     facts = rules.Bonding(units=[i.id for i in units], relays=relays, rule=allows.bond if allows else "", opens_neutral=opens)
     ledger.ask(rules.one_of_them_bonds, facts)
@@ -104,6 +105,16 @@ def _check_bond(ledger: Ledger) -> None:
 
 def check_group(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     """Ask every rule of several inverters."""
+    for bank in ledger.seats.banks:
+        islands = [part.house.lead.id for part in ledger.islands if bank in part.seats.banks]
+        ledger.ask(rules.bank_of_one_island, rules.Shared(bank=bank.id, islands=islands))
+    readers = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
+    ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))
+    for part in ledger.islands:
+        _check_island(part, supplies, plan)
+
+
+def _check_island(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     group = _group(ledger)
     for rule in (rules.alike, rules.as_many_as_allowed, rules.banks_as_allowed, rules.makes_these_phases, rules.every_leg_is_made):
         ledger.ask(rule, group)
@@ -112,5 +123,3 @@ def check_group(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     _check_mains(ledger, plan)
     _check_link(ledger)
     _check_bond(ledger)
-    readers = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
-    ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))

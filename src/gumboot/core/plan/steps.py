@@ -76,7 +76,7 @@ STEPS = (
         "loads",
         "What the backed-up loads ask",
         ("supply.delivered", "supply.power_w"),
-        lambda w, p: plan_loads(w, p.supply.delivered, p.supply.power_w),
+        lambda w, p: plan_loads(w, p.supply),
     ),
     Step(
         "sizes",

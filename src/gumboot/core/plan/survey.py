@@ -8,6 +8,7 @@ from functools import cache
 
 from pydantic import BaseModel
 
+from gumboot.core.card import InverterCard
 from gumboot.core.card.boxes import BoardCard
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job
@@ -144,11 +145,16 @@ ROLES = {"main": "main_board", "backed-up": "sub_board", "combining": "combining
 
 def _check_belonging(ledger: Ledger) -> None:
     """Inverters with their grid, gateway and generator, and boards with the terminals of their places."""
-    seats, supply = ledger.seats, ledger.job.site.supply
-    gateways, generators = bool(seats.transfers), {g.thing.feeds: g.id for g in seats.generators}
-    for unit in seats.inverters:
+    seats, brings = ledger.seats, ledger.job.site.supply
+    transfers, generators = {t.id for t in seats.transfers}, {g.thing.feeds: g.id for g in seats.generators}
+    for island, unit in ((part, unit) for part in ledger.house.islands for unit in part.seats.inverters):
+        supply = brings if island.joins_grid else "none"
         beside = belonging.Beside(
-            inverter=unit.card, supply=supply, has_transfer=gateways, generator=generators.get(unit.id, ""), place=unit.id
+            inverter=unit.card,
+            supply=supply,
+            has_transfer=not transfers.isdisjoint(ledger.house.below(unit.id)),
+            generator=generators.get(unit.id, ""),
+            place=unit.id,
         )
         for rule in belonging.BESIDE:
             ledger.ask(rule, beside)
@@ -158,19 +164,9 @@ def _check_belonging(ledger: Ledger) -> None:
         ledger.ask(belonging.has_the_terminals, belonging.Placed(board=card, role=role, field=f"things.{place}.card", where=place))
 
 
-def _check_counts(ledger: Ledger) -> None:
-    """Things of which one each is worked out."""
-    seats = ledger.seats
-    backed = sum(b.thing.duty == "backed-up" for b in seats.boards)
-    mains = sum(b.thing.duty == "main" for b in seats.boards)
-    counts = (
-        ("transfer switches or gateways", len(seats.transfers), "things"),
-        ("backed-up boards", backed, "things"),
-        ("main boards", mains, "things"),
-    )
-    for what, count, field in counts:
-        ledger.ask(belonging.no_more_than_worked_out, belonging.Counted(what=what, number=count, most=1, field=field))
-    for bank in seats.banks:
+def _check_banks(ledger: Ledger) -> None:
+    """Every bank serves an inverter."""
+    for bank in ledger.seats.banks:
         hanging = [i.id for i in ledger.house.on_bank(bank.id)]
         ledger.ask(belonging.serves_an_inverter, belonging.Hanging(bank=bank.id, inverters=hanging))
 
@@ -181,8 +177,13 @@ def check_survey(ledger: Ledger) -> None:
         if ledger.answer(question.path) in (None, ""):
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
-    _check_counts(ledger)
-    inverter, site = ledger.seats.inverter, ledger.job.site
+    _check_banks(ledger)
+    for inverter in dict.fromkeys(i.card.id for i in ledger.seats.inverters):
+        _check_air(ledger, next(i.card for i in ledger.seats.inverters if i.card.id == inverter))
+
+
+def _check_air(ledger: Ledger, inverter: InverterCard) -> None:
+    site = ledger.job.site
     if site.room_high_c is not None:
         most = ledger.read(inverter, "ambient_max_c")
         ledger.ask(rules.cool_enough, rules.Air(air=ledger.decided("site.room_high_c"), limit=most))

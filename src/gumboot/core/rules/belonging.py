@@ -82,24 +82,6 @@ def has_the_terminals(p: Placed) -> Breach | None:
 BESIDE = (has_its_grid, has_its_gateway, has_generator_input)
 
 
-class Counted(NamedTuple):
-    """How many things of one kind stand in the house, against how many are worked out together."""
-
-    what: str
-    number: int
-    most: int
-    field: str
-
-
-@rule("HOUSE-MORE")
-def no_more_than_worked_out(c: Counted) -> Breach | None:
-    """No more things of a kind stand in the house than are worked out together: what is not worked out is not passed."""
-    if c.number <= c.most:
-        return None
-    text = f"There are {c.number} {c.what}; {'one is' if c.most == 1 else f'{c.most} are'} worked out, the others are not judged."
-    return Breach(c.what, text, "Plan what goes beyond as a job of its own, and have the whole checked by hand.", field=c.field)
-
-
 class Hanging(NamedTuple):
     """A bank and the inverters that hang on it."""
 

@@ -79,6 +79,7 @@ class Island(NamedTuple):
     shutdown: Figure | None
     longest: Figure
     guarded: bool
+    circuit: str = "backup"
 
 
 @rule("ISLAND-SLOW")
@@ -95,7 +96,8 @@ def island_trips(i: Island) -> Breach | None:
         else f"In island mode {said} into a fault, and a fuse trips only by its maker's curve."
     )
     act = "Fit a residual device on the backed-up side, or show the maker's shutdown time."
-    return Breach("backup", text, act, i.shutdown or i.fault, i.longest if i.shutdown else i.trip, "runs.backup.residual_ma")
+    field = f"runs.{i.circuit}.residual_ma"
+    return Breach(i.circuit, text, act, i.shutdown or i.fault, i.longest if i.shutdown else i.trip, field)
 
 
 class Residual(NamedTuple):

@@ -21,4 +21,4 @@ GROUP_TASKS = (
 def link_tasks(plan: Plan) -> tuple[tuple[str, str], ...]:
     """The tasks of the programming ritual; none where there is no battery bus to program."""
     own = tuple((f"{key}{bus.mark}", f"{title}{bus.of}") for bus in plan.links.wired for key, title in LINK_TASKS)
-    return own + (GROUP_TASKS if plan.links.group else ())
+    return own + tuple((f"{key}{group.mark}", f"{title}{group.of}") for group in plan.links.groups for key, title in GROUP_TASKS)

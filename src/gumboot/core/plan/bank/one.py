@@ -97,7 +97,7 @@ class OneBank:
 
     def of(self, words: str) -> str:
         """Words about it, with its name where there are several."""
-        return f"{words}, {self.id}" if len(self.ledger.seats.banks) > 1 else words
+        return f"{words}, {self.id}" if len(self.ledger.house.whole.seats.banks) > 1 else words
 
     def work(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, source: str, *, limits: str = "") -> Figure:
         """As a workbook's, of this bank."""

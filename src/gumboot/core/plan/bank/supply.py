@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from gumboot.core.expression import largest, least
@@ -42,11 +42,14 @@ class BankSupply:
 
 @dataclass(frozen=True)
 class Supplies:
-    """What every bank holds and gives, and what they deliver together while each inverter carries its share of the load."""
+    """What every bank holds and gives, and what those of each island deliver together while each inverter carries its share of the load.
+
+    ``delivered`` and ``power_w`` are by the island's leader.
+    """
 
     banks: tuple[BankSupply, ...]
-    delivered: Figure
-    power_w: Figure
+    delivered: Mapping[str, Figure]
+    power_w: Mapping[str, Figure]
 
     def of(self, bank: str) -> BankSupply:
         """The supply of a bank."""
@@ -145,13 +148,17 @@ def together(banks: tuple[OneBank, ...], made: Callable[[OneBank], Figure], key:
         made(b) * every / b.of_inverters("output_w", "group.bank_output_w", "Continuous output of the inverters of a bank") for b in banks
     ]
     limits = "Each inverter carries its share of the load by its size: the bank that is empty or at its limit first ends it."
-    return ledger.work(key, f"{first.symbol}_all", name, least(*reach), first.unit, "physics", limits=limits)
+    return ledger.work(ledger.key(key), f"{first.symbol}_all", ledger.titled(name), least(*reach), first.unit, "physics", limits=limits)
 
 
 def plan_supply(ledger: Ledger) -> Supplies:
-    """What each bank gives, and what they give together."""
-    banks = banks_of(ledger)
-    found = {bank.id: _supply(bank) for bank in banks}
-    delivered = together(banks, lambda b: found[b.id].delivered, "bank.delivered_all", "Energy delivered by all banks, AC side")
-    power = together(banks, lambda b: found[b.id].power_w, "bank.power_all", "Power that all banks give at their lowest voltage")
+    """What each bank gives, and what those of each island give together."""
+    found = {bank.id: _supply(bank) for bank in banks_of(ledger)}
+    delivered, power = dict[str, Figure](), dict[str, Figure]()
+    for part in ledger.islands:
+        banks, leader = banks_of(part), part.house.lead.id
+        delivered[leader] = together(banks, lambda b: found[b.id].delivered, "bank.delivered_all", "Energy delivered by all banks, AC side")
+        power[leader] = together(
+            banks, lambda b: found[b.id].power_w, "bank.power_all", "Power that all banks give at their lowest voltage"
+        )
     return Supplies(tuple(found.values()), delivered, power)

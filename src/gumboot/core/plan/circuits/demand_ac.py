@@ -12,11 +12,24 @@ from gumboot.core.plan.bank.one import bank_of
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
+from gumboot.core.plan.loads import powers
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import InverterSeat
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
+
+
+def running_on(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Mapping[str, Figure]:
+    """What runs on each leg of the boards that a circuit leads to: all of the island, or the loads of some of its boards."""
+    house, inverters = ledger.house, {i.id for i in ledger.seats.inverters}
+    boards = house.boards_below(circuit.load)
+    if inverters & {circuit.source, circuit.load} or len(boards) == len(house.boards):
+        return running
+    loads, names = house.loads_on(boards), ", ".join(b.thing.title or b.id for b in boards)
+    return {
+        leg: powers.running(ledger, f"circuits.{circuit.id}.running.{leg}", f"Running on {leg} of {names}", loads, leg) for leg in running
+    }
 
 
 def leg_current(ledger: Ledger, cid: str, running: Mapping[str, Figure], legs: Sequence[str] = (), share: int = 1) -> Figure:
@@ -49,7 +62,7 @@ def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
 
 def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """The grid feed: backed-up loads and charging together, or the inverter's own output."""
-    inverter, cid = ledger.house.inverter(circuit.owner), circuit.id
+    inverter, cid, running = ledger.house.inverter(circuit.owner), circuit.id, running_on(ledger, circuit, running)
     card, output = inverter.card, ledger.read(inverter.card, "output_current_a")
     most = largest(_own_legs(ledger, cid, running, inverter) + charging(ledger, cid, inverter), output)
     limits = "Backed-up loads and charging together, or the inverter's own output."
@@ -70,7 +83,7 @@ def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> 
 def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """What leaves an inverter or passes the transfer equipment: output, charging, or the grid feeding the backed-up side."""
     inverter, cid, house = ledger.house.inverter(circuit.owner), circuit.id, ledger.house
-    card, combined = inverter.card, circuit.owner in {b.id for b in ledger.seats.boards}
+    card, combined, running = inverter.card, circuit.owner in house.panels, running_on(ledger, circuit, running)
     output = leg_output_a(ledger) if combined else ledger.read(card, "output_current_a")
     legs = leg_current(ledger, cid, running, house.legs) if combined else _own_legs(ledger, cid, running, inverter)
     most = largest(legs, output) if circuit.kind == "output" else largest(legs, charging(ledger, cid, inverter), output)
@@ -87,14 +100,15 @@ def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
     )
 
 
-def _backup_device(ledger: Ledger, upstream: list[Figure]) -> Figure:
+def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> Figure:
     """The device the backed-up feed must bear: its own main, or the breaker that feeds it in pass-through, whichever is larger."""
-    main = ledger.read(ledger.seats.sub_board, "main_device_a")
+    board = next((b.card for b in ledger.house.boards if b.id == circuit.load), ledger.seats.sub_board)
+    main = ledger.read(board, "main_device_a")
     if not upstream:
         return main
     feeding = max(upstream, key=lambda f: f.value)
     return ledger.work(
-        "circuits.backup.upstream",
+        f"circuits.{circuit.id}.upstream",
         "I_up",
         "Larger of main and grid breaker",
         largest(main, feeding),
@@ -106,16 +120,28 @@ def _backup_device(ledger: Ledger, upstream: list[Figure]) -> Figure:
 
 def of_backup(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure], upstream: list[Figure]) -> Demand:
     """The backed-up feed; ``upstream`` are the devices that feed it in pass-through."""
-    inverter, leg = ledger.seats.inverter, leg_current(ledger, circuit.id, running, ledger.house.legs)
-    panel = circuit.owner in {b.id for b in ledger.seats.boards}
+    inverter, carried = ledger.seats.inverter, running_on(ledger, circuit, running)
+    leg, panel = leg_current(ledger, circuit.id, carried, ledger.house.legs), circuit.owner in ledger.house.panels
     return Demand(
         design_a=leg,
         continuous_a=continuous(ledger, circuit, leg),
         volts=line_v(ledger),
         maker_min="" if panel else inverter.load_conductor_min,
         maker_source="" if panel else f"card:{inverter.id}:load_conductor_min",
-        fixed_device_a=_backup_device(ledger, upstream),
+        fixed_device_a=_backup_device(ledger, circuit, upstream),
         device_place="backed-up board",
+        flow=FLOWS[output_kind(ledger)],
+    )
+
+
+def of_feeder(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
+    """The feed of a board behind another: what runs on it, through a breaker of the board ahead."""
+    leg = leg_current(ledger, circuit.id, running_on(ledger, circuit, running), ledger.house.legs)
+    return Demand(
+        design_a=leg,
+        continuous_a=continuous(ledger, circuit, leg),
+        volts=line_v(ledger),
+        device_place="the board ahead",
         flow=FLOWS[output_kind(ledger)],
     )
 

@@ -35,7 +35,7 @@ class Known:
 
     strings: StringsPlan | None
     supply: Supplies
-    running: Mapping[str, Figure]
+    running: Mapping[str, Mapping[str, Figure]]
 
 
 def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
@@ -55,17 +55,22 @@ def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
     return replace(demand, terminal_min=least, terminal_source=source)
 
 
-def _upstream(ledger: Ledger, sized: dict[str, Sized]) -> list[Figure]:
-    """Devices that feed the backed-up side in pass-through: where inverters are combined, the panel's main."""
+def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list[Figure]:
+    """Devices that feed a backed-up feed in pass-through: where inverters are combined, the panel's main."""
+    house = ledger.house
     panels = [b.card for b in ledger.seats.boards if b.thing.duty == "combining"]
     if panels:
         return [f for card in panels if (f := ledger.stated(card, "main_device_a")) is not None]
-    transfer = ledger.seats.transfer
-    feeders = ("through", "inverter-out") if transfer is not None and transfer.style == "manual" else ("grid",)
+    transfer = next((t for t in ledger.seats.transfers if t.id == circuit.source), None)
+    if transfer is not None and transfer.card.style == "manual":
+        feeders = [c.id for c in house.of_kind("through") if c.load == transfer.id]
+    else:
+        feeders = [c.id for c in house.of_kind("grid")][:1]
     return [device for name in feeders if name in sized and (device := sized[name].device)]
 
 
 def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Sized]) -> Demand | None:
+    running = known.running[ledger.house.lead.id]
     match circuit.kind:
         case "pv":
             return demand_dc.of_pv(ledger, circuit, known.strings) if known.strings else None
@@ -74,11 +79,13 @@ def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Siz
         case "battery" | "interlink":
             return demand_dc.of_main(ledger, circuit, known.supply)
         case "grid":
-            return demand_ac.of_grid(ledger, circuit, known.running)
+            return demand_ac.of_grid(ledger, circuit, running)
         case "through" | "output":
-            return demand_ac.of_through(ledger, circuit, known.running)
+            return demand_ac.of_through(ledger, circuit, running)
         case "backup":
-            return demand_ac.of_backup(ledger, circuit, known.running, _upstream(ledger, sized))
+            return demand_ac.of_backup(ledger, circuit, running, _upstream(ledger, circuit, sized))
+        case "feeder":
+            return demand_ac.of_feeder(ledger, circuit, running)
         case "generator":
             return demand_ac.of_generator(ledger, circuit)
         case "pv-ac":
@@ -92,7 +99,7 @@ def _rests_on(circuit: Circuit, known: Known) -> tuple[object, ...]:
             return (known.strings,)
         case "battery" | "interlink":
             return (known.supply,)
-        case "grid" | "through" | "output" | "backup":
+        case "grid" | "through" | "output" | "backup" | "feeder":
             return (known.running,)
         case _:
             return ()
@@ -103,6 +110,7 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
     if not any(r.id == circuit.id for r in ledger.job.runs):
         ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
         return None
+    ledger = ledger.within(ledger.house.island_of(circuit.id))
     demand = _demand(ledger, circuit, known, sized)
     if demand is None:
         return None
@@ -117,7 +125,8 @@ def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
     if ledger.job.strings and ledger.seats.roof_box is None:
         ledger.gap("things.roof.card", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
     for circuit in everything:
-        ahead = tuple(_upstream(ledger, sized)) if circuit.kind == "backup" else ()
+        part = ledger.within(ledger.house.island_of(circuit.id))
+        ahead = tuple(_upstream(part, circuit, sized)) if circuit.kind == "backup" else ()
         done = ledger.piece(
             circuit.id, (circuit, *_rests_on(circuit, known), *ahead), partial(_size, circuit, known, sized), holds=(f"runs.{circuit.id}",)
         )

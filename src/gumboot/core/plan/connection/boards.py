@@ -2,24 +2,68 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.group import leg_output_a, summed
+from gumboot.core.plan.group import summed
 from gumboot.core.rulebook.north_american import connection as nec
 from gumboot.core.rules import Asked, parallel
 from gumboot.core.rules import connection as rules
+from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat
 
 JUDGES: dict[str, Asked[rules.Bar]] = {rule.code: rule for rule in (rules.busbar, rules.main_switch)}
 
 
+def giving(ledger: Ledger) -> tuple[InverterSeat, ...]:
+    """The inverters that feed the grid; one for use off the grid only takes from it, and one that it does not reach does neither."""
+    joined = (i for part in ledger.house.islands if part.joins_grid for i in part.seats.inverters)
+    return tuple(i for i in joined if i.card.role != "off-grid")
+
+
 def sources_together(ledger: Ledger) -> Figure:
-    """Current of every source behind the board: the battery inverters', and that of AC-coupled PV."""
-    output, others = leg_output_a(ledger), [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters]
-    if not others:
-        return output
-    return ledger.work("circuits.sources_a", "I_src", "Sources together", total([output, *others], output), "A", "arith")
+    """Current of every source behind the boards: the battery inverters', and that of AC-coupled PV."""
+    return sources_of(ledger, giving(ledger), ledger.seats.pv_inverters)
+
+
+def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[PvInverterSeat], mark: str = "") -> Figure:
+    """Current of some inverters on the leg that most of it flows on, and of some PV inverters."""
+    parts, of = [ledger.read(pv.card, "output_current_a") for pv in others], f", {mark}" if mark else ""
+    if units:
+        on = [[ledger.read(i.card, "output_current_a") for i in units if leg in ledger.house.phases_of(i)] for leg in ledger.house.legs]
+        amps = max(on, key=lambda leg: sum(f.value for f in leg))
+        key, name = ledger.key("group.output_a"), ledger.titled("Output current of all inverters on one leg")
+        parts = [summed(ledger, f"{key}.{mark}" if mark else key, "I_out_all", f"{name}{of}", amps), *parts]
+    if len(parts) == 1:
+        return parts[0]
+    key = f"circuits.sources_a.{mark}" if mark else "circuits.sources_a"
+    return ledger.work(key, "I_src", f"Sources together{of}", total(parts, parts[0]), "A", "arith")
+
+
+def sources_at_first(ledger: Ledger) -> Figure | None:
+    """What joins the first main board, or one behind it: all sources where there is one; None where every source joins another."""
+    mains = [b for b in ledger.seats.boards if b.thing.duty == "main"]
+    if len(mains) < 2:
+        return sources_together(ledger)
+    units, others = joining(ledger, mains[0].id)
+    return sources_of(ledger, units, others, mains[0].id) if units or others else None
+
+
+def joining(ledger: Ledger, board: str) -> tuple[list[InverterSeat], list[PvInverterSeat]]:
+    """The inverters and PV inverters whose current flows to the grid by way of a main board."""
+    house = ledger.house
+    units = [i for i in giving(ledger) if board in house.mains_above(house.main_of(i))]
+    # PV on a backed-up board leaves by the inverters' main board.
+    leads = {pv.id: next(iter(house.feeding(pv.thing.feeds)), None) for pv in ledger.seats.pv_inverters}
+    others = []
+    for pv in ledger.seats.pv_inverters:
+        by = leads[pv.id]
+        at = house.main_of(by) if by is not None else pv.thing.feeds
+        if board in house.mains_above(at):
+            others.append(pv)
+    return units, others
 
 
 def busbar_case(ledger: Ledger) -> nec.BusbarCase:
@@ -56,7 +100,9 @@ def main_board(ledger: Ledger) -> tuple[Figure | None, Figure | None]:
     main, bar = ledger.asked("site.service_main_a"), ledger.asked("site.busbar_a")
     if main is None or bar is None:
         return None, None
-    clauses, sources = ledger.book.boards, sources_together(ledger)
+    clauses, sources = ledger.book.boards, sources_at_first(ledger)
+    if sources is None:
+        return None, None
     if clauses.has_connections and ledger.job.site.connection == "supply side":
         ledger.ask(rules.supply_side, rules.Against(found=sources, most=main))
         return None, None
@@ -77,26 +123,30 @@ def main_board(ledger: Ledger) -> tuple[Figure | None, Figure | None]:
 FEEDS = {rules.busbar.code.value: "Main device and inverter", rules.main_switch.code.value: "Main device and sources"}
 
 
-def backed_up_board(ledger: Ledger) -> None:
-    """The backed-up board between its sources: its main and the PV inverters that feed it from the other end."""
-    seat, clauses = ledger.seats.board("backed-up"), ledger.book.boards
-    feeding = [pv for pv in ledger.seats.pv_inverters if seat is not None and pv.thing.feeds == seat.id]
-    if seat is None or not feeding:
-        return
-    board = seat.card
+def backed_up_boards(ledger: Ledger) -> None:
+    """Each backed-up board between its sources: its main and the PV inverters that feed it from the other end."""
+    for seat in ledger.house.boards:
+        feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds == seat.id]
+        if feeding:
+            _backed_up_board(ledger, seat, feeding)
+
+
+def _backed_up_board(ledger: Ledger, seat: BoardSeat, feeding: Sequence[PvInverterSeat]) -> None:
+    clauses, board = ledger.book.boards, seat.card
+    mark, of = ("", "") if seat.id == ledger.house.first_board else (f".{seat.id}", f", {seat.id}")
     bar, main = ledger.read(board, "busbar_a"), ledger.read(board, "main_device_a")
     parts = [ledger.read(pv.card, "output_current_a") for pv in feeding]
-    behind = summed(ledger, "circuits.sub_board_pv", "I_pv", "PV inverters on the backed-up board", parts)
+    behind = summed(ledger, f"circuits.sub_board_pv{mark}", "I_pv", f"PV inverters on the backed-up board{of}", parts)
     seen = clauses.demand(main, behind)
     words = "the PV inverter" if len(feeding) == 1 else f"{len(feeding)} PV inverters"
-    name = f"Backed-up board's main and {words}"
-    fed = ledger.work("circuits.sub_board_sum", "I_sum", name, seen, "A", clauses.source)
+    name = f"Backed-up board's main and {words}{of}"
+    fed = ledger.work(f"circuits.sub_board_sum{mark}", "I_sum", name, seen, "A", clauses.source)
     allowed, limit = clauses.limit(bar, "opposite ends"), bar
     if allowed is not bar:
-        name, holds = "Backed-up board's busbar allows", "The two sources at opposite ends of the busbar."
-        limit = ledger.work("circuits.sub_board_limit", "I_lim", name, allowed, "A", clauses.source, limits=holds)
+        name, holds = f"Backed-up board's busbar allows{of}", "The two sources at opposite ends of the busbar."
+        limit = ledger.work(f"circuits.sub_board_limit{mark}", "I_lim", name, allowed, "A", clauses.source, limits=holds)
     facts = rules.Bar(
-        where="backed-up board",
+        where=f"backed-up board{of}",
         total=fed,
         limit=limit,
         feeds=f"Its main and {words}",
@@ -105,6 +155,13 @@ def backed_up_board(ledger: Ledger) -> None:
         field=f"things.{seat.id}.card",
     )
     ledger.ask(JUDGES[clauses.rule], facts)
+
+
+def each_is_fed(ledger: Ledger) -> None:
+    """Every backed-up board is fed by an inverter: what hangs on one that none feeds is dark in an outage."""
+    for board in ledger.house.boards:
+        fed = [i.id for i in ledger.house.feeding(board.id)]
+        ledger.ask(rules.board_is_fed, rules.Fed(board=board.id, inverters=fed))
 
 
 def combining_panels(ledger: Ledger) -> None:
@@ -125,21 +182,32 @@ def combining_panels(ledger: Ledger) -> None:
 
 
 def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """Every bar and transfer switch against the device ahead of it."""
-    backup, grid = plan.sized.get("backup"), plan.sized.get("grid")
-    board, transfer, site = ledger.seats.sub_board, ledger.seats.transfer, ledger.job.site
-    ahead = [f for f in (ledger.stated(board, "main_device_a"), backup.device if backup else None) if f is not None]
-    own = next(b.id for b in ledger.seats.boards if b.thing.duty == "backed-up")
-    rows = [("backed-up board", f"things.{own}.card", ledger.read(board, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))]
-    if transfer is not None:
-        field = f"things.{ledger.seats.transfers[0].id}.card"
-        rows.append(("transfer", field, ledger.read(transfer, "rated_a"), grid.device if grid else None))
+    """Every bar and transfer switch of an island against the device ahead of it."""
+    house = ledger.house
+    if not house.boards:
+        ledger.seats.sub_board  # noqa: B018 - raises WrongCard, which names the field
+    for board in house.boards:
+        feeds = [z.device for c in house.at(board.id) if c.load == board.id and (z := plan.sized.get(c.id)) is not None]
+        ahead = [f for f in (ledger.stated(board.card, "main_device_a"), *feeds) if f is not None]
+        where = "backed-up board" if board.id == house.first_board else board.id
+        _ahead(ledger, where, board, ledger.read(board.card, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))
+    for transfer in ledger.seats.transfers:
+        grids = [z.device for c in house.of_kind("grid") if (z := plan.sized.get(c.id)) is not None and z.device is not None]
+        where = "transfer" if len(house.whole.seats.transfers) == 1 else transfer.id
+        _ahead(ledger, where, transfer, ledger.read(transfer.card, "rated_a"), next(iter(grids), None))
     for panel in ledger.seats.boards:
         if panel.thing.duty == "combining":
-            device = ledger.stated(panel.card, "main_device_a")
-            rows.append((panel.id, f"things.{panel.id}.card", ledger.read(panel.card, "busbar_a"), device))
+            _ahead(ledger, panel.id, panel, ledger.read(panel.card, "busbar_a"), ledger.stated(panel.card, "main_device_a"))
+
+
+def _ahead(ledger: Ledger, where: str, seat: AnySeat, bar: Figure, device: Figure | None) -> None:
+    if device is not None:
+        ledger.ask(rules.behind_its_device, rules.Ahead(where=where, rated=bar, device=device, field=f"things.{seat.id}.card"))
+
+
+def main_behind_its_device(ledger: Ledger) -> None:
+    """The main board's bar against the service's main device."""
+    site = ledger.job.site
     if site.supply != "none" and site.busbar_a is not None and site.service_main_a is not None:
-        rows.append(("main board", "site.busbar_a", ledger.decided("site.busbar_a"), ledger.decided("site.service_main_a")))
-    for where, field, bar, device in rows:
-        if device is not None:
-            ledger.ask(rules.behind_its_device, rules.Ahead(where=where, rated=bar, device=device, field=field))
+        bar, device = ledger.decided("site.busbar_a"), ledger.decided("site.service_main_a")
+        ledger.ask(rules.behind_its_device, rules.Ahead(where="main board", rated=bar, device=device, field="site.busbar_a"))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_of
@@ -10,23 +12,29 @@ from gumboot.core.rules import bonds as bonding
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import GeneratorSeat
 
+Boards = Literal["main board", "both boards", "none"]
+# What the survey says of the boards' bonds, for an island that the network does not reach.
+ALONE: dict[Boards, Boards] = {"main board": "none", "both boards": "main board", "none": "none"}
+
 
 def bonds_of(ledger: Ledger, generator: GeneratorSeat | None = None) -> bonding.Bonds:
     """Where the neutral of this installation is bonded, as cards and survey say."""
-    inverter, transfer = ledger.seats.inverter, ledger.seats.transfer
+    inverter, transfer, boards = ledger.seats.inverter, ledger.seats.transfer, ledger.job.site.neutral_bond
+    if ledger.house.is_apart and ledger.job.site.supply != "none" and not ledger.house.joins_grid:
+        # The bond in the main board is not this island's: no neutral leads there.
+        boards = ALONE[boards]
     return bonding.Bonds(
         inverter=inverter.title,
-        boards=ledger.job.site.neutral_bond,
+        boards=boards,
         by_inverter=inverter.neutral_bond,
-        off_grid=ledger.job.site.supply == "none",
+        off_grid=not ledger.house.joins_grid,
         opens_neutral=transfer.neutral_switched if transfer is not None else inverter.island_opens_neutral,
         generator_bonded=generator is not None and generator.card.neutral_bonded,
     )
 
 
-def sources_apart(ledger: Ledger) -> None:
-    """No bypass joins two sources, and each mode has one bond."""
-    ledger.ask(rules.interlocked, rules.Bypass(kind=ledger.job.backup.bypass))
+def bonds_stand(ledger: Ledger) -> None:
+    """Each mode has one bond."""
     bonds = bonds_of(ledger)
     ledger.ask(bonding.bond_with_grid, bonds)
     ledger.ask(bonding.bond_in_island, bonds)
@@ -36,7 +44,7 @@ def check_generators(ledger: Ledger, running: Figure) -> None:
     """Power, bond and input of each generator, which carries everything alone; and that one at a time is let in."""
     generators = ledger.seats.generators
     for nth, generator in enumerate(generators):
-        _check(ledger, running, generator, f".{generator.id}" if nth else "")
+        _check(ledger, running, generator, f".{generator.id}" if nth or ledger.house.mark else "")
     ledger.ask(bonding.one_generator, bonding.Generators(names=[g.id for g in generators]))
 
 
@@ -47,7 +55,7 @@ def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str)
     need = ledger.work(
         f"circuits.generator_need{mark}",
         "P_need",
-        "Backed-up loads and charger together" + (f", {generator.id}" if mark else ""),
+        ledger.titled("Backed-up loads and charger together") + (f", {generator.id}" if mark else ""),
         running + charger,
         "W",
         "cp.generator",
@@ -60,13 +68,11 @@ def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str)
         ledger.ask(rules.generator_input, rules.Against(found=ledger.read(card, "device_a"), most=bears), at)
 
 
-def check_transfer(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """The transfer equipment against what passes through it."""
-    card = ledger.seats.transfer
-    if card is None:
-        return
-    passing = [plan.sized[c].demand.design_a for c in ("grid", "through", "backup") if c in plan.sized]
-    if passing:
-        most = max(passing, key=lambda f: f.value)
-        at = f"things.{ledger.seats.transfers[0].id}"
-        ledger.ask(rules.transfer_capacity, rules.Against(found=most, most=ledger.read(card, "rated_a")), at)
+def check_transfers(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """Each transfer switch or gateway against what passes through it."""
+    for transfer in ledger.seats.transfers:
+        passing = [plan.sized[c.id].demand.design_a for c in ledger.house.at(transfer.id) if c.id in plan.sized]
+        if passing:
+            most, where = max(passing, key=lambda f: f.value), "transfer" if len(ledger.house.whole.seats.transfers) == 1 else transfer.id
+            facts = rules.Against(found=most, most=ledger.read(transfer.card, "rated_a"), where=where)
+            ledger.ask(rules.transfer_capacity, facts, f"things.{transfer.id}")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.connection.boards import sources_together
-from gumboot.core.plan.group import output_kind, output_w
+from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.plan.connection.boards import giving, sources_together
+from gumboot.core.plan.group import of_all, output_kind
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rules import connection as rules
 
@@ -15,22 +15,21 @@ WARM = constant("k_h", "Share of its rating that a breaker in a closed box carri
 
 def supply_kind(ledger: Ledger) -> None:
     """Whether the network brings the live conductors that the inverter's grid terminals ask for."""
-    inverter = ledger.seats.inverter
-    facts = rules.Supply(title=inverter.title, output=output_kind(ledger), brings=ledger.job.site.supply)
+    inverter = ledger.house.lead
+    where = inverter.id if ledger.house.is_apart else "inverter"
+    facts = rules.Supply(title=inverter.card.title, output=output_kind(ledger), brings=ledger.job.site.supply, where=where)
     ledger.ask(rules.supply_fits, facts)
 
 
-def _far_fault(ledger: Ledger, plan: CircuitsPlan, fault: Figure) -> None:
-    """Fault current at the far end of the grid feed, line to neutral: what its device still must see."""
-    sized = plan.sized.get("grid")
-    if sized is None:
-        return
+def _far_fault(ledger: Ledger, sized: Sized, fault: Figure) -> None:
+    """Fault current at the far end of a grid feed, line to neutral: what its device still must see."""
+    card, title = ledger.house.inverter(sized.circuit.owner).card, sized.circuit.title
     loop = 2 * sized.length / 1000 * sized.ohm_per_km
     ledger.work(
-        "circuits.grid.fault_far_a",
+        f"circuits.{sized.circuit.id}.fault_far_a",
         "I_kf",
-        "Least fault current at the inverter's end of the grid feed",
-        far_fault_current_a(ledger.read(ledger.seats.inverter, "leg_v"), fault, loop / sized.run.sets if sized.run.sets > 1 else loop),
+        f"Least fault current at the inverter's end of the {title[:1].lower()}{title[1:]}",
+        far_fault_current_a(ledger.read(card, "leg_v"), fault, loop / sized.run.sets if sized.run.sets > 1 else loop),
         "A",
         ledger.book.boards.fault_source,
         limits="Line to neutral, warm conductors, impedances added as numbers.",
@@ -42,7 +41,9 @@ def interrupting(ledger: Ledger, plan: CircuitsPlan) -> None:
     fault = ledger.asked("site.grid_fault_a")
     if fault is None:
         return
-    _far_fault(ledger, plan, fault)
+    for sized in plan.sized.values():
+        if sized.circuit.kind == "grid":
+            _far_fault(ledger, sized, fault)
     breaks = ledger.decided("site.main_board_interrupting_a")
     facts = rules.Fault(fault=fault, breaks=breaks, series=ledger.job.site.series_rating)
     ledger.ask(rules.board_breaks, facts)
@@ -71,12 +72,12 @@ def _warm_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
 
 def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     """The grid breaker against the maker's most and its fastening, and every device by heat, where the book asks so."""
-    clauses, inverter, feeds = ledger.book.boards, ledger.seats.inverter, [z for z in plan.sized.values() if z.circuit.kind == "grid"]
+    clauses, feeds = ledger.book.boards, [z for z in plan.sized.values() if z.circuit.kind == "grid"]
     for z in feeds:
         if z.device:
             most = ledger.read(ledger.house.inverter(z.circuit.owner).card, "grid_device_max_a")
             ledger.ask(rules.maker_allows_device, rules.Against(found=z.device, most=most, where=z.circuit.id))
-    if feeds and clauses.asks_fastening and inverter.role != "off-grid":
+    if feeds and clauses.asks_fastening and giving(ledger):
         _fastening(ledger)
     if clauses.loads_device_warm:
         _warm_devices(ledger, plan)
@@ -97,9 +98,12 @@ def network_limits(ledger: Ledger) -> None:
 
 def export(ledger: Ledger) -> None:
     """Whether what the network permits can be held: by the inverter's size, or by a limit that it can be set to."""
-    permit, inverter = ledger.job.site.export_limit_w, ledger.seats.inverter
+    permit = ledger.job.site.export_limit_w
     if permit is None:
         return
-    settable = any(r.key == "export_w" and r.low <= permit for r in inverter.settings)
-    output = output_w(ledger)
-    ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable))
+    # Each that feeds the grid must hold the limit, and the CTs are read by the leader of the first island.
+    sources, seeing = giving(ledger), ledger.house.islands[0].seats.inverters
+    settable = all(any(r.key == "export_w" and r.low <= permit for r in i.card.settings) for i in sources)
+    blind = next((i.id for i in sources if i not in seeing), "")
+    output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)
+    ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable, blind=blind))

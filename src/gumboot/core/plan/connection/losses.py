@@ -8,29 +8,35 @@ from gumboot.core.expression import total
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.plan.circuits.demand_ac import running_on
 from gumboot.core.plan.connection.boards import sources_together
 from gumboot.core.rulebook.common.conductors import drop_v
 from gumboot.core.rules import conductors as rules
 
 
 def leg_drop(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure]) -> None:
-    """Drop of the heavier leg to neutral on a split-phase feed: its own wire and the neutral's share, kept apart."""
-    sized = plan.sized.get("backup")
-    if sized is None or sized.demand.flow != "split-phase":
-        return
-    volts = ledger.read(ledger.seats.inverter, "leg_v")
+    """Drop of the heavier leg to neutral on each split-phase feed of a backed-up board."""
+    for circuit in ledger.house.of_kind("backup", "feeder"):
+        sized = plan.sized.get(circuit.id)
+        if sized is not None and sized.demand.flow == "split-phase":
+            _leg_drop(ledger, sized, running_on(ledger, circuit, running))
+
+
+def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> None:
+    """Its own wire and the neutral's share, kept apart."""
+    cid, volts = sized.circuit.id, ledger.read(ledger.seats.inverter, "leg_v")
     heavy, light = sorted(running.values(), key=lambda f: -f.value)
     neutral = ledger.work(
-        "circuits.backup.neutral_a",
+        f"circuits.{cid}.neutral_a",
         "I_N",
-        "Neutral current of the backed-up feed",
+        f"Neutral current of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]}",
         (heavy - light) / volts,
         "A",
         "physics",
         limits="The difference of the legs; 240 V loads do not use the neutral.",
     )
     lost = 100 * sized.length / 1000 * sized.ohm_per_km * (heavy / volts + neutral) / volts
-    ledger.work("circuits.backup.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
+    ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
 
 
 def _ways(ledger: Ledger) -> list[tuple[str, ...]]:
@@ -40,21 +46,23 @@ def _ways(ledger: Ledger) -> list[tuple[str, ...]]:
 
 def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
-    ways = [[plan.sized[cid].drop_pct for cid in way if cid in plan.sized] for way in _ways(ledger)]
-    parts = max(ways, key=lambda way: sum(f.value for f in way), default=[])
-    if len(parts) < 2:
+    ways = [[plan.sized[cid] for cid in way if cid in plan.sized] for way in _ways(ledger)]
+    worst = max(ways, key=lambda way: sum(z.drop_pct.value for z in way), default=[])
+    if len(worst) < 2:
         return
+    parts = [z.drop_pct for z in worst]
     lost = ledger.work(
-        "circuits.drop_total_pct",
+        ledger.key("circuits.drop_total_pct"),
         "dv_sum",
-        "Drop from main board to backed-up board",
+        ledger.titled("Drop from main board to backed-up board"),
         total(parts, parts[0]),
         "%",
         ledger.book.drop_source,
         limits="Each segment at its own design current: more than flows at once.",
     )
     limit = ledger.keep(constant("dv_all", "Drop from the origin at most", ledger.book.drop_total_pct, "%", ledger.book.drop_source))
-    ledger.ask(rules.drop_in_all, rules.Lost(where="backup", pct=lost, most=limit, field="runs.grid.length_m"))
+    facts = rules.Lost(where=worst[-1].circuit.id, pct=lost, most=limit, field=f"runs.{worst[0].circuit.id}.length_m")
+    ledger.ask(rules.drop_in_all, facts)
 
 
 def _exported(ledger: Ledger, sized: Sized) -> Figure:

@@ -8,28 +8,46 @@ from dataclasses import replace
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.connection import boards, generator, grid, losses
+from gumboot.core.plan.connection import boards, generator, grid, losses, mains
+from gumboot.core.rules import connection as rules
 
 
-def plan_connection(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure], total_running: Figure) -> CircuitsPlan:
-    """Check what joins this system to the grid, to a generator and to its boards."""
-    grid.devices(ledger, plan)
-    generator.sources_apart(ledger)
+def _island(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure], total: Figure) -> None:
+    """What joins the sources of one island to its boards."""
+    generator.bonds_stand(ledger)
     boards.behind_devices(ledger, plan)
-    boards.backed_up_board(ledger)
+    boards.backed_up_boards(ledger)
     boards.combining_panels(ledger)
-    generator.check_generators(ledger, total_running)
-    generator.check_transfer(ledger, plan)
+    generator.check_generators(ledger, total)
+    generator.check_transfers(ledger, plan)
     losses.leg_drop(ledger, plan, running)
     losses.total_drop(ledger, plan)
+    if ledger.house.joins_grid:
+        grid.supply_kind(ledger)
+
+
+def plan_connection(
+    ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Mapping[str, Figure]], totals: Mapping[str, Figure]
+) -> CircuitsPlan:
+    """Check what joins this system to the grid, to a generator and to its boards.
+
+    ``running`` by leg and ``totals`` are those of each island, by its leader.
+    """
+    grid.devices(ledger, plan)
+    ledger.ask(rules.interlocked, rules.Bypass(kind=ledger.job.backup.bypass))
+    for part in ledger.islands:
+        leader = part.house.lead.id
+        _island(part, plan, running[leader], totals[leader])
+    boards.main_behind_its_device(ledger)
+    boards.each_is_fed(ledger)
     if ledger.job.site.supply == "none":
         return plan
-    grid.supply_kind(ledger)
     grid.interrupting(ledger, plan)
-    if ledger.seats.inverter.role == "off-grid":
-        # It takes from the grid and gives nothing back: a load like any other.
+    if not boards.giving(ledger):
+        # They take from the grid and give nothing back: loads like any other.
         return plan
     total, limit = boards.main_board(ledger)
+    mains.other_mains(ledger)
     grid.network_limits(ledger)
     grid.export(ledger)
     losses.rise(ledger, plan)

@@ -29,11 +29,13 @@ class GroupUnit:
 
 @dataclass(frozen=True)
 class GroupLink:
-    """The link with its units in order; ``pair_ohm`` is what its dead pair shows, None where it carries no terminators."""
+    """The link of one group with its units in order; ``pair_ohm`` is what its dead pair shows, None where it carries no terminators."""
 
     units: tuple[GroupUnit, ...]
     port: DataPort
     pair_ohm: Figure | None
+    mark: str = ""
+    of: str = ""
 
 
 def group_link(ledger: Ledger) -> GroupLink | None:
@@ -49,9 +51,17 @@ def group_link(ledger: Ledger) -> GroupLink | None:
     fitted = sum(seat.thing.terminator for seat in seats)
     pair = None
     if allows.terminators and fitted:
-        ends = ledger.work("group.terminators", "n_t", "Terminators on the link between inverters", float(fitted), "", "arith")
+        ends = ledger.work(
+            ledger.key("group.terminators"), "n_t", ledger.titled("Terminators on the link between inverters"), float(fitted), "", "arith"
+        )
         limits = "60 ohm: both ends. 120: one is missing. 40: one too many."
         pair = ledger.work(
-            "group.pair_ohm", "R", f"Across the dead {port.bus} pair between inverters", TERMINATOR / ends, "ohm", "physics", limits=limits
+            ledger.key("group.pair_ohm"),
+            "R",
+            ledger.titled(f"Across the dead {port.bus} pair between inverters"),
+            TERMINATOR / ends,
+            "ohm",
+            "physics",
+            limits=limits,
         )
-    return GroupLink(units, port, pair)
+    return GroupLink(units, port, pair, ledger.house.mark, ledger.titled(""))

@@ -34,10 +34,10 @@ class BatteryBus:
 
 @dataclass(frozen=True)
 class LinksPlan:
-    """The battery bus of each bank, and the link between inverters."""
+    """The battery bus of each bank, and the link between the inverters of each group."""
 
     buses: tuple[BatteryBus, ...]
-    group: GroupLink | None = None
+    groups: tuple[GroupLink, ...] = ()
 
     @property
     def wired(self) -> tuple[BatteryBus, ...]:
@@ -109,4 +109,5 @@ def _bus(bank: OneBank) -> BatteryBus:
 
 def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
-    return LinksPlan(tuple(_bus(bank) for bank in banks_of(ledger)), group_link(ledger))
+    groups = tuple(link for part in ledger.islands if (link := group_link(part)) is not None)
+    return LinksPlan(tuple(_bus(bank) for bank in banks_of(ledger)), groups)

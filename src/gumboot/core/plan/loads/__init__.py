@@ -4,6 +4,6 @@
 """
 
 from gumboot.core.plan.loads.powers import leg_share, start_increments_w
-from gumboot.core.plan.loads.station import LoadsPlan, Timed, plan_loads
+from gumboot.core.plan.loads.station import IslandLoads, LoadsPlan, Timed, plan_loads
 
-__all__ = ["LoadsPlan", "Timed", "leg_share", "plan_loads", "start_increments_w"]
+__all__ = ["IslandLoads", "LoadsPlan", "Timed", "leg_share", "plan_loads", "start_increments_w"]

@@ -16,9 +16,9 @@ DARK = "A dark outage: no PV is counted, so this is the safe side."
 def _carried(ledger: Ledger, profile: tuple[float, ...], hour: int, energy: Figure) -> Figure:
     hours = hours_carried(profile, hour, energy.value)
     name, watts = f"Mean demand from {hour:02d}:00 until empty", mean_power_w(profile, hour, hours)
-    mean = ledger.work(f"loads.mean.{hour}", "P_mean", name, watts, "W", "physics", limits=BY_HOUR)
+    mean = ledger.work(ledger.key(f"loads.mean.{hour}"), "P_mean", ledger.titled(name), watts, "W", "physics", limits=BY_HOUR)
     name = f"Hours carried, outage from {hour:02d}:00"
-    return ledger.work(f"loads.carried.{hour}", "t", name, energy / mean, "h", "physics", limits=DARK)
+    return ledger.work(ledger.key(f"loads.carried.{hour}"), "t", ledger.titled(name), energy / mean, "h", "physics", limits=DARK)
 
 
 def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tuple[float, ...], tuple[Figure, ...]]:

@@ -11,6 +11,7 @@ from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.loads.powers import running, starting
@@ -64,8 +65,12 @@ def _timed(ledger: Ledger) -> tuple[Timed, ...]:
             else (f"loads.timed.{overload.seconds:g}.leg", f"loads.timed.{overload.seconds:g}.total")
         )
         leg, whole = _held(ledger, inverter, i, legs), _held(ledger, inverter, i, len(units), "watts")
-        leg_f = ledger.work(leg_key, "P_leg_s", f"Power of one leg {held}", leg, "W", source if legs == 1 else "arith")
-        whole_f = ledger.work(all_key, "P_inv_s", f"Power of all {held}", whole, "W", source if len(units) == 1 else "arith")
+        leg_f = ledger.work(
+            ledger.key(leg_key), "P_leg_s", ledger.titled(f"Power of one leg {held}"), leg, "W", source if legs == 1 else "arith"
+        )
+        whole_f = ledger.work(
+            ledger.key(all_key), "P_inv_s", ledger.titled(f"Power of all {held}"), whole, "W", source if len(units) == 1 else "arith"
+        )
         rows.append(Timed(overload.seconds, leg_f, whole_f))
     return tuple(rows)
 
@@ -90,8 +95,9 @@ def _legs(
     for leg, limit in limits.items():
         runs[leg] = running(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
         starts[leg] = starting(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, runs[leg])
-        ledger.ask(rules.leg_running, rules.Carried(where=leg, power=runs[leg], most=limit))
-        facts = rules.Carried(where=leg, power=starts[leg], most=shortest.leg, seconds=shortest.seconds)
+        where = ledger.titled(leg)
+        ledger.ask(rules.leg_running, rules.Carried(where=where, power=runs[leg], most=limit))
+        facts = rules.Carried(where=where, power=starts[leg], most=shortest.leg, seconds=shortest.seconds)
         ledger.ask(rules.leg_starting, facts)
     return runs, starts
 
@@ -99,25 +105,55 @@ def _legs(
 def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank_power: Figure) -> None:
     """The whole backed-up side, running and starting, and each load's leg."""
     runs, starts = powers
-    side = "backed-up side"
+    side = ledger.titled("backed-up side")
     ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=output_w(ledger)))
     ledger.ask(rules.all_starting, rules.Carried(where=side, power=starts, most=shortest.total, seconds=shortest.seconds))
-    ledger.ask(rules.bank_carries, rules.Carried(where="bank", power=runs, most=bank_power))
+    ledger.ask(rules.bank_carries, rules.Carried(where=ledger.titled("bank"), power=runs, most=bank_power))
     for load in backed:
         facts = rules.OnLeg(title=load.title, leg=load.leg, gives=ledger.house.legs, field=f"loads.{load.id}.leg")
         ledger.ask(rules.leg_exists, facts)
 
 
-def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
-    """Work out the Loads station. ``energy`` in Wh and ``bank_power`` in W are AC-side figures of the bank."""
+@dataclass(frozen=True)
+class IslandLoads:
+    """The backed-up side of each island, by its leader."""
+
+    by_island: Mapping[str, LoadsPlan]
+
+    @property
+    def running(self) -> dict[str, dict[str, Figure]]:
+        """Running power on each leg, by island."""
+        return {island: plan.running for island, plan in self.by_island.items()}
+
+    @property
+    def running_total(self) -> dict[str, Figure]:
+        """Running power, by island."""
+        return {island: plan.running_total for island, plan in self.by_island.items()}
+
+    @property
+    def profile_w(self) -> dict[str, tuple[float, ...]]:
+        """The day's profile in W, by island."""
+        return {island: plan.profile_w for island, plan in self.by_island.items()}
+
+
+def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
+    """Work out the Loads station, each island by itself."""
     if not ledger.job.loads:
         waits = "Running and starting power, and how long the bank lasts"
         ledger.gap("loads", "loads", "Which circuits has the house, and which are backed up?", waits)
-    backed = [x for x in ledger.job.loads if x.side == "backed"]
+    house = running(ledger, "loads.running.house", "Running on the house side", [x for x in ledger.job.loads if x.side == "house"], None)
+    found = {}
+    for part in ledger.islands:
+        leader = part.house.lead.id
+        found[leader] = _plan_one(part, house, supplies.delivered[leader], supplies.power_w[leader])
+    return IslandLoads(found)
+
+
+def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure) -> LoadsPlan:
+    """One island. ``energy`` in Wh and ``bank_power`` in W are AC-side figures of its banks."""
+    backed = ledger.house.backed
     timed, limits = _timed(ledger), {leg: leg_w(ledger, leg) for leg in ledger.house.legs}
     runs, starts = _legs(ledger, backed, timed[0], limits)
-    house = [x for x in ledger.job.loads if x.side == "house"]
-    house_total = running(ledger, "loads.running.house", "Running on the house side", house, None)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
     start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, total)
     _check_all(ledger, backed, (total, start), timed[0], bank_power)
@@ -126,7 +162,7 @@ def plan_loads(ledger: Ledger, energy: Figure, bank_power: Figure) -> LoadsPlan:
         running=runs,
         starting=starts,
         running_total=total,
-        house_total=house_total,
+        house_total=house,
         starting_total=start,
         leg_limit=min(limits.values(), key=lambda f: f.value),
         leg_surge_limit=timed[0].leg,

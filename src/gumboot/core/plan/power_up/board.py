@@ -8,7 +8,7 @@ from typing import NamedTuple
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
-from gumboot.core.seats import InverterSeat
+from gumboot.core.seats import BoardSeat, GeneratorSeat, InverterSeat
 from gumboot.core.sim.switch_line import Line, Switch, Unit
 
 BANK_TITLES = {"stack": "Battery stack", "blocks": "Battery bank"}
@@ -39,7 +39,7 @@ def switches_of(bank: OneBank) -> list[BatterySwitch]:
 
 def mark_of(house: House, inverter: InverterSeat) -> str:
     """What the ids of an inverter's switches, steps and circuits end in: nothing for the leader."""
-    return "" if inverter.id == house.lead.id else f"-{inverter.id}"
+    return "" if inverter.id == house.whole.lead.id else f"-{inverter.id}"
 
 
 def mark(ledger: Ledger, inverter: InverterSeat) -> str:
@@ -49,7 +49,7 @@ def mark(ledger: Ledger, inverter: InverterSeat) -> str:
 
 def of(ledger: Ledger, inverter: InverterSeat) -> str:
     """How titles of one inverter among several name it."""
-    return f" of {named(inverter)}" if len(ledger.seats.inverters) > 1 else ""
+    return f" of {named(inverter)}" if len(ledger.house.whole.seats.inverters) > 1 else ""
 
 
 def named(inverter: InverterSeat) -> str:
@@ -75,25 +75,62 @@ def _dc(bank: OneBank) -> str:
 
 def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
     """Pre-charge and switch-fuse, the inverter's own switch, and its breaker in the combining panel."""
-    m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
+    m, whose, uid, island = mark(ledger, inverter), of(ledger, inverter), inverter.id, ledger.house.mark
     if ledger.house.switch_fuse_of(uid) is not None:
         bus = bars_of(bank_of(ledger, inverter))
-        yield Switch(f"precharge{m}", f"Pre-charge button{whose}", bus, f"inverter-dc{m}", "precharge", uid)
-        yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid)
+        yield Switch(f"precharge{m}", f"Pre-charge button{whose}", bus, f"inverter-dc{m}", "precharge", uid, island)
+        yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid, island)
     title = f"{named(inverter)} on" if whose else "Inverter on"
-    yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid)
+    yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid, island)
     if panelled(ledger):
-        yield Switch(f"panel-{uid}", f"Breaker{whose} in the combining panel", f"inverter-load{m}", "panel-bar", "panel", uid)
+        title = f"Breaker{whose} in the combining panel"
+        yield Switch(f"panel-{uid}", title, f"inverter-load{m}", f"panel-bar{island}", "panel", uid, island)
 
 
-def _of_sources(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
+def board_node(house: House, board: str) -> str:
+    """The node of a backed-up board on the switching network."""
+    if board == house.first_board:
+        return "backed-up-board"
+    own = f"backed-up-board{house.mark}"
+    return own if house.mark and board == house.boards[0].id else f"backed-up-board-{board}"
+
+
+class BoardSwitch(NamedTuple):
+    """A switch of a backed-up board: its main, or the breaker in the board ahead of it."""
+
+    switch: Switch
+    board: BoardSeat
+    is_first: bool
+
+
+def board_switches(ledger: Ledger) -> list[BoardSwitch]:
+    """The mains of an island's backed-up boards, and the breakers of those that stand behind another."""
+    house = ledger.house
+    island, lead = house.mark, house.lead
+    source = f"panel-bar{island}" if panelled(ledger) else f"inverter-load{mark(ledger, lead)}"
+    found = []
+    for n, board in enumerate(house.boards):
+        name, node = board.thing.title or board.id, board_node(house, board.id)
+        if n == 0:
+            title = ledger.titled("Backed-up board main")
+            found.append(BoardSwitch(Switch(f"sub-main{island}", title, source, node, "main", island=island), board, True))
+        elif board.thing.fed_from in {b.id for b in house.boards}:
+            near = board_node(house, str(board.thing.fed_from))
+            switch = Switch(f"feeder-{board.id}", f"Breaker of {name} in the board ahead", near, node, "feeder", island=island)
+            found.append(BoardSwitch(switch, board, False))
+        else:
+            switch = Switch(f"sub-main-{board.id}", f"Main of {name}", source, node, "main", island=island)
+            found.append(BoardSwitch(switch, board, False))
+    return found
+
+
+def _of_sources(ledger: Ledger, inverter: InverterSeat, island: str) -> Iterator[Switch]:
     m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
-    fed = ledger.job.site.supply != "none"
-    if fed:
+    if next(part for part in ledger.house.islands if inverter in part.seats.inverters).joins_grid:
         title = f"Grid breaker{whose} in the main board"
-        yield Switch(f"grid-breaker{m}", title, "main-board", f"inverter-grid{m}", "grid", uid)
+        yield Switch(f"grid-breaker{m}", title, "main-board", f"inverter-grid{m}", "grid", uid, island)
     if any(ledger.house.strings_on(at) for at in ledger.house.inputs if at.place == uid) or (not m and _others_have_strings(ledger)):
-        yield Switch(f"pv-switch{m}", f"PV switch{whose}", f"pv-strings{m}", f"inverter-pv{m}", "PV", uid)
+        yield Switch(f"pv-switch{m}", f"PV switch{whose}", f"pv-strings{m}", f"inverter-pv{m}", "PV", uid, island)
 
 
 def _others_have_strings(ledger: Ledger) -> bool:
@@ -102,38 +139,45 @@ def _others_have_strings(ledger: Ledger) -> bool:
     return any(s.id not in hanging for s in ledger.job.strings)
 
 
-def generator_breakers(ledger: Ledger) -> list[Switch]:
-    """The breaker of each generator, between it and the input of the inverter that it feeds."""
-    found = []
-    for nth, generator in enumerate(ledger.seats.generators):
+def generator_breakers(ledger: Ledger) -> list[tuple[Switch, GeneratorSeat]]:
+    """The breaker of each generator of an island, between it and the input of the inverter that it feeds."""
+    found, every = [], [g.id for g in ledger.house.whole.seats.generators]
+    for generator in ledger.seats.generators:
+        nth = every.index(generator.id)
         g, fed = f"-{generator.id}" if nth else "", ledger.house.inverter(generator.thing.feeds)
         title = f"Breaker of {generator.id}" if nth else "Generator breaker"
         far = f"inverter-generator{mark(ledger, fed)}"
-        found.append(Switch(f"generator-breaker{g}", title, f"generator{g}", far, "generator", fed.id))
+        found.append((Switch(f"generator-breaker{g}", title, f"generator{g}", far, "generator", fed.id, ledger.house.mark), generator))
     return found
 
 
+def _batteries(ledger: Ledger) -> Iterator[tuple[Switch, str]]:
+    """The switches of every bank, each with the node of its cells."""
+    for b in battery_switches(ledger):
+        island = next(part.house.mark for part in ledger.islands if b.bank.seat in part.seats.banks)
+        cells = f"{b.id}-cells"
+        yield Switch(b.id, f"{b.title} breaker and power", cells, _dc(b.bank), "battery", island=island), cells
+
+
 def switch_line(ledger: Ledger) -> Line:
-    """The switching network of this job, from what it has: batteries, inverters, panel, backed-up board, grid, PV, generator."""
-    job, wired, inverters = ledger.job, battery_switches(ledger), ledger.seats.inverters
-    switches = [Switch(b.id, f"{b.title} breaker and power", f"{b.id}-cells", _dc(b.bank), "battery") for b in wired]
-    sources = [(f"{b.id}-cells", "battery") for b in wired]
-    switches += [s for i in inverters for s in _of_unit(ledger, i)]
-    switches.append(
-        Switch("sub-main", "Backed-up board main", "panel-bar" if panelled(ledger) else "inverter-load", "backed-up-board", "main")
-    )
-    supplies = [s for i in inverters for s in _of_sources(ledger, i)]
+    """The switching network of this job, from what it has: batteries, inverters, panels, backed-up boards, grid, PV, generators."""
+    job, parts = ledger.job, ledger.islands
+    packs = list(_batteries(ledger))
+    switches, sources = [s for s, _ in packs], [(cells, "battery") for _, cells in packs]
+    switches += [s for part in parts for i in part.seats.inverters for s in _of_unit(part, i)]
+    switches += [b.switch for part in parts for b in board_switches(part)]
+    supplies = [s for part in parts for i in part.seats.inverters for s in _of_sources(ledger, i, part.house.mark)]
     switches += [s for s in supplies if s.part == "grid"] + [s for s in supplies if s.part == "PV"]
     if job.site.supply != "none":
         sources.append(("main-board", "grid"))
     sources += [(s.near, "PV") for s in supplies if s.part == "PV"]
-    for breaker in generator_breakers(ledger):
+    for breaker in (breaker for part in parts for breaker, _ in generator_breakers(part)):
         switches.append(breaker)
         sources.append((breaker.near, "generator"))
     if job.backup.bypass != "none":
         switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board", "bypass"))
     units = tuple(
         Unit(f"inverter{m}", f"inverter-dc{m}", f"inverter-load{m}", f"inverter-grid{m}", f"inverter-generator{m}")
-        for m in (mark(ledger, i) for i in inverters)
+        for m in (mark(ledger, i) for part in parts for i in part.seats.inverters)
     )
     return Line(tuple(switches), tuple(sources), job.backup.bypass == "interlocked", units)

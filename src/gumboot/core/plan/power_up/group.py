@@ -38,10 +38,14 @@ def _in_step(ledger: Ledger, inverter: InverterSeat) -> Check:
 def _lines(ledger: Ledger) -> tuple[Check, ...]:
     """Voltage between the lines that the inverters make together, and their rotation."""
     volts = line_v(ledger)
-    low: Figure = ledger.work("power.lines.low", "V_lo", "Between lines at least", 0.95 * volts, "V", "cp.voltage")
-    high: Figure = ledger.work("power.lines.high", "V_hi", "Between lines at most", 1.05 * volts, "V", "cp.voltage")
+    low: Figure = ledger.work(
+        ledger.key("power.lines.low"), "V_lo", ledger.titled("Between lines at least"), 0.95 * volts, "V", "cp.voltage"
+    )
+    high: Figure = ledger.work(
+        ledger.key("power.lines.high"), "V_hi", ledger.titled("Between lines at most"), 1.05 * volts, "V", "cp.voltage"
+    )
     between = Check(
-        id="group-lines",
+        id=f"group-lines{ledger.house.mark}",
         station="power-up",
         title="Between lines at the combining panel, each to the next",
         unit="V",
@@ -56,7 +60,7 @@ def _lines(ledger: Ledger) -> tuple[Check, ...]:
     if len(ledger.house.legs) < 3:
         return (between,)
     turning = Check(
-        id="group-rotation",
+        id=f"group-rotation{ledger.house.mark}",
         station="power-up",
         title="Rotation L1, L2, L3 at the combining panel, the same as the supply's",
         unit="",
@@ -119,7 +123,7 @@ def _together(r: Ready) -> Iterable[Step]:
     alone = tuple(f"island-volts{mark(ledger, i)}" for i in ledger.seats.inverters)
     lead = named(ledger.house.lead)
     yield Step(
-        id="group-link",
+        id=f"group-link{ledger.house.mark}",
         title="Join the link between the inverters, then restart them, the leader first",
         see=f"{lead} says it leads; each other shows its own address and its phase.",
         holds=alone,
@@ -139,11 +143,18 @@ def _together(r: Ready) -> Iterable[Step]:
             lands=r.live_of(inverter, "output"),
         )
     if shifted(ledger):
-        lines = checks["group-lines"]
+        lines = checks[f"group-lines{ledger.house.mark}"]
         see = f"{lines.expected.value:.0f} V between each line and the next." if lines.expected else ""
-        yield Step(id="group-lines", title="Measure between the lines at the panel", see=see, measure=lines, caution=GLOVES)
-    if (turning := checks.get("group-rotation")) is not None:
-        yield Step(id="group-rotation", title="Prove the rotation at the panel", see="L1, L2, L3 as at the main board.", measure=turning)
+        yield Step(
+            id=f"group-lines{ledger.house.mark}", title="Measure between the lines at the panel", see=see, measure=lines, caution=GLOVES
+        )
+    if (turning := checks.get(f"group-rotation{ledger.house.mark}")) is not None:
+        yield Step(
+            id=f"group-rotation{ledger.house.mark}",
+            title="Prove the rotation at the panel",
+            see="L1, L2, L3 as at the main board.",
+            measure=turning,
+        )
 
 
 def group_steps(r: Ready) -> Iterable[Step]:

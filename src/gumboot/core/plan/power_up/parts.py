@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from gumboot.core.card import InverterCard
@@ -12,7 +12,7 @@ from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
 from gumboot.core.plan.prove import Check
-from gumboot.core.seats import InverterSeat
+from gumboot.core.seats import BoardSeat, InverterSeat
 
 Need = Literal["links", "settings", "meter"]
 
@@ -22,7 +22,8 @@ class Step:
     """One act with what must be seen, what it makes live, and what it waits for.
 
     ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:
-    the link ritual, the settings as left, the meter test with PV off. ``opens`` where the move opens what an earlier step closed.
+    the link ritual, the settings as left, the meter test with PV off. ``opens`` where the move opens what an earlier step closed,
+    ``back`` where the move is taken back before the step ends.
     """
 
     id: str
@@ -30,6 +31,7 @@ class Step:
     see: str
     move: str = ""
     opens: bool = False
+    back: bool = False
     holds: tuple[str, ...] = ()
     figure: Figure | None = None
     caution: str = ""
@@ -47,14 +49,29 @@ class Ready:
     checks: tuple[Check, ...]
     plan: CircuitsPlan
 
+    @property
+    def islands(self) -> tuple[Ready, ...]:
+        """The same, for each island by itself."""
+        return tuple(self if part is self.ledger else replace(self, ledger=part) for part in self.ledger.islands)
+
+    @property
+    def mark(self) -> str:
+        """What ids of the island's steps end in: nothing for the first."""
+        return self.ledger.house.mark
+
     def live(self, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds."""
-        return tuple(cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds)
+        own = self.ledger.house.by_id
+        return tuple(cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds and cid in own)
 
     def live_of(self, inverter: InverterSeat, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds that belong to one inverter."""
         found = ((cid, sized.circuit) for cid, sized in self.plan.sized.items())
         return tuple(cid for cid, circuit in found if circuit.kind in kinds and circuit.owner == inverter.id)
+
+    def feeders_of(self, board: BoardSeat) -> tuple[str, ...]:
+        """The circuit that feeds a board from the board ahead of it."""
+        return tuple(cid for cid in self.live("feeder") if self.plan.sized[cid].circuit.load == board.id)
 
     def battery(self, bank: OneBank) -> tuple[str, ...]:
         """Circuits that the batteries of a bank make live."""
@@ -109,8 +126,8 @@ def output_check(ledger: Ledger, inverter: InverterSeat, place: str = "terminals
     """An inverter's island output before it may feed the house."""
     card, m, whose = inverter.card, mark(ledger, inverter), of(ledger, inverter)
     volts = ledger.read(card, "output_v")
-    low = ledger.work("power.out.low", "V_lo", "Island output at least", 0.95 * volts, "V", "cp.voltage")
-    high = ledger.work("power.out.high", "V_hi", "Island output at most", 1.05 * volts, "V", "cp.voltage")
+    low = ledger.work(ledger.key("power.out.low"), "V_lo", ledger.titled("Island output at least"), 0.95 * volts, "V", "cp.voltage")
+    high = ledger.work(ledger.key("power.out.high"), "V_hi", ledger.titled("Island output at most"), 1.05 * volts, "V", "cp.voltage")
     between = {"single phase": "L to N", "split phase": "L1 to L2", "three phase": "each line to the next"}[card.output]
     each = f"Live AC: {card.leg_v:g} V from each line to neutral as well."
     return Check(

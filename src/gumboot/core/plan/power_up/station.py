@@ -23,24 +23,29 @@ class PowerUpPlan:
     off_order: tuple[str, ...]
     unplanned: str = ""
 
+    @property
+    def moves(self) -> tuple[str, ...]:
+        """The switches that the steps move, one after another."""
+        return tuple(move for step in self.steps if step.move for move in (step.move,) * (2 if step.back else 1))
+
 
 def closed_by(line: Line, done: Iterable[Step]) -> frozenset[str]:
     """Switches that steps which are done have left closed."""
     closed: set[str] = set()
     for step in done:
-        if step.move and line.switch(step.move).part != "precharge":
+        if step.move and not step.back and line.switch(step.move).part != "precharge":
             (closed.discard if step.opens else closed.add)(step.move)
     return frozenset(closed)
 
 
 def _off_order(ledger: Ledger) -> tuple[str, ...]:
-    several = len(ledger.seats.inverters) > 1
+    several, boards = len(ledger.seats.inverters) > 1, len(ledger.house.boards) > 1
     return (
         "Inverters off, the followers first" if several else "Inverter off",
         *(("Generator off, its breaker open",) if ledger.seats.generator is not None else ()),
         *((("Grid breakers open" if several else "Grid breaker open"),) if ledger.job.site.supply != "none" else ()),
-        "Backed-up main open",
-        *(("Panel breakers open",) if panelled(ledger) else ()),
+        "Backed-up mains open" if boards else "Backed-up main open",
+        *(("Panel breakers open",) if any(panelled(part) for part in ledger.islands) else ()),
         *((("PV switches open" if several else "PV switch open"),) if ledger.job.strings else ()),
         *((("Battery switches open" if several else "Battery switch open"),) if ledger.seats.switch_fuse is not None else ()),
         *(f"{switch.title} off" for switch in reversed(battery_switches(ledger))),
@@ -50,8 +55,11 @@ def _off_order(ledger: Ledger) -> tuple[str, ...]:
 def plan_power_up(ready: Ready) -> PowerUpPlan:
     """The island-first order with its holds. An order that is not planned has no steps: a wrong order under a trusted title misleads."""
     ledger = ready.ledger
-    school, off, line = ledger.seats.inverter.start_order, _off_order(ledger), switch_line(ledger)
-    if not ledger.ask(rules.order_is_planned, rules.Order(school=school)):
+    schools = dict.fromkeys(part.seats.inverter.start_order for part in ledger.islands)
+    off, line = _off_order(ledger), switch_line(ledger)
+    unplanned = [school for school in schools if not ledger.ask(rules.order_is_planned, rules.Order(school=school))]
+    school = next(iter(unplanned or schools))
+    if unplanned:
         said = f"The card asks for '{school}'. That order is not planned here: follow the maker's manual, with a licence holder present."
         return PowerUpPlan(school, (), line, off, said)
     return PowerUpPlan(school, tuple(island_first(ready)), line, off)

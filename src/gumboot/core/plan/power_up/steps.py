@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.power_up.banks import agrees, measured, on_display
-from gumboot.core.plan.power_up.board import generator_breakers, mark, of, switch_line, switches_of
+from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, named, of, switch_line, switches_of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import read_when_on
@@ -68,33 +68,34 @@ def _start(r: Ready) -> Iterable[Step]:
 
 
 def _inverter_on(r: Ready) -> Iterable[Step]:
-    """The one inverter started and measured."""
-    leader = r.ledger.house.lead
+    """The one inverter of an island started and measured."""
+    leader, m, whose = r.ledger.house.lead, r.mark, of(r.ledger, r.ledger.house.lead)
     see, lands = "It starts within 5 minutes; the screen says island.", (*r.battery_at(leader), *r.live("backup", "through"))
-    yield Step(id="inverter-on", title="Turn the inverter on", see=see, move="inverter", lands=lands)
+    title = f"Turn {named(leader)} on" if whose else "Turn the inverter on"
+    yield Step(id=f"inverter-on{m}", title=title, see=see, move=f"inverter{m}", lands=lands)
     yield from on_display(r, leader)
     yield from agrees(r, "inverter")
     output, gloves = output_check(r.ledger, leader), "Live AC at the terminals. Insulating gloves."
-    yield Step(id="island-volts", title="Measure the island output", see=seen_volts(leader.card), measure=output, caution=gloves)
+    title = f"Measure the island output{whose}"
+    yield Step(id=f"island-volts{m}", title=title, see=seen_volts(leader.card), measure=output, caution=gloves)
 
 
 def _to_the_island(r: Ready) -> Iterable[Step]:
-    """From everything dead to an island that feeds its board."""
-    yield from _start(r)
+    """From switch-fuses closed to an island that feeds its boards."""
     several = len(r.ledger.seats.inverters) > 1
     yield from group_steps(r) if several else _inverter_on(r)
     # What hangs on a board that is closed on counts as live with it.
-    board, see = r.live("backup", "pv-ac", "through"), "Board live; nothing trips."
-    holds = tuple(check.id for check in group_checks(r.ledger)) if several else ("island-volts",)
-    yield Step(
-        id="sub-main",
-        title="Close the backed-up board's main",
-        see=see,
-        move="sub-main",
-        holds=holds,
-        lands=board if several else r.live("backup", "pv-ac"),
-    )
-    yield Step(id="small-load", title="Small load, then the largest motor", see="Voltage holds; no overload.")
+    live = r.live("backup", "pv-ac", "through") if several else r.live("backup", "pv-ac")
+    holds = tuple(check.id for check in group_checks(r.ledger)) if several else (f"island-volts{r.mark}",)
+    for own in board_switches(r.ledger):
+        title = r.ledger.titled("Close the backed-up board's main")
+        if not own.is_first:
+            title = f"Close the {own.switch.title[:1].lower()}{own.switch.title[1:]}"
+        lands = live if own.switch.part == "main" else r.feeders_of(own.board)
+        sid = own.switch.id
+        yield Step(id=sid, title=title, see="Board live; nothing trips.", move=sid, holds=holds if own.is_first else (), lands=lands)
+    title = r.ledger.titled("Small load, then the largest motor")
+    yield Step(id=f"small-load{r.mark}", title=title, see="Voltage holds; no overload.")
 
 
 def _grid(r: Ready, inverter: InverterSeat) -> Step:
@@ -123,27 +124,39 @@ def _pv(r: Ready, switch: str, inverter: InverterSeat) -> Step:
 
 
 def _generator(r: Ready, breaker: Switch, generator: str) -> Step:
+    """The generator proved on the island; where the grid comes after it, it is stopped again: the two never feed together."""
+    before_grid = r.ledger.house.joins_grid
     return Step(
         id=breaker.id,
-        title="Start the generator, then close its breaker",
-        see="Voltage and frequency steady; charging begins slowly.",
+        title="Start the generator, then close its breaker" + ("; then open it and stop the generator" if before_grid else ""),
+        see="Voltage and frequency steady; charging begins slowly." + (" The island runs on without it." if before_grid else ""),
         move=breaker.id,
         caution="Exhaust kills: outdoors only, away from openings.",
         lands=tuple(c for c in r.live("generator") if r.plan.sized[c].circuit.owner == generator),
         needs=("settings",),
+        back=before_grid,
     )
+
+
+def _generators(r: Ready) -> Iterable[Step]:
+    for breaker, seat in generator_breakers(r.ledger)[:1]:
+        yield _generator(r, breaker, seat.id)
 
 
 def island_first(r: Ready) -> Iterable[Step]:
     """The steps from everything dead to export."""
-    yield from _to_the_island(r)
+    yield from _start(r)
+    for part in r.islands:
+        yield from _to_the_island(part)
+    for part in (p for p in r.islands if p.ledger.house.joins_grid):
+        yield from _generators(part)
     if r.grid:
-        yield from (_grid(r, inverter) for inverter in r.ledger.seats.inverters)
+        yield from (_grid(r, i) for part in r.islands if part.ledger.house.joins_grid for i in part.ledger.seats.inverters)
     for switch in switch_line(r.ledger).switches:
         if switch.part == "PV":
             yield _pv(r, switch.id, r.ledger.house.inverter(switch.unit))
-    for breaker, seat in zip(generator_breakers(r.ledger)[:1], r.ledger.seats.generators, strict=False):
-        yield _generator(r, breaker, seat.id)
-    if r.grid and r.ledger.seats.inverter.role != "off-grid":
+    for part in (p for p in r.islands if not p.ledger.house.joins_grid):
+        yield from _generators(part)
+    if r.grid and any(i.card.role != "off-grid" for i in r.ledger.seats.inverters):
         see = "Export stays at or under the limit."
         yield Step(id="export", title="Allow export, last of all", see=see, needs=("settings", *r.metered))

@@ -94,16 +94,15 @@ def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -
 
 
 def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
-    """The dead pair of the link between inverters."""
-    group = links.group
-    if group is None or group.pair_ohm is None:
-        return []
+    """The dead pair of the link between the inverters of each group."""
     return [
         replace(
             _bus(ledger, group.port.bus, group.pair_ohm),
-            id="group-pair",
-            title=f"Resistance across the dead {group.port.bus} pair between inverters",
+            id=f"group-pair{group.mark}",
+            title=f"Resistance across the dead {group.port.bus} pair between inverters{group.of}",
         )
+        for group in links.groups
+        if group.pair_ohm is not None
     ]
 
 

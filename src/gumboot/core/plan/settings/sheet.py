@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
@@ -77,7 +77,7 @@ def supply_of(house: House) -> str:
 def _units(links: LinksPlan) -> list[Setting]:
     """What each inverter of a group is told of its place in it."""
     found: list[Setting] = []
-    for unit in links.group.units if links.group else ():
+    for unit in (u for group in links.groups for u in group.units):
         title, thing = unit.title, unit.seat.thing
         role, others = ("leader", ("master",)) if unit.leads else ("follower", ("slave",))
         place, group = f"its place on the link: address {unit.wanted_address}", "Group"
@@ -99,10 +99,15 @@ def _units(links: LinksPlan) -> list[Setting]:
 
 def _first(ledger: Ledger, links: LinksPlan) -> list[Setting]:
     supply = supply_of(ledger.house)
-    grid = Setting(
-        key="grid_type", group="First", title="Supply type", why="the site's supply", text=supply, choices=SUPPLIES, guards="grid"
-    )
-    return [grid, CLOCK, *(_protocol(bus) for bus in links.wired)]
+    m, title = ledger.house.mark, ledger.titled("Supply type")
+    grid = Setting(key=f"grid_type{m}", group="First", title=title, why="the site's supply", text=supply, choices=SUPPLIES, guards="grid")
+    own = {bank.id for bank in banks_of(ledger)}
+    return [grid, _told(ledger, CLOCK), *(_protocol(bus) for bus in links.wired if bus.seat.id in own)]
+
+
+def _told(ledger: Ledger, row: Setting) -> Setting:
+    """A row that the inverters of every island are told alike."""
+    return replace(row, key=f"{row.key}{ledger.house.mark}", title=ledger.titled(row.title)) if ledger.house.is_apart else row
 
 
 def _protocol(bus: BatteryBus) -> Setting:
@@ -148,21 +153,23 @@ def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
     job, inverter = ledger.job, ledger.seats.inverter
     modes, mode = ("self-use", "backup", "timed"), job.settings.work_mode
     carries = f"carries {hours.value:.1f} h of the backed-up side"
+    m, kept = ledger.house.mark, ledger.decided("settings.reserve_pct")
     rows = [
-        Setting(key="work_mode", group="Working", title="Work mode", why="the owner's wish", text=mode, choices=modes),
-        Setting(key="reserve_pct", group="Working", title="Reserve", why=carries, figure=ledger.decided("settings.reserve_pct")),
+        Setting(key=f"work_mode{m}", group="Working", title=ledger.titled("Work mode"), why="the owner's wish", text=mode, choices=modes),
+        Setting(key=f"reserve_pct{m}", group="Working", title=ledger.titled("Reserve"), why=carries, figure=kept),
     ]
-    gives_back = job.site.supply != "none" and inverter.role != "off-grid"
+    gives_back = ledger.house.joins_grid and inverter.role != "off-grid"
     export = ledger.asked("site.export_limit_w") if gives_back else None
     if export:
         why = "the utility's permit"
-        rows.append(Setting(key="export_w", group="Working", title="Export limit", why=why, figure=export, guards="grid"))
+        title = ledger.titled("Export limit")
+        rows.append(Setting(key=f"export_w{m}", group="Working", title=title, why=why, figure=export, guards="grid"))
     allows, several = inverter.parallel, len(ledger.seats.inverters) > 1
     leads_alone = several and inverter.neutral_bond == "relay" and allows is not None and allows.bond == "leader only"
     bond = Setting(
-        key="bond",
+        key=f"bond{m}",
         group="Working",
-        title="Neutral bond relay",
+        title=ledger.titled("Neutral bond relay"),
         why="exactly one bond in every mode" + (": on in the leader, off in every other" if leads_alone else ""),
         text=BONDS.get(inverter.neutral_bond, "none"),
         choices=(*BONDS.values(), "none"),
@@ -176,7 +183,8 @@ def _check_ranges(bank: OneBank, sheet: list[Setting]) -> None:
     """Every line against the range that the inverter of its bank accepts; what is not of a bank, against that of each."""
     ledger, by_key = bank.ledger, {s.key: s for s in sheet}
     for limits in bank.inverter.settings:
-        row = by_key.get(f"{limits.key}{bank.mark}") or by_key.get(limits.key)
+        keys = (f"{limits.key}{bank.mark}", f"{limits.key}{ledger.house.mark}", limits.key)
+        row = next((by_key[key] for key in keys if key in by_key), None)
         if row is not None and row.figure is not None:
             facts = rules.Accepted(title=row.title, value=row.figure, low=limits.low, high=limits.high, unit=limits.unit)
             ledger.ask(rules.inverter_accepts, facts)
@@ -186,23 +194,24 @@ def _ruler(bank: OneBank, linked: bool) -> ChargeRuler:
     return ChargeRuler(bank.id, bank.of(""), linked, thresholds(bank), bank.volts("v_min"), bank.volts("v_max"))
 
 
-def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profile_w: Sequence[float], links: LinksPlan) -> SettingsPlan:
-    """Work out the Settings station."""
+def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping[str, Sequence[float]], links: LinksPlan) -> SettingsPlan:
+    """Work out the Settings station. ``profiles_w`` is the day of the backed-up side of each island, by its leader."""
     banks = tuple(zip(banks_of(ledger), plans, strict=True))
     currents = [row for bank, plan in banks for row in _currents(bank, plan)]
     wired = {bus.seat.id for bus in links.wired}
     rulers = tuple(_ruler(bank, bank.id in wired) for bank, _ in banks)
     sheet = [
-        *_first(ledger, links),
+        *(row for part in ledger.islands for row in _first(part, links)),
         *_units(links),
         *(_capacity(bank, plan) for bank, plan in banks),
         *currents,
         _from_grid(ledger),
         _control(ledger, any(ruler.thresholds for ruler in rulers)),
-        *_working(ledger, reserve_hours(ledger, plans, profile_w)),
-        PASSWORD,
+        *(row for part in ledger.islands for row in _working(part, reserve_hours(part, plans, profiles_w[part.house.lead.id]))),
+        *(_told(part, PASSWORD) for part in ledger.islands),
         *(row for ruler in rulers for row in ruler.thresholds),
     ]
-    for bank, _ in banks:
-        _check_ranges(bank, sheet)
+    for part in ledger.islands:
+        for bank in banks_of(part):
+            _check_ranges(bank, sheet)
     return SettingsPlan(tuple(sheet), tuple(r for r in rulers if r.thresholds), tariff_by_hour(ledger))

@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from gumboot.core import sizes
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.rulebook.north_american.earthing import electrode_size
 from gumboot.core.rules import shock as rules
 
 
+def _why(ledger: Ledger, island: House) -> str:
+    switched = any(transfer.card.neutral_switched for transfer in island.seats.transfers)
+    return ledger.book.shock.island_earth(earthing=ledger.job.site.earthing, off_grid=not island.joins_grid, neutral_switched=switched)
+
+
 def check_island_earth(ledger: Ledger) -> None:
     """The island's earth, where the book says that it loses the supply's."""
-    site, transfer = ledger.job.site, ledger.seats.transfer
-    switched = transfer is not None and transfer.neutral_switched
-    why = ledger.book.shock.island_earth(earthing=site.earthing, off_grid=site.supply == "none", neutral_switched=switched)
+    site = ledger.job.site
+    why = next(filter(None, (_why(ledger, part) for part in ledger.house.islands)), "")
     if not why:
         return
     if site.island_electrode is None:

@@ -75,6 +75,12 @@ def check_loops(ledger: Ledger, plan: CircuitsPlan) -> None:
     ledger.ask(rules.not_it, rules.Earthing(system=system))
     if origin is None or system in ("TT", "IT"):
         return
+    for part in ledger.islands:
+        if part.house.joins_grid:
+            _check_ways(part, plan, origin)
+
+
+def _check_ways(ledger: Ledger, plan: CircuitsPlan, origin: Figure) -> None:
     ahead: dict[str, Figure] = {}
     for way in ledger.house.ways:
         before = origin
@@ -98,10 +104,16 @@ def _longest(ledger: Ledger, volts: Figure) -> Figure:
 
 
 def check_island(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """What trips in island mode, where the inverter's fault current is small."""
-    sized, inverter = plan.sized.get("backup"), ledger.seats.inverter
+    """What trips in island mode, where the inverter's fault current is small: each backed-up feed of each island."""
+    for part in ledger.islands:
+        for circuit in part.house.of_kind("backup"):
+            _check_island(part, plan.sized.get(circuit.id))
+
+
+def _check_island(ledger: Ledger, sized: Sized | None) -> None:
     if sized is None or sized.device is None:
         return
+    inverter = ledger.seats.inverter
     facts = rules.Island(
         device=sized.device,
         trip=trip_a(ledger, sized),
@@ -109,5 +121,6 @@ def check_island(ledger: Ledger, plan: CircuitsPlan) -> None:
         shutdown=ledger.stated(inverter, "source.island_shutdown_s"),
         longest=_longest(ledger, _volts(ledger)),
         guarded=sized.run.residual_ma is not None,
+        circuit=sized.circuit.id,
     )
     ledger.ask(rules.island_trips, facts)

@@ -63,6 +63,6 @@ def check_residuals(ledger: Ledger, plan: CircuitsPlan) -> None:
         circuit = sized.circuit
         # What leads from an inverter to a manual switch is guarded at the switch.
         apart = circuit.kind == "through" and circuit.id.startswith("inverter-out")
-        if circuit.kind in ("grid", "through", "output", "backup", "pv-ac") and not apart:
+        if circuit.kind in ("grid", "through", "output", "backup", "feeder", "pv-ac") and not apart:
             card: Converter = others.get(circuit.owner) or ledger.house.inverter(circuit.owner).card
             _check(ledger, sized, card)

@@ -94,21 +94,21 @@ def runs_cool(w: Warm) -> Breach | None:
 
 
 class Export(NamedTuple):
-    """What the inverter can export against the permit, and whether a limit can be set in it."""
+    """What can be exported against the permit, whether a limit can be set, and the inverter that does not see the supply by CTs."""
 
     output: Figure
     permit: Figure
     settable: bool
+    blind: str = ""
 
 
 @rule("GRID-EXPORT")
 def export_held(e: Export) -> Breach | None:
     """What the network permits is held by the inverter's size, or by a limit that it can be set to."""
-    if e.output.value <= e.permit.value or e.settable:
+    if e.output.value <= e.permit.value or (e.settable and not e.blind):
         return None
-    text = (
-        f"The inverter can export {e.output.value:.0f} W; {e.permit.value:.0f} W are permitted, and its card names no export limit to set."
-    )
+    why = f"{e.blind} has no CTs to hold a limit by" if e.blind else "its card names no export limit to set"
+    text = f"The inverter can export {e.output.value:.0f} W; {e.permit.value:.0f} W are permitted, and {why}."
     act = "Choose an inverter that holds an export limit, or ask for a larger permit."
     return Breach("grid", text, act, e.output, e.permit, "site.export_limit_w")
 
@@ -137,6 +137,7 @@ class Supply(NamedTuple):
     title: str
     output: str
     brings: str
+    where: str = "inverter"
 
 
 @rule("GRID-SUPPLY")
@@ -145,4 +146,4 @@ def supply_fits(s: Supply) -> Breach | None:
     if s.brings == s.output or (s.output, s.brings) == ("single phase", "three phase"):
         return None
     text = f"{s.title} is made for {s.output}; the network brings {s.brings}."
-    return Breach("inverter", text, "Correct the survey's answer, or choose an inverter for this supply.", field="site.supply")
+    return Breach(s.where, text, "Correct the survey's answer, or choose an inverter for this supply.", field="site.supply")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from gumboot.core.figure import Figure
@@ -76,6 +77,23 @@ def behind_its_device(a: Ahead) -> Breach | None:
     return Breach(a.where, text, act, a.device, a.rated, a.field)
 
 
+class Fed(NamedTuple):
+    """A backed-up board and the inverters that feed it."""
+
+    board: str
+    inverters: Sequence[str]
+
+
+@rule("BOARD-UNFED")
+def board_is_fed(f: Fed) -> Breach | None:
+    """A backed-up board is fed by an inverter."""
+    if f.inverters:
+        return None
+    text = f"No inverter feeds {f.board}: it is dark in an outage, and its loads are not carried."
+    act = "Say which board, panel or transfer equipment feeds it, or take it out of the job."
+    return Breach(f.board, text, act, field=f"things.{f.board}.fed_from")
+
+
 class Against(NamedTuple):
     """One figure against the most that it may be."""
 
@@ -137,7 +155,7 @@ def transfer_capacity(a: Against) -> Breach | None:
     if a.found.value <= a.most.value:
         return None
     text = f"{a.found.value:.1f} A pass through the transfer equipment; it is rated {a.most.value:g} A."
-    return Breach("transfer", text, "Choose larger transfer equipment or back up less.", a.found, a.most, ".card")
+    return Breach(a.where, text, "Choose larger transfer equipment or back up less.", a.found, a.most, ".card")
 
 
 @rule("GRID-NOTIFY")

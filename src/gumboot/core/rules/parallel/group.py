@@ -109,6 +109,22 @@ def empty_together(e: Emptied) -> Breach | None:
     return Breach(e.first, text, "Give each bank its share by the size of its inverters.", e.together, e.held, f"banks.{e.first}.units")
 
 
+class Shared(NamedTuple):
+    """A bank and the islands whose inverters hang on it, by their leaders."""
+
+    bank: str
+    islands: Sequence[str]
+
+
+@rule("BANK-ISLANDS")
+def bank_of_one_island(s: Shared) -> Breach | None:
+    """A bank serves one island: how two that are not in step would share it is not worked out."""
+    if len(s.islands) < 2:
+        return None
+    text = f"{s.bank} serves {' and '.join(s.islands)}, which feed apart: how they share it is not worked out."
+    return Breach(s.bank, text, "Give each its own bank, or let them feed one panel as a group.", field=f"things.{s.islands[-1]}.bank")
+
+
 @rule("PAR-LEG")
 def every_leg_is_made(g: Group) -> Breach | None:
     """Each leg that the backed-up side has is made by an inverter, and each single-phase unit of several says which."""

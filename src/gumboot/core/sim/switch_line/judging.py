@@ -20,28 +20,32 @@ class Outcome:
 Refusal = Callable[[Board, Switch], str]
 
 
-def _bypass(b: Board, _: Switch) -> str:
-    if b.feeding and not b.line.interlocked:
+def _bypass(b: Board, s: Switch) -> str:
+    if b.feeding(s.island) and not b.line.interlocked:
         return (
             "Refused: the inverter feeds this board. Closing the grid onto it without an interlock joins two sources "
             "out of step and destroys the inverter."
         )
-    if b.line.interlocked and b.on("main"):
+    if b.line.interlocked and b.on("main", island=s.island):
         return "Refused by the interlock: open the backed-up board's main first."
     return ""
 
 
 def _main(b: Board, s: Switch) -> str:
-    if b.line.interlocked and b.on("bypass"):
+    if b.line.interlocked and b.on("bypass", island=s.island):
         return "Refused by the interlock: open the bypass first."
-    if b.on("bypass") and b.on("inverter"):
+    if b.on("bypass", island=s.island) and b.on("inverter", island=s.island):
         return "Refused: the bypass already feeds this board from the grid. Two sources would meet out of step."
     if s.near not in b.live:
         return "Nothing to feed the house with: the inverter's output is dead."
-    alone = [u for u in b.line.of("inverter") if u not in b.proved]
-    if b.line.of("panel") and alone:
+    alone = [u for u in b.line.of("inverter", island=s.island) if u not in b.proved]
+    if b.line.of("panel", island=s.island) and alone:
         return "Not onto the house yet: prove each inverter alone on the combining panel first."
     return ""
+
+
+def _feeder(b: Board, s: Switch) -> str:
+    return "" if s.near in b.live else "Nothing to feed that board with: the board ahead of it is dead."
 
 
 def _battery_switch(b: Board, s: Switch) -> str:
@@ -59,7 +63,7 @@ def _inverter(b: Board, s: Switch) -> str:
 
 
 def _panel(b: Board, s: Switch) -> str:
-    others = [u for u in b.joined() if u != s.unit]
+    others = [u for u in b.joined(s.island) if u != s.unit]
     if others and not {s.unit, *others} <= b.proved:
         return "Refused: another inverter is on the panel. Each is proved alone there first; open the other's breaker."
     if others and b.line.units and not all(b.on("inverter", u) for u in (s.unit, *others)):
@@ -67,24 +71,24 @@ def _panel(b: Board, s: Switch) -> str:
     return ""
 
 
-def _generator(b: Board, _: Switch) -> str:
-    if not b.on("inverter"):
+def _generator(b: Board, s: Switch) -> str:
+    if not b.on("inverter", island=s.island):
         return "Prove the island from the battery first: the inverter is off."
-    if b.on("generator"):
+    if b.on("generator", island=s.island):
         return "Another generator feeds: two are never in step."
-    return "The grid is in: the generator runs only in an outage." if b.on("grid") else ""
+    return "The grid is in: the generator runs only in an outage." if b.on("grid", island=s.island) else ""
 
 
-def _grid(b: Board, _: Switch) -> str:
-    if b.on("generator"):
+def _grid(b: Board, s: Switch) -> str:
+    if b.on("generator", island=s.island):
         return "The generator feeds the inverter: stop it before the grid is let in."
-    if not b.on("main"):
+    if not b.on("main", island=s.island):
         return "Island first: prove the backed-up side from the battery before the grid is let in."
     return ""
 
 
-def _pv(b: Board, _: Switch) -> str:
-    if b.line.of("grid") and not b.on("grid"):
+def _pv(b: Board, s: Switch) -> str:
+    if b.line.of("grid", island=s.island) and not b.on("grid", island=s.island):
         return "The grid comes before PV in this order: close the grid breaker first."
     return ""
 
@@ -96,6 +100,7 @@ def _fine(_: Board, __: Switch) -> str:
 CLOSING: dict[Part, Refusal] = {
     "bypass": _bypass,
     "main": _main,
+    "feeder": _feeder,
     "battery switch": _battery_switch,
     "precharge": _precharge,
     "inverter": _inverter,
@@ -116,9 +121,9 @@ def _opening(b: Board, s: Switch) -> str:
         and not b.feeds(next(u for u in b.line.units if u.switch in b.line.of("inverter", s.unit)))
     ):
         return "Refused: PV is the only source; turn the inverter off first."
-    if s.part == "battery" and not b.line.of("battery switch") and b.on("inverter"):
+    if s.part == "battery" and not b.line.of("battery switch", island=s.island) and b.on("inverter", island=s.island):
         return "Refused: this switches DC under load. Turn the inverter off first."
-    if s.part == "battery" and b.on("battery switch"):
+    if s.part == "battery" and b.on("battery switch", island=s.island):
         return "Open the battery switch before the batteries, so that no battery breaker opens under load."
     return ""
 

@@ -6,12 +6,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-Part = Literal["battery", "precharge", "battery switch", "inverter", "panel", "main", "grid", "PV", "generator", "bypass"]
+Part = Literal["battery", "precharge", "battery switch", "inverter", "panel", "main", "feeder", "grid", "PV", "generator", "bypass"]
 
 
 @dataclass(frozen=True, slots=True)
 class Switch:
-    """Something a hand moves. It joins ``near`` to ``far`` when closed; ``unit`` is the inverter that it belongs to."""
+    """Something a hand moves. It joins ``near`` to ``far`` when closed; ``unit`` is the inverter that it belongs to, ``island`` its island."""
 
     id: str
     title: str
@@ -19,6 +19,7 @@ class Switch:
     far: str
     part: Part
     unit: str = ""
+    island: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +49,9 @@ class Line:
                 return s
         raise KeyError(switch_id)
 
-    def of(self, part: Part, unit: str | None = None) -> tuple[str, ...]:
-        """Ids of the switches of a part, of one inverter where one is named."""
-        return tuple(s.id for s in self.switches if s.part == part and unit in (None, s.unit))
+    def of(self, part: Part, unit: str | None = None, island: str | None = None) -> tuple[str, ...]:
+        """Ids of the switches of a part, of one inverter or one island where one is named."""
+        return tuple(s.id for s in self.switches if s.part == part and unit in (None, s.unit) and island in (None, s.island))
 
 
 def _reach(line: Line, closed: frozenset[str], start: str, stop_at: Iterable[Part]) -> set[str]:
@@ -106,19 +107,19 @@ class Board:
         """Live nodes."""
         return live_nodes(self.line, self.closed)
 
-    def on(self, part: Part, unit: str | None = None) -> bool:
+    def on(self, part: Part, unit: str | None = None, island: str | None = None) -> bool:
         """Whether a switch of a part is closed."""
-        return any(s in self.closed for s in self.line.of(part, unit))
+        return any(s in self.closed for s in self.line.of(part, unit, island))
 
     def feeds(self, unit: Unit) -> bool:
         """Whether an inverter gives power at its LOAD terminals."""
         return unit.switch in self.closed and unit.dc in self.live
 
-    @property
-    def feeding(self) -> list[Unit]:
-        """Inverters that give power."""
-        return [u for u in self.line.units if self.feeds(u)]
+    def feeding(self, island: str) -> list[Unit]:
+        """Inverters of an island that give power."""
+        own = self.line.of("inverter", island=island)
+        return [u for u in self.line.units if u.switch in own and self.feeds(u)]
 
-    def joined(self) -> list[str]:
-        """Inverters whose breakers in the combining panel are closed."""
-        return [s.unit for s in self.line.switches if s.part == "panel" and s.id in self.closed]
+    def joined(self, island: str) -> list[str]:
+        """Inverters whose breakers in an island's combining panel are closed."""
+        return [s.unit for s in self.line.switches if s.part == "panel" and s.island == island and s.id in self.closed]

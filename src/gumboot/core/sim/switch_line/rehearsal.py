@@ -18,8 +18,8 @@ def moved(board: Board, move: str) -> Board:
     closed = board.closed | {move} if closing else board.closed - {move}
     charged = board.charged - {switch.unit} if not closing and switch.part == "battery switch" else board.charged
     after = Board(line, closed, charged, board.proved)
-    joined = after.joined()
-    if len(joined) == 1 and after.on("inverter", joined[0]) and not after.on("main"):
+    joined = after.joined(switch.island)
+    if len(joined) == 1 and after.on("inverter", joined[0]) and not after.on("main", island=switch.island):
         return Board(line, closed, charged, board.proved | {joined[0], *line.of("inverter", joined[0])})
     return after
 

@@ -1,0 +1,38 @@
+"""What does the bar of a second main board see of its own main device and of the sources that join there?"""
+
+from __future__ import annotations
+
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.connection.boards import FEEDS, JUDGES, joining, sources_of
+from gumboot.core.rules import connection as rules
+from gumboot.core.seats import BoardSeat
+
+
+def other_mains(ledger: Ledger) -> None:
+    """Every main board but the first, which the survey tells of: its bar and its main are those of its card."""
+    for seat in [b for b in ledger.seats.boards if b.thing.duty == "main"][1:]:
+        bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
+        ahead = rules.Ahead(where=seat.id, rated=bar, device=main, field=f"things.{seat.id}.card")
+        ledger.ask(rules.behind_its_device, ahead)
+        _sources(ledger, seat)
+
+
+def _sources(ledger: Ledger, seat: BoardSeat) -> None:
+    clauses, (units, others), key = ledger.book.boards, joining(ledger, seat.id), f"circuits.{seat.id}"
+    if not units and not others:
+        return
+    bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
+    seen = clauses.demand(main, sources_of(ledger, units, others, seat.id))
+    fed = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.demand_name}, {seat.id}", seen, "A", clauses.source)
+    allowed = clauses.limit(bar, "opposite ends" if seat.thing.opposite_ends else "sum")
+    limit = ledger.work(f"{key}.limit_a", "I_lim", f"{clauses.limit_name}, {seat.id}", allowed, "A", clauses.source)
+    facts = rules.Bar(
+        where=seat.id,
+        total=fed,
+        limit=limit,
+        feeds=FEEDS[clauses.rule],
+        bar=clauses.bar,
+        act=clauses.act,
+        field=f"things.{seat.id}.opposite_ends",
+    )
+    ledger.ask(JUDGES[clauses.rule], facts)

@@ -1,0 +1,196 @@
+"""Boards behind boards, several transfer switches and a second main board in one house: each is fed, sized, judged and switched on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.sim.switch_line import rehearse
+
+RUN = {"length_m": 12.0, "ambient_c": 30.0, "current_carrying": 2, "raceway": "EMT", "raceway_size": "3/4"}
+
+
+def plan_of(document: dict[str, Any]) -> Plan:
+    return derive(Job.model_validate(document), shelf())
+
+
+def barn(*moved: str, **more: Any) -> dict[str, Any]:
+    """The cooperage with a board in the barn behind its backed-up board, and some loads moved there."""
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    next(t for t in document["things"] if t["id"] == "sub-board")["card"] = "larder-24"
+    document["things"].append(
+        {"seat": "board", "duty": "backed-up", "id": "barn", "card": "larder-8", "title": "Barn board", "fed_from": "sub-board", **more}
+    )
+    document["runs"].append({"id": "feeder-barn", **RUN})
+    for load in document["loads"]:
+        load["board"] = "barn" if load["id"] in moved else ""
+    document["walls"][0]["placements"].append({"id": "barn", "x_mm": 100, "y_mm": 1300})
+    return document
+
+
+def codes(plan: Plan) -> set[str]:
+    return {f.code for f in plan.stops}
+
+
+def test_a_board_behind_another_is_fed_by_what_runs_on_it() -> None:
+    plan = plan_of(barn("extractor-1", "lights", "cold"))
+    feed = plan.circuits.sized["feeder-barn"]
+    # L1: 1100 and 260 W, L2: 420 W; 120 V. Continuous at 125 %: the next breaker is 15 A.
+    assert plan.figures["circuits.feeder-barn.running.L1"].value == 1360
+    assert plan.figures["circuits.feeder-barn.running.L2"].value == 420
+    assert feed.demand.design_a.value == pytest.approx(1360 / 120)
+    assert feed.device is not None
+    assert feed.device.value == 15
+    # All of it still runs through the first board.
+    assert plan.circuits.sized["backup"].demand.design_a.value == plan_of(barn()).circuits.sized["backup"].demand.design_a.value
+    assert plan.figures["circuits.feeder-barn.neutral_a"].value == pytest.approx((1360 - 420) / 120)
+    assert {t.place for t in plan.terminations if t.circuit == "feeder-barn"} == {"sub-board", "barn"}
+
+
+def test_the_drop_is_that_of_the_farthest_board() -> None:
+    near, far = plan_of(demo_house("g01-cooperage").model_dump(mode="json")), plan_of(barn("steam-box", "lights"))
+    ways = [("grid", "inverter-out"), ("grid-inv-2", "inverter-out-inv-2")]
+    lost = [sum(far.circuits.sized[c].drop_pct.value for c in (*way, "backup", "feeder-barn")) for way in ways]
+    assert far.figures["circuits.drop_total_pct"].value == pytest.approx(max(lost))
+    assert far.figures["circuits.drop_total_pct"].value > near.figures["circuits.drop_total_pct"].value
+
+
+def test_a_board_behind_another_is_switched_on_after_it() -> None:
+    plan = plan_of(barn("lights"))
+    steps = [s.id for s in plan.power_up.steps]
+    assert steps.index("sub-main") + 1 == steps.index("feeder-barn") < steps.index("small-load")
+    step = next(s for s in plan.power_up.steps if s.id == "feeder-barn")
+    assert (step.title, step.lands) == ("Close the breaker of Barn board in the board ahead", ("feeder-barn",))
+    played = rehearse(plan.power_up.line, plan.power_up.moves)
+    assert [o.text for o in played.outcomes if not o.allowed] == []
+    assert rehearse(plan.power_up.line, ["feeder-barn"]).outcomes[0].text.startswith("Nothing to feed that board with")
+
+
+def test_a_bar_behind_a_device_that_is_too_large_is_found_on_any_board() -> None:
+    document = barn("lights")
+    next(r for r in document["runs"] if r["id"] == "feeder-barn")["device_a"] = 125
+    found = [f for f in plan_of(document).stops if f.code == "BUS-DEVICE"]
+    # The smaller of what feeds it and its own main counts: a main of its own guards the bar.
+    assert found == []
+    card = {**shelf(), "larder-8": shelf()["larder-8"].model_copy(update={"main_device_a": None})}
+    found = [f for f in derive(Job.model_validate(document), card).stops if f.code == "BUS-DEVICE"]
+    assert [(f.where, f.field) for f in found] == [("barn", "things.barn.card")]
+
+
+def test_a_board_that_nothing_feeds_is_a_stop() -> None:
+    document = barn()
+    document["things"][-1]["fed_from"] = None
+    found = next(f for f in plan_of(document).stops if f.code == "BOARD-UNFED")
+    assert (found.where, found.field) == ("barn", "things.barn.fed_from")
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"fed_from": "attic"}, "things.barn.fed_from names 'attic'"),
+        ({"fed_from": "barn"}, "leads back to itself"),
+    ],
+)
+def test_a_board_fed_from_nowhere_or_from_itself_is_refused(change: dict[str, str], says: str) -> None:
+    document = barn()
+    document["things"][-1].update(change)
+    with pytest.raises(ValueError, match=says):
+        Job.model_validate(document)
+
+
+def test_a_load_on_a_board_that_is_none_is_refused() -> None:
+    document = barn()
+    document["loads"][0]["board"] = "main-board"
+    with pytest.raises(ValueError, match=r"loads.steam-box.board names 'main-board', which is no backed-up board"):
+        Job.model_validate(document)
+
+
+def two_switches() -> dict[str, Any]:
+    """A homestead whose inverters' panel feeds two manual transfer switches, each with a board behind it."""
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    things = {t["id"]: t for t in document["things"]}
+    things["main-board"]["card"] = "house-board-125"
+    things["panel"]["feeds"] = "switch-a"
+    for name, board, fed in (("switch-a", "sub-board", None), ("switch-b", "board-b", "panel")):
+        document["things"].append(
+            {"seat": "transfer", "id": name, "card": "siding-60", "board": "main-board", "feeds": board, "fed_from": fed}
+        )
+    document["things"].append({"seat": "board", "duty": "backed-up", "id": "board-b", "card": "larder-8"})
+    for load in document["loads"]:
+        load["board"] = "board-b" if load["id"] in ("steam-box", "well") else ""
+    names = ("through", "through-switch-b", "combined", "combined-switch-b", "backup-switch-b")
+    document["runs"] += [{"id": name, **RUN} for name in names]
+    return document
+
+
+def test_two_transfer_switches_each_carry_what_is_behind_them() -> None:
+    plan = plan_of(two_switches())
+    sized = plan.circuits.sized
+    assert {"through", "through-switch-b", "combined", "combined-switch-b", "backup", "backup-switch-b"} <= set(sized)
+    # 3600 and 1000 W between the legs: half of it on each, at 120 V.
+    assert sized["backup-switch-b"].demand.design_a.value == pytest.approx(2300 / 120)
+    one = plan_of(demo_house("g01-cooperage").model_dump(mode="json")).circuits.sized["backup"].demand.design_a.value
+    assert sized["backup"].demand.design_a.value == pytest.approx(one - 2300 / 120)
+    assert {f.where for f in plan.findings if f.code in ("BUS-DEVICE", "TRANSFER-CAPACITY")} <= {"switch-a", "switch-b", "main board"}
+    steps = [s.id for s in plan.power_up.steps]
+    assert steps.index("sub-main") < steps.index("sub-main-board-b")
+    played = rehearse(plan.power_up.line, plan.power_up.moves)
+    assert [o.text for o in played.outcomes if not o.allowed] == []
+    assert {"backed-up-board", "backed-up-board-board-b"} <= set(played.live)
+
+
+def test_a_transfer_switch_too_small_for_its_own_circuits_is_named() -> None:
+    document = two_switches()
+    card = {**shelf(), "siding-60": shelf()["siding-60"].model_copy(update={"rated_a": 20})}
+    found = {f.where: f for f in derive(Job.model_validate(document), card).stops if f.code == "TRANSFER-CAPACITY"}
+    assert set(found) == {"switch-a", "switch-b"}
+    assert found["switch-b"].field == "things.switch-b.card"
+
+
+def mains(*, behind: bool, at: str = "annex", ends: bool = False) -> dict[str, Any]:
+    """The saltmarsh house with a second main board, the inverter on one of the two."""
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    document["things"].append(
+        {
+            "seat": "board",
+            "duty": "main",
+            "id": "annex",
+            "card": "house-board-100",
+            "opposite_ends": ends,
+            "fed_from": "main-board" if behind else None,
+        }
+    )
+    next(t for t in document["things"] if t["seat"] == "inverter")["board"] = at
+    return document
+
+
+def test_a_second_main_board_is_judged_by_its_card() -> None:
+    # 60 A and 25 A at 125 %: 91.3 A on bars of 100 A.
+    plan = plan_of(mains(behind=False))
+    assert plan.figures["circuits.annex.sum_a"].value == pytest.approx(60 + 1.25 * 25)
+    assert plan.figures["circuits.annex.limit_a"].value == 100
+    assert "BUS-120" not in codes(plan)
+    assert plan.circuits.busbar_sum is None  # Nothing joins the first one.
+    small = {**shelf(), "house-board-100": shelf()["house-board-100"].model_copy(update={"busbar_a": 80.0})}
+    found = next(f for f in derive(Job.model_validate(mains(behind=False)), small).stops if f.code == "BUS-120")
+    assert (found.where, found.field) == ("annex", "things.annex.opposite_ends")
+    assert "BUS-120" not in {f.code for f in derive(Job.model_validate(mains(behind=False, ends=True)), small).stops}
+
+
+def test_what_joins_behind_loads_the_board_ahead_too() -> None:
+    behind = plan_of(mains(behind=True))
+    assert behind.circuits.busbar_sum is not None
+    assert behind.circuits.busbar_sum.value == behind.figures["circuits.annex.sum_a"].value
+    first = plan_of(mains(behind=True, at="main-board"))
+    assert first.circuits.busbar_sum is not None
+    assert "circuits.annex.sum_a" not in first.figures
+
+
+def test_a_second_main_behind_too_large_a_device_is_found() -> None:
+    small = {**shelf(), "house-board-100": shelf()["house-board-100"].model_copy(update={"busbar_a": 50.0})}
+    found = [f for f in derive(Job.model_validate(mains(behind=True)), small).stops if f.code == "BUS-DEVICE"]
+    assert ("annex", "things.annex.card") in [(f.where, f.field) for f in found]

@@ -19,7 +19,8 @@ from gumboot.drawing.single_line.layout import lay_out
 from gumboot.drawing.single_line.several import _level, _uprights, ordinals
 from gumboot.drawing.single_line.several_layout import BOARDS, INVERTER
 from gumboot.drawing.svg import Canvas, Shape
-from tests.helpers import edited, plan_of, with_card
+from tests.core.test_several_boards import barn, two_switches
+from tests.helpers import beside, edited, plan_of, with_card
 
 HOUSES = [p.name.removesuffix(".gumboot.json") for p in demo_houses()]
 
@@ -74,6 +75,21 @@ def test_no_words_meet_on_any_single_line(house: str) -> None:
         assert faults(canvas) == []
 
 
+def apart() -> dict[str, dict[str, Any]]:
+    """Houses whose inverters feed apart, boards behind boards, several transfer switches."""
+    alone = barn("freezer", name="d1-saltmarsh")
+    return {
+        "two islands": beside("d1-saltmarsh", "g01-cooperage")[0],
+        "an island with a gateway": beside("d1-saltmarsh", "k07-ridge")[0],
+        "an island with a switch": beside("k07-ridge", "k05-homestead")[0],
+        "an island without the grid": beside("d1-saltmarsh", "d4-lookout")[0],
+        "an island with PV on its board": beside("k09-terrace", "d3-lockkeeper")[0],
+        "a board behind, one inverter": alone,
+        "a board behind, two inverters": barn("lights"),
+        "two switches": two_switches(),
+    }
+
+
 def variants() -> dict[str, tuple[Job, Any]]:
     """Systems beyond the demo houses: many strings, many batteries, bypasses, answers missing."""
     ridge = demo_house("k07-ridge").model_dump(mode="json")
@@ -88,6 +104,7 @@ def variants() -> dict[str, tuple[Job, Any]]:
 
     many = grown(4)
     return {
+        **{name: (Job.model_validate(document), shelf()) for name, document in apart().items()},
         "six strings": (Job.model_validate(ridge), shelf()),
         "eight batteries": many,
         "sixteen batteries": grown(8),
@@ -105,6 +122,20 @@ def test_nor_beyond_the_demo_houses(name: str) -> None:
     job, cards = variants()[name]
     for canvas in states(derive(job, cards)):
         assert faults(canvas) == []
+
+
+@pytest.mark.parametrize("name", list(apart()))
+def test_every_circuit_is_drawn_that_feeds_apart(name: str) -> None:
+    plan = derive(Job.model_validate(apart()[name]), shelf())
+    canvas = single_line.canvas(plan)
+    assert "Not drawn" not in " ".join(shape.words for shape in canvas.shapes)
+    markup = str(canvas.render())
+    for circuit in plan.circuits.sized.values():
+        assert f'data-figure="{circuit.installed.key}"' in markup, circuit.circuit.id
+    # Every switch of the live board that joins a board stands in the drawing, by its state.
+    closed = frozenset(s.id for s in plan.power_up.line.switches if s.part in ("main", "feeder", "panel", "grid"))
+    shown = [s.words for s in single_line.canvas(plan, {}, closed).shapes]
+    assert shown.count("closed") >= len([s for s in plan.power_up.line.switches if s.part in ("main", "grid")])
 
 
 @pytest.mark.parametrize("house", HOUSES)

@@ -18,9 +18,9 @@ def plan_of(document: dict[str, Any]) -> Plan:
     return derive(Job.model_validate(document), shelf())
 
 
-def barn(*moved: str, **more: Any) -> dict[str, Any]:
-    """The cooperage with a board in the barn behind its backed-up board, and some loads moved there."""
-    document = demo_house("g01-cooperage").model_dump(mode="json")
+def barn(*moved: str, name: str = "g01-cooperage", **more: Any) -> dict[str, Any]:
+    """A house with a board in the barn behind its backed-up board, and some loads moved there."""
+    document = demo_house(name).model_dump(mode="json")
     next(t for t in document["things"] if t["id"] == "sub-board")["card"] = "larder-24"
     document["things"].append(
         {"seat": "board", "duty": "backed-up", "id": "barn", "card": "larder-8", "title": "Barn board", "fed_from": "sub-board", **more}

@@ -80,7 +80,7 @@ def test_an_inverter_with_a_bank_of_its_own_is_added_and_taken_out_with_it(petra
     petra.post("things/fit", path="things.inverter.card", value="plover-6p")
     page = petra.client.get(f"/jobs/{petra.job}/survey").text
     assert "Add one with a bank of its own" in page
-    added = petra.post("things/another", like="inverter", seen="1", bank="own")
+    added = petra.post("things/another", like="inverter", seen="1", own="bank")
     assert added.status_code == 200
     job = json.loads(petra.client.get(f"/jobs/{petra.job}/download/job.gumboot.json").text)
     assert [(bank["id"], len(bank["units"])) for bank in job["banks"]] == [("bank", 3), ("bank-2", 3)]

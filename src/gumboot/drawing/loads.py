@@ -19,52 +19,68 @@ LEG_INK = {"L1": "wire-black", "L2": "wire-red", "L3": "blue", "L1+L2": "pencil"
 PRIORITY = {1: "must", 2: "should", 3: "may"}
 
 
-def _tags(c: Canvas, x: float, width: float, title: str, loads: list[Load], total: Figure, scale: float, top: float) -> float:
-    c.text(x, top, title, 14, bold=True)
-    with c.opens(total.key, f"{total.name}: {figure_text(total)}"):
-        c.text(x + width, top, figure_text(total) + " running", 12, "end", "pencil", mono=True)
-    y = top + 14
-    for load in loads:
-        run, surge = max(3, load.running_w * scale), load.surge_w * scale
-        other = "house" if load.side == "backed" else "backed"
-        with c.tag(
-            load.id,
-            load.side,
-            f"{load.title}, {PRIORITY[load.priority]} run: move to the {'house' if other == 'house' else 'backed-up'} side",
-        ):
-            c.rect(x, y, width - 4, 21, "white", "rule", 1, r=3)
-            name = load.title if len(load.title) <= 21 else load.title[:20].rstrip() + "…"
-            c.text(x + 8, y + 15, name, 12)
-            c.text(x + 168, y + 15, load.leg, 11, "end", "pencil", mono=True)
-            x0 = x + 176
-            c.rect(x0, y + 5, run, 11, LEG_INK[load.leg], None)
-            if surge > run + 2:
-                c.line(x0 + run, y + 10.5, x0 + surge, y + 10.5, "ink", 1.2)
-                c.line(x0 + surge, y + 6, x0 + surge, y + 15, "ink", 1.2)
-        with c.opens(f"in.loads.{load.id}.running_w", f"{load.title}, running {quantity(load.running_w, 'W')}"):
-            c.text(x0 + max(surge, run) + 5, y + 15, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
-        y += 24
-    return y
+def _tag(c: Canvas, x: float, y: float, width: float, load: Load, scale: float) -> None:
+    run, surge = max(3, load.running_w * scale), load.surge_w * scale
+    other = "house" if load.side == "backed" else "backed"
+    side = "house" if other == "house" else "backed-up"
+    with c.tag(load.id, load.side, f"{load.title}, {PRIORITY[load.priority]} run: move to the {side} side"):
+        c.rect(x, y, width - 4, 21, "white", "rule", 1, r=3)
+        name = load.title if len(load.title) <= 21 else load.title[:20].rstrip() + "…"
+        c.text(x + 8, y + 15, name, 12)
+        c.text(x + 168, y + 15, load.leg, 11, "end", "pencil", mono=True)
+        x0 = x + 176
+        c.rect(x0, y + 5, run, 11, LEG_INK[load.leg], None)
+        if surge > run + 2:
+            c.line(x0 + run, y + 10.5, x0 + surge, y + 10.5, "ink", 1.2)
+            c.line(x0 + surge, y + 6, x0 + surge, y + 15, "ink", 1.2)
+    with c.opens(f"in.loads.{load.id}.running_w", f"{load.title}, running {quantity(load.running_w, 'W')}"):
+        c.text(x0 + max(surge, run) + 5, y + 15, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
+
+
+Group = tuple[str, list[Load], Figure | None]
+
+
+def _backed(plan: Plan) -> list[Group]:
+    """The backed-up side board by board; an island's total stands at its first board."""
+    found: list[Group] = []
+    for island in plan.islands:
+        for n, board in enumerate(island.house.boards):
+            loads = island.house.loads_on((board,))
+            found.append((board.thing.title or board.id, loads, island.loads.running_total if n == 0 else None))
+    if len(found) == 1:
+        return [("Backed-up side", *found[0][1:])]
+    return found
+
+
+def _column(side: str, groups: list[Group], words: str, scale: float, height: float) -> Markup:
+    """The tags of one side, under the name of each board."""
+    c = Canvas(f"tags-{side}", 356, height, f"Loads on the {'house' if side == 'house' else 'backed-up'} side")
+    y = 16.0
+    for title, loads, total in groups:
+        c.text(4, y, title, 14, bold=True)
+        if total is not None:
+            with c.opens(total.key, f"{total.name}: {figure_text(total)}"):
+                c.text(352, y, figure_text(total) + " running", 12, "end", "pencil", mono=True)
+        rows = max(1, len(loads))
+        c.rect(0, y + 6, 356, 24 * rows + 14 if len(groups) > 1 else height - 24, "plaster", None, r=4)
+        if not loads:
+            c.text(178, y + 26, words, 12, "middle", "pencil")
+        for n, load in enumerate(loads):
+            _tag(c, 4, y + 14 + 24 * n, 348, load, scale)
+        y += 24 * rows + 44
+    return Markup('<div class="column" data-side="{}">{}</div>').format(side, c.render())
 
 
 def tags_drawing(plan: Plan) -> Markup:
     """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
-    sides = {"house": [x for x in plan.job.loads if x.side == "house"], "backed": [x for x in plan.job.loads if x.side == "backed"]}
-    height = 46 + 24 * max(1, *(len(rows) for rows in sides.values()))
-    most = max((x.surge_w for x in plan.job.loads), default=1)
-    scale = 116 / max(most, 1)
-    parts = []
-    for side, title, total, words in (
-        ("house", "House side", plan.loads.house_total, "drag a load here to leave it to the grid"),
-        ("backed", "Backed-up side", plan.loads.running_total, "drag a load here to carry it through an outage"),
-    ):
-        c = Canvas(f"tags-{side}", 356, height, f"Loads on the {title.lower()}")
-        c.rect(0, 22, 356, height - 24, "plaster", None, r=4)
-        if not sides[side]:
-            c.text(178, 42, words, 12, "middle", "pencil")
-        _tags(c, 4, 348, title, sides[side], total, scale, 16)
-        parts.append(Markup('<div class="column" data-side="{}">{}</div>').format(side, c.render()))
-    return Markup('<div class="columns">{}{}</div>').format(*parts)
+    house: list[Group] = [("House side", [x for x in plan.job.loads if x.side == "house"], plan.loads.house_total)]
+    backed = _backed(plan)
+    height = max(sum(24 * max(1, len(loads)) + 46 for _, loads, _ in groups) for groups in (house, backed))
+    scale = 116 / max(max((x.surge_w for x in plan.job.loads), default=1), 1)
+    return Markup('<div class="columns">{}{}</div>').format(
+        _column("house", house, "drag a load here to leave it to the grid", scale, height),
+        _column("backed", backed, "drag a load here to carry it through an outage", scale, height),
+    )
 
 
 def _beam(
@@ -164,8 +180,11 @@ def ribbon_drawing(plan: Plan) -> Markup:
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
-def field_drawing(study: YearStudy, wished_h: float) -> Markup:
-    """Hours carried by hour of the day and month: nine days in ten carry longer. The darker, the longer; short of the wish is ochre."""
+def field_drawing(study: YearStudy, wished_h: float, prefix: str = "") -> Markup:
+    """Hours carried by hour of the day and month: nine days in ten carry longer. The darker, the longer; short of the wish is ochre.
+
+    ``prefix`` is what the keys of its figures begin with where the study is one of several.
+    """
     if study.field_low is None:
         return Markup("")
     c = Canvas(
@@ -186,7 +205,7 @@ def field_drawing(study: YearStudy, wished_h: float) -> Markup:
             x, y = left + m * w, top + hour * h
             words = f"{value:.0f}" if value >= 9.95 else f"{value:.1f}"
             figure = field_figure(study, hour, m)
-            with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}", cell=(hour, m)) if figure else nullcontext():
+            with c.opens(prefix + figure.key, f"{figure.name}: {figure_text(figure)}", cell=(hour, m)) if figure else nullcontext():
                 c.rect(x, y, w - 1, h - 1, ink, None)
                 c.text(
                     x + w / 2, y + 10, "240+" if value >= 240 else words, 10, "middle", "ochre" if short else "ink", mono=True, bold=short

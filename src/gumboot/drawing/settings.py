@@ -60,17 +60,19 @@ def day_strip(plan: Plan) -> Markup:
     """24 hours of tariff with the backed-up demand over it."""
     c = Canvas("day", 728, 138, "A day of tariff and backed-up demand")
     pitch = 700 / 24
-    top = max(plan.loads.profile_w) or 1
+    # What all islands ask together: the tariff is one.
+    profile_w = [sum(hour) for hour in zip(*plan.island_loads.profile_w.values(), strict=True)]
+    top = max(profile_w) or 1
     for hour, windows in enumerate(plan.settings.tariff_by_hour):
         px = 14 + hour * pitch
         fill = KIND[windows[0].kind][0] if len(windows) == 1 else "hatch-oxide" if windows else None
         c.rect(px, 14, pitch, 88, fill, None)
         if any(w.grid_charge for w in windows):
             c.rect(px, 14, pitch, 8, "green", None)
-        h = 66 * plan.loads.profile_w[hour] / top
+        h = 66 * profile_w[hour] / top
         c.line(px, 102 - h, px + pitch, 102 - h, "ink", 2)
         if hour:
-            before = 66 * plan.loads.profile_w[hour - 1] / top
+            before = 66 * profile_w[hour - 1] / top
             c.line(px, 102 - before, px, 102 - h, "ink", 1)
         if hour % 3 == 0:
             c.text(px, 116, f"{hour:02d}", 11, "middle", "pencil", mono=True)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from html import escape
 
 from markupsafe import Markup
@@ -244,6 +244,11 @@ class Canvas:
     def link(self, href: str, label: str) -> _Link:
         """A group that leads to a page."""
         return _Link(self._parts, href, label)
+
+    def under(self, other: Canvas, y: float) -> None:
+        """Another drawing within this one, its top at y."""
+        self._parts += [f'<g transform="translate(0 {number(y)})">', *other._parts, "</g>"]
+        self.shapes += [replace(shape, points=tuple((px, py + y) for px, py in shape.points)) for shape in other.shapes]
 
     def file(self) -> str:
         """The drawing as a file of its own: fonts named with a general family behind them, nothing fetched."""

@@ -84,8 +84,19 @@ def _joins(job: Job, thing: AnyThing) -> Iterator[Join]:
         yield Join(f"{at}.bank", "belongs to", banks)
     elif thing.seat == "generator" and several:
         yield Join(f"{at}.feeds", "feeds", inverters)
-    elif (thing.seat == "board" and thing.duty == "combining") or thing.seat in ("transfer", "pv-inverter"):
+    elif thing.seat == "board" and thing.duty != "combining":
+        alike = tuple(t.id for t in job.things if t.seat == "board" and t.duty == thing.duty and t.id != thing.id)
+        if alike:
+            yield Join(f"{at}.fed_from", "behind", alike, "no other board")
+        if thing.duty == "main" and thing.id != next(t.id for t in job.things if t.seat == "board" and t.duty == "main"):
+            yield Join(f"{at}.opposite_ends", "fed from opposite ends", ())
+    elif thing.seat in ("board", "transfer", "pv-inverter"):
         yield Join(f"{at}.feeds", "feeds", fed if thing.seat == "board" else boards)
+        panels = tuple(t.id for t in job.things if t.seat == "board" and t.duty == "combining")
+        if thing.seat == "transfer":
+            yield Join(f"{at}.board", "fed from", tuple(b for b in boards if b not in panels))
+            if panels:
+                yield Join(f"{at}.fed_from", "also on a breaker of", panels, "no panel")
 
 
 def _standing(job: Job) -> Iterator[Place]:
@@ -113,6 +124,27 @@ def _empty(job: Job) -> Iterator[Place]:
         )
         if role not in have and not idle:
             yield Place(f"things.{thing}.card", role, TITLES[role], True, thing)
+
+
+@dataclass(frozen=True, slots=True)
+class More:
+    """A thing of which another may be put in: the words of the button, its model, and how many of the kind stand there."""
+
+    words: str
+    like: str
+    seen: int
+
+
+def more(job: Job) -> list[More]:
+    """What else may be put in beside what stands there: boards, and transfer switches of a combining panel."""
+    found = []
+    for role, words in (("sub_board", "a board behind {}"), ("main_board", "a main board behind {}"), ("transfer", "another {}")):
+        things = [t for t in job.things if _role(t) == role]
+        fed = any(t.seat == "board" and t.duty == "combining" for t in job.things)
+        if things and (role != "transfer" or fed):
+            name = things[0].title or things[0].id
+            found.append(More(f"Add {words.format(name)}", things[0].id, len(things)))
+    return found
 
 
 def places(job: Job) -> list[Place]:

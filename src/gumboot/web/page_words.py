@@ -58,14 +58,25 @@ def default_figure(view: Bench) -> str:
     return spoken or next((key for key in FIRST_FIGURE.get(view.station, ()) if key in view.plan.figures), "")
 
 
+def island_title(plan: Plan) -> str:
+    """What people call an island: its leader, and the boards that it feeds."""
+    lead, boards = plan.house.lead, [b.thing.title or b.id for b in plan.house.boards]
+    return f"{lead.thing.title or lead.id}: {' and '.join(boards)}"
+
+
+def backed_boards(view: Bench) -> list[tuple[str, str]]:
+    """The backed-up boards that a load may be on, by id and name; the first is where a load is that names none."""
+    return [("" if n == 0 else b.id, b.thing.title or b.id) for n, b in enumerate(view.plan.house.boards)]
+
+
 def legs(view: Bench) -> tuple[str, ...]:
-    """Legs or phases that the inverter gives."""
+    """Legs or phases that the inverter gives which reads the supply."""
     return tuple(view.plan.loads.running)
 
 
 def leg_options(view: Bench) -> list[str]:
     """Where a load may sit: one leg, or across them."""
-    have = legs(view)
+    have = view.plan.house.legs
     across = ["+".join(have)] if len(have) > 1 else []
     used = [x.leg for x in view.job.loads if x.leg not in (*have, *across)]
     return [*have, *across, *dict.fromkeys(used)]
@@ -285,7 +296,7 @@ GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
     ("Stops, cautions", lambda p: f"{len(p.stops)}, {sum(f.level == 'caution' for f in p.findings)}"),
     ("Not answered", lambda p: str(len(p.gaps))),
     ("Usable energy", lambda p: " + ".join(show.figure_text(bank.supply.usable) for bank in p.banks)),
-    ("Shortest dark outage", lambda p: show.figure_text(p.loads.shortest)),
+    ("Shortest dark outage", lambda p: "; ".join(show.figure_text(island.loads.shortest) for island in p.islands)),
     ("Weakest link", lambda p: "; ".join(f"{bank.weakest.title}, {show.figure_text(bank.weakest.amps)}" for bank in p.banks)),
 )
 
@@ -326,6 +337,8 @@ WORDS: dict[str, Any] = {
     "live_now": live_now,
     "legs": legs,
     "leg_options": leg_options,
+    "island_title": island_title,
+    "backed_boards": backed_boards,
     "tracker_ids": tracker_ids,
     "input_names": input_names,
     "with_inputs": with_inputs,

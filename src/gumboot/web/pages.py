@@ -264,6 +264,7 @@ def add_load(
     surge: Text = "",
     leg: Text = "L1",
     side: Text = "backed",
+    board: Text = "",
 ) -> Response:
     """A new load; without a starting power it starts as it runs."""
     may(person, *EDITORS)
@@ -280,6 +281,7 @@ def add_load(
             "surge_w": parse(surge, "W") if surge.strip() else running_w,
             "leg": leg,
             "side": side,
+            "board": board if side == "backed" else "",
         }
         plan_of(db, jobs.edit(db, job_id, revision.number, "loads.+", load, person.display))
     except ValidationError as refused:

@@ -15,11 +15,12 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.intake.consumption_csv import read_consumption
 from gumboot.core.intake.loads_csv import MOST_BYTES, read_loads
 from gumboot.core.job import BadPath, Job, read_path, write_path
-from gumboot.core.job.fitting import another, fit, take_out_bank
+from gumboot.core.job.fitting import Own, another, another_box, fit, take_out_bank
 from gumboot.core.job.model import Consumption, String
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.study.layouts import Lay, strings_of, why_not
+from gumboot.core.study.pick import moved
 from gumboot.store import accounts, jobs
 from gumboot.web import studies
 from gumboot.web.equipment import places
@@ -132,12 +133,13 @@ def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text,
 
 
 @ROUTER.post("/jobs/{job_id}/things/another")
-def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "", bank: Text = "") -> Response:
-    """Another inverter like one that stands there, with its own switch-fuse and roof box, and with a bank of its own if asked."""
+def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "", own: Text = "") -> Response:
+    """Another inverter like one that stands there, with its own switch-fuse and roof box, and with a bank or a board of its own if asked."""
 
     def change(job: Job) -> Job:
         document = job.model_dump(mode="json")
-        another(document, like, seen=int(seen) if seen.isdigit() else None, own_bank=bank == "own")
+        brings: Own = "bank" if own == "bank" else "board" if own == "board" else "nothing"
+        another(document, like, seen=int(seen) if seen.isdigit() else None, own=brings)
         return Job.model_validate(document)
 
     return act(
@@ -145,24 +147,39 @@ def another_inverter(request: Request, job_id: str, db: Db, person: Author, like
     )
 
 
-@ROUTER.post("/jobs/{job_id}/loads/pick")
-def take_pick(request: Request, job_id: str, db: Db, person: Author, legs: Text = "fixed") -> Response:
-    """Back up the best pick of circuits."""
+@ROUTER.post("/jobs/{job_id}/things/another-box")
+def another_of_boxes(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "") -> Response:
+    """Another board or transfer switch like one that stands there."""
 
     def change(job: Job) -> Job:
-        moves = studies.best_pick(plan_now(db, job_id), legs == "free").changes
-        loads = [x.model_copy(update={"side": moves[x.id][0], "leg": moves[x.id][1]}) if x.id in moves else x for x in job.loads]
+        document = job.model_dump(mode="json")
+        another_box(document, like, seen=int(seen) if seen.isdigit() else None)
+        return Job.model_validate(document)
+
+    return act(
+        request, db, person, job_id, "survey", change, f"another like {like}", "another", said=f"Another like {like} stands here now."
+    )
+
+
+@ROUTER.post("/jobs/{job_id}/loads/pick")
+def take_pick(request: Request, job_id: str, db: Db, person: Author, legs: Text = "fixed", island: Text = "") -> Response:
+    """Back up the best pick of circuits, of one island where the house has several."""
+
+    def change(job: Job) -> Job:
+        part = studies.named_island(plan_now(db, job_id), island)
+        moves = studies.best_pick(part, legs == "free").changes
+        loads = [moved(part, x, *moves[x.id]) if x.id in moves else x for x in job.loads]
         return job.model_copy(update={"loads": loads})
 
     return act(request, db, person, job_id, "loads", change, "best pick of circuits", "pick")
 
 
 @ROUTER.post("/jobs/{job_id}/loads/balance")
-def take_balance(request: Request, job_id: str, db: Db, person: Author) -> Response:
+def take_balance(request: Request, job_id: str, db: Db, person: Author, island: Text = "") -> Response:
     """Move breakers so that the heaviest leg is lightest."""
 
     def change(job: Job) -> Job:
-        moves = studies.balance(plan_now(db, job_id)).moves
+        moves = studies.balance(studies.named_island(plan_now(db, job_id), island)).moves
         return job.model_copy(update={"loads": [x.model_copy(update={"leg": moves[x.id]}) if x.id in moves else x for x in job.loads]})
 
     return act(request, db, person, job_id, "loads", change, "legs balanced", "balance")

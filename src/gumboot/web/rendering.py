@@ -118,4 +118,6 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
     return render("bench.html" if fragment else "station.html", status, b=view)
 
 
-ENVIRONMENT.globals.update(page_words.WORDS, adder_of=lists.adder_of, equipment_places=equipment.places, studies=studies)
+ENVIRONMENT.globals.update(
+    page_words.WORDS, adder_of=lists.adder_of, equipment_places=equipment.places, equipment_more=equipment.more, studies=studies
+)

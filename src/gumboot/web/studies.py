@@ -83,6 +83,22 @@ wall_length_m, wall_route = materials.wall_length_m, materials.wall_route
 series_mismatch, smallest_for = layouts.series_mismatch, conduit.smallest_for
 
 
+def prefix_of(part: Plan) -> str:
+    """What keys of an island's own studies begin with: nothing for the first island, whose keys are the house's."""
+    return f"island|{part.house.lead.id}|" if part.house.mark else ""
+
+
+def of_island(part: Plan, figure: Figure) -> Figure:
+    """A figure of an island's study, under a key that tells it from the first island's."""
+    prefix = prefix_of(part)
+    return figure if not prefix or figure.key in part.figures else figure.renamed(key=prefix + figure.key)
+
+
+def named_island(plan: Plan, leader: str) -> Plan:
+    """The island that an inverter leads; the first for a name that leads none."""
+    return next((part for part in plan.islands if part.house.lead.id == leader), plan.islands[0])
+
+
 def feeds(plan: Plan, key: str) -> list[Figure]:
     """Figures that rest directly on this one."""
     return [f for f in plan.figures.values() if any(g.key == key for g in f.given)]
@@ -92,14 +108,24 @@ def figure_of(plan: Plan, key: str) -> Figure | None:
     """A figure that belongs to a study of the plan, or None."""
     if key.startswith("alt|"):
         return _of_another_size(plan, key)
+    if key.startswith("island|"):
+        _, leader, own = [*key.split("|", 2), "", ""][:3]
+        part = named_island(plan, leader)
+        return _elsewhere(figure_of(part, own) if part is not plan and part.house.lead.id == leader else None, key.removesuffix(own))
     if key.startswith("school|"):
         _, name, own = [*key.split("|", 2), "", ""][:3]
+        plan = _first(plan)
         school = next((s for s in three_schools(plan) if s.name == name), None)
         return _elsewhere(school.plan.figures.get(own) if school else None, key.removesuffix(own))
     place = re.fullmatch(r"outage\.field\.(\d{1,2})\.(\d{1,2})", key)
     if place and int(place.group(1)) < 24 and 1 <= int(place.group(2)) <= 12:
-        return years.field_figure(year(plan), int(place.group(1)), int(place.group(2)) - 1)
+        return years.field_figure(year(_first(plan)), int(place.group(1)), int(place.group(2)) - 1)
     return _within({f.key: f for f in _figures(plan, key)}, key)
+
+
+def _first(plan: Plan) -> Plan:
+    """The first island of a house, or an island itself."""
+    return plan if plan.house.is_apart else plan.islands[0]
 
 
 def _elsewhere(found: Figure | None, prefix: str) -> Figure | None:
@@ -122,7 +148,7 @@ def _of_another_size(plan: Plan, key: str) -> Figure | None:
 def _figures(plan: Plan, key: str) -> list[Figure]:
     """The figures of the study that a key speaks of."""
     if key.startswith(("year.", "outage.", "buys.")):
-        return list(year(plan).figures.values())
+        return list(year(_first(plan)).figures.values())
     if key.startswith("cut."):
         return list(material(plan).figures.values())
     if key.startswith("route."):
@@ -130,9 +156,9 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
     if key.startswith("room."):
         return [r.figure(len(plan.house.bank(b.id).thing.units)) for b in plan.banks for r in growth.room_to_grow(plan, b.id)]
     if key.startswith("balance."):
-        return [balance(plan).after(leg) for leg in plan.loads.running]
+        return [balance(_first(plan)).after(leg) for leg in _first(plan).loads.running]
     if key.startswith("pick."):
-        picks = [s.figure for free in (False, True) for x in best_pick(plan, free).left_out for s in x.because]
+        picks = [s.figure for free in (False, True) for x in best_pick(_first(plan), free).left_out for s in x.because]
         return [f for f in picks if f is not None]
     if key.startswith("mismatch."):
         return [f for f in (layouts.series_mismatch(plan),) if f is not None]

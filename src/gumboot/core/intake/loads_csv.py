@@ -14,7 +14,21 @@ from pydantic import ValidationError
 from gumboot.core.job.model import Load
 from gumboot.core.job.names import slug
 
-COLUMNS = ("id", "title", "running_w", "surge_w", "leg", "side", "duty", "from_hour", "to_hour", "starts_with", "priority", "movable")
+COLUMNS = (
+    "id",
+    "title",
+    "running_w",
+    "surge_w",
+    "leg",
+    "side",
+    "duty",
+    "from_hour",
+    "to_hour",
+    "starts_with",
+    "priority",
+    "movable",
+    "board",
+)
 NEEDED = ("title", "running_w")
 MOST_LINES, MOST_BYTES = 500, 400_000
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, Literal
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.job.patch import BadPath, read_path
@@ -23,8 +23,12 @@ USUAL: Mapping[str, dict[str, Any]] = {
 }
 
 
+# What another inverter brings beside itself.
+Own = Literal["nothing", "bank", "board"]
+
+
 class OneMore(GumbootError):
-    """Another inverter that is asked for by a page which shows fewer than there are: one tap of two, or two people at once."""
+    """Another thing that is asked for by a page which shows fewer than there are: one tap of two, or two people at once."""
 
 
 class StillNeeded(GumbootError):
@@ -64,7 +68,13 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
             other["board"] = None
         if other.get("feeds") == thing and gone.get("feeds"):
             other["feeds"] = gone["feeds"]
+        if other.get("fed_from") == thing:
+            other["fed_from"] = gone.get("fed_from")
     document["things"] = kept
+    for load in document.get("loads", ()):
+        if load.get("board") == thing:
+            # Nobody said that another board may carry it: it is left to the grid until somebody does.
+            load["board"], load["side"] = "", "house"
 
 
 def _follows(document: dict[str, Any], thing: str) -> None:
@@ -107,10 +117,11 @@ def take_out_bank(document: dict[str, Any], bank: str) -> None:
     document["things"] = [t for t in document["things"] if t["seat"] != "busbar" or t.get("bank", "bank") != bank]
 
 
-def another(document: dict[str, Any], like: str, *, seen: int | None = None, own_bank: bool = False) -> str:
+def another(document: dict[str, Any], like: str, *, seen: int | None = None, own: Own = "nothing") -> str:
     """Put in another inverter like one that stands there, with a switch-fuse and a roof box of its own where that one has them.
 
-    Its address follows the highest, its phase is left to be said. ``own_bank`` gives it a bank like that one's, with bars of its own.
+    Its address follows the highest, its phase is left to be said. With a bank of its ``own`` it gets one like that one's, with bars;
+    with a board of its own it gets a board as well, and transfer equipment where that one has it: it then feeds apart.
     Returns its id. Raises BadPath for an inverter that is not there, OneMore where there are not as many as were ``seen``.
     """
     things = document["things"]
@@ -122,15 +133,61 @@ def another(document: dict[str, Any], like: str, *, seen: int | None = None, own
     taken = {t["id"] for t in things} | {u["id"] for bank in document["banks"] for u in bank["units"]}
     inverters = [t for t in things if t["seat"] == "inverter"]
     new = _next("inverter", taken)
-    if len(inverters) == 1 and not model.get("address"):
+    grouped = own != "board"
+    if len(inverters) == 1 and not model.get("address") and grouped:
         model["address"], model["terminator"] = 1, True
     highest = max(t.get("address", 0) for t in inverters)
-    things.append({**model, "id": new, "title": "", "phase": None, "address": highest + 1, "terminator": False})
-    for own in [t for t in things if t.get("inverter") == like and t["seat"] in ("switch-fuse", "roof-box")]:
-        things.append({**own, "id": _next(own["id"], taken | {new}), "title": "", "inverter": new})
-    if own_bank:
-        next(t for t in things if t["id"] == new)["bank"] = _another_bank(document, model.get("bank", "bank"), taken | {new})
+    address = highest + 1 if grouped else 0
+    things.append({**model, "id": new, "title": "", "phase": None, "address": address, "terminator": False})
+    for box in [t for t in things if t.get("inverter") == like and t["seat"] in ("switch-fuse", "roof-box")]:
+        things.append({**box, "id": _next(box["id"], taken | {new}), "title": "", "inverter": new})
+    made = next(t for t in things if t["id"] == new)
+    if own != "nothing":
+        made["bank"] = _another_bank(document, model.get("bank", "bank"), taken | {new})
+    if own == "board":
+        made["feeds"] = _another_way(document, model.get("feeds", "sub-board"))
     return new
+
+
+def _another_way(document: dict[str, Any], like: str) -> str:
+    """A backed-up board of its own for an inverter, behind transfer equipment of its own where its model has it. Returns what it feeds."""
+    things = {t["id"]: t for t in document["things"]}
+    through, board = things[like], things[like]
+    while board.get("feeds"):
+        board = things[board["feeds"]]
+    fed = _copy(document, board, fed_from=None)
+    return _copy(document, through, feeds=fed, fed_from=None) if through["seat"] == "transfer" else fed
+
+
+def _copy(document: dict[str, Any], model: Mapping[str, Any], **more: Any) -> str:
+    """Another thing like one that stands there, to be bought. Returns its id."""
+    taken = {t["id"] for t in document["things"]} | {u["id"] for bank in document["banks"] for u in bank["units"]}
+    name = _next(model["id"], taken)
+    document["things"].append({**model, "id": name, "title": "", "stays": False, **more})
+    return name
+
+
+def another_box(document: dict[str, Any], like: str, *, seen: int | None = None) -> str:
+    """Put in another board or transfer switch like one that stands there: a board behind it; a switch on the same combining panel, with
+    a board of its own. Returns its id. Raises BadPath, OneMore as ``another``, StillNeeded for a switch that no panel feeds."""
+    model: dict[str, Any] = next((t for t in document["things"] if t["id"] == like), {})
+    if model.get("seat") not in ("board", "transfer") or model.get("duty") == "combining":
+        raise BadPath(f"things.{like}")
+    if seen is not None and seen != sum(_alike(t, model) for t in document["things"]):
+        raise OneMore("Another one was put in or taken out meanwhile: look at the list as it stands now, then add.")
+    if model["seat"] == "board":
+        return _copy(document, model, fed_from=like, feeds=None)
+    panel = model.get("fed_from") or next(
+        (t["id"] for t in document["things"] if t.get("duty") == "combining" and t.get("feeds") == like), None
+    )
+    if panel is None:
+        raise StillNeeded(f"{like} is fed by no combining panel, so nothing feeds a second one. Put a combining panel in first.")
+    board = next(t for t in document["things"] if t["id"] == model["feeds"])
+    return _copy(document, model, feeds=_copy(document, board, fed_from=None), fed_from=panel)
+
+
+def _alike(thing: Mapping[str, Any], model: Mapping[str, Any]) -> bool:
+    return (thing["seat"], thing.get("duty")) == (model["seat"], model.get("duty"))
 
 
 def _another_bank(document: dict[str, Any], like: str, taken: set[str]) -> str:

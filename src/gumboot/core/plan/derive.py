@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
@@ -60,7 +61,7 @@ class Plan:
         """The backed-up side of the first island."""
         return self.island_loads.by_island[self.house.lead.id]
 
-    @property
+    @cached_property
     def islands(self) -> tuple[Plan, ...]:
         """The plan of each island by itself: its things, banks, circuits and loads; the house-side loads stand in each."""
         return (self,) if len(self.house.islands) == 1 else tuple(self._of(island) for island in self.house.islands)
@@ -74,6 +75,10 @@ class Plan:
             job=self.job.model_copy(update={"loads": loads}),
             house=island,
             banks=tuple(bank for bank in self.banks if bank.id in banks),
+            sensing=replace(self.sensing, cts=() if island.mark else self.sensing.cts),
+            circuits=replace(
+                self.circuits, all=island.circuits, sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id}
+            ),
         )
 
     @property

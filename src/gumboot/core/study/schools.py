@@ -8,7 +8,7 @@ from gumboot.core.card.inverter import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.study.pick import best_pick
+from gumboot.core.study.pick import best_pick, moved
 
 
 @dataclass(frozen=True)
@@ -34,8 +34,10 @@ class School:
 
 
 def _sides(plan: Plan, backed: set[str]) -> Plan:
-    loads = [x.model_copy(update={"side": "backed" if x.id in backed else "house"}) for x in plan.job.loads]
-    return derive(plan.job.model_copy(update={"loads": loads}), plan.shelf, plan)
+    """The plan with other circuits backed up; of the same island where the house has several."""
+    loads = [moved(plan, x, "backed" if x.id in backed else "house", x.leg) for x in plan.job.loads]
+    other = derive(plan.job.model_copy(update={"loads": loads}), plan.shelf, plan)
+    return next(island for island in other.islands if island.house.lead.id == plan.house.lead.id)
 
 
 def _school(plan: Plan, name: str, other: Plan, by_hand: str, needs: list[str]) -> School:
@@ -53,7 +55,7 @@ def compare_schools(plan: Plan) -> tuple[School, ...]:
     whole = _sides(plan, everything)
     needs = []
     main = job.site.service_main_a
-    if job.site.supply != "none":
+    if plan.house.joins_grid:
         if main is None:
             needs.append("The main device of the supply is not answered: whether the inverter passes it is not known.")
         elif main > inverter.pass_through_a:

@@ -15,15 +15,33 @@ from gumboot.drawing.single_line.boards import main_board, runs, sub_board, supp
 from gumboot.drawing.single_line.dc import battery, generator, string_rows
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import coupled, inverter_box, legend
-from gumboot.drawing.single_line.layout import LEFT, has_grid, left_out
+from gumboot.drawing.single_line.layout import LEFT, WIDTH, has_grid, left_out
 from gumboot.drawing.single_line.several import several
 from gumboot.drawing.svg import Canvas
 
+# Room for the name above each island's diagram.
+HEAD = 46.0
 __all__ = ["canvas", "single_line", "supply_words"]
 
 
 def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[str] = frozenset()) -> Canvas:
-    """The diagram as drawn shapes."""
+    """The diagram as drawn shapes; that of each island below the one before where a house has several."""
+    if len(plan.islands) == 1:
+        return _of_island(plan, live, closed)
+    sheets = [_of_island(island, live, closed) for island in plan.islands]
+    title = sheets[0].title
+    whole = Canvas("line", WIDTH, sum(sheet.height + HEAD for sheet in sheets), title)
+    y = 0.0
+    for island, sheet in zip(plan.islands, sheets, strict=True):
+        lead = island.house.lead
+        whole.text(LEFT, y + 20, f"Island of {lead.thing.title or lead.id}", 15, bold=True)
+        whole.line(LEFT, y + 28, WIDTH - 4, y + 28, "rule", 1)
+        whole.under(sheet, y + HEAD)
+        y += sheet.height + HEAD
+    return whole
+
+
+def _of_island(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> Canvas:
     if len(plan.seats.inverters) > 1:
         return several(plan, live, closed)
     d = Diagram(plan, live, closed)

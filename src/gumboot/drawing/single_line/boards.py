@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.power_up.board import board_node
 from gumboot.core.plan.settings import supply_of
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.diagram import Diagram
-from gumboot.drawing.single_line.layout import WIDTH
+from gumboot.drawing.single_line.layout import BEHIND, WIDTH, behind, bypass
 
 
 def supply_words(plan: Plan) -> str:
@@ -37,7 +38,7 @@ def service(d: Diagram, x: float, top: float) -> None:
 def main_board(d: Diagram) -> None:
     """The main board with the grid breaker and its bus, or the words that there is none."""
     if d.at.main_y is None:
-        d.c.text(WIDTH - 6, 12, "no grid" if d.plan.job.site.supply == "none" else "no main board chosen", 12, "end", "pencil")
+        d.c.text(WIDTH - 6, 12, "no grid" if not d.plan.house.joins_grid else "no main board chosen", 12, "end", "pencil")
         return
     (left, right), (top, bottom), grid = d.at.boards, d.at.main_y, d.at.rows["grid"]
     bus, rating = right - 16, d.plan.figures.get("in.site.busbar_a")
@@ -69,17 +70,21 @@ def run_label(d: Diagram, circuit: str, x: float, y: float) -> None:
 
 def sub_board(d: Diagram) -> None:
     """The backed-up board, and the bypass to it where there is one."""
-    (left, right), (top, bottom), load, job = d.at.boards, d.at.sub_y, d.at.rows["backup"], d.plan.job
-    named = d.box(left, right, top, bottom, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
+    (left, right), (top, bottom), load = d.at.boards, d.at.sub_y, d.at.rows["backup"]
+    own, around = d.plan.seats.board("backed-up"), bypass(d.plan)
+    title = (own.thing.title if own is not None and len(d.plan.house.whole.boards) > 1 else "") or "Backed-up board"
+    named = d.box(left, right, top, bottom, title, d.card("sub_board", "main_device_a"), left=True)
     bus = right - 16
     coupled = d.at.rows.get("pv-ac")
-    first = named + 8 if job.backup.bypass != "none" else load
+    first = named + 8 if around != "none" else load
     d.wire([(bus, max(load, coupled or load)), (bus, load), (left + 38, load)], "backed-up-board", d.plan.loads.running_total)
     sized = d.sized("backup")
     rating = sized.device if sized else None
     d.switch(left + 24, load, "sub-main", "Backed-up board's main", rating, ground="white")
-    d.c.text(left + 8, load + 46, f"{sum(x.side == 'backed' for x in job.loads)} circuits", 11, ink="pencil")
-    if job.backup.bypass != "none" and d.at.main_y is not None:
+    on_it = d.plan.house.loads_on((own,)) if own is not None else []
+    d.c.text(left + 8, load + 46, f"{len(on_it)} circuits", 11, ink="pencil")
+    boards_behind(d, d.at.boards, d.at.sub_y[1])
+    if around != "none" and d.at.main_y is not None:
         middle = (d.at.main_y[1] + top) / 2
         grid = d.at.rows["grid"]
         d.wire([(bus, grid), (bus, middle - 8)], "main-board")
@@ -89,13 +94,39 @@ def sub_board(d: Diagram) -> None:
         d.c.line(bus, middle + 8, bus if closed else bus - 9, middle - 8 if closed else middle - 5, "ink", 2.4)
         for dy in (-8, 8):
             d.c.circle(bus, middle + dy, 2.2, "ink", None)
-        locked = job.backup.bypass == "interlocked"
+        locked = around == "interlocked"
         d.c.text(bus - 14, middle - 3, "bypass,", 11, "end", "ink" if locked else "oxide", bold=not locked)
         d.c.text(
             bus - 14, middle + 11, "interlocked" if locked else "no interlock", 11, "end", "ink" if locked else "oxide", bold=not locked
         )
         if d.live is not None:
             d.c.text(bus - 14, middle + 25, "closed" if closed else "open", 11, "end", "pencil")
+
+
+def boards_behind(d: Diagram, columns: tuple[float, float], y: float) -> None:
+    """The boards that stand behind the backed-up board, each with the run from it."""
+    (left, right), house, first = columns, d.plan.house, d.plan.seats.board("backed-up")
+    for board in behind(d.plan):
+        cid, bus, node = f"feeder-{board.id}", right - 16, board_node(house, board.id)
+        ahead = board_node(house, first.id) if first is not None else ""
+        pulled, sized = d.conductor(cid), d.sized(cid)
+        d.wire([(bus, y), (bus, y + 24)], ahead, pulled)
+        d.wire([(bus, y + 24), (bus, y + 56)], node, pulled)
+        closed = d.live is None or cid in d.closed
+        d.c.rect(bus - 4, y + 14, 8, 20, "page", None)
+        d.c.line(bus, y + 34, bus if closed else bus - 9, y + 14 if closed else y + 17, "ink", 2.4)
+        with d.opening(pulled, f"Feed of {board.id}"):
+            words = figure_text(pulled) if pulled else "not sized"
+            d.c.text(bus - 12, y + 20, words, 12, "end", "ink" if pulled else "ochre", mono=True, bold=True)
+        d.callout(cid, left + 14, y + 21)
+        if sized is not None and sized.device is not None:
+            with d.opening(sized.device, f"Breaker of {board.id}"):
+                d.c.text(bus - 12, y + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
+        d.box(
+            left, right, y + 42, y + BEHIND, board.thing.title or board.id, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True
+        )
+        d.c.text(left + 8, y + BEHIND - 8, f"{len(house.loads_on((board,)))} circuits", 11, ink="pencil")
+        y += BEHIND
 
 
 def runs(d: Diagram) -> None:

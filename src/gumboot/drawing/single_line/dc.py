@@ -78,7 +78,7 @@ def _column(d: Diagram, y: float) -> None:
     h, top = min(18.0, 64.0 / rows), y - 30
     for k in range(rows):
         d.c.rect(LEFT, top + k * h, 62, h, "white", "ink", 1.3)
-    volts = d.plan.figures.get("bank.nominal_v") or d.card("battery", "nominal_v")
+    volts = d.plan.figures.get(d.plan.banks[0].key("bank.nominal_v")) or d.card("battery", "nominal_v")
     kind = {"stack": "modules, stacked", "blocks": "blocks in series"}.get(card.arrangement, "")
     below = max(top + rows * h, y + 20) + 15
     with d.opening(volts, card.title):

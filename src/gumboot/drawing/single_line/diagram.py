@@ -9,10 +9,11 @@ from textwrap import wrap
 from gumboot.core.figure import Figure
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.power_up.board import bars_of
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.drawing.show import figure_text, quantity
-from gumboot.drawing.single_line.layout import WIDTH, Layout, lay_out
+from gumboot.drawing.single_line.layout import WIDTH, Layout, circuit_of, lay_out
 from gumboot.drawing.svg import Canvas, text_width
 
 SOURCE_INK = {
@@ -51,6 +52,16 @@ BONDS = {
 }
 
 
+# Nodes and switches of which each island has its own.
+OF_ISLAND = frozenset(
+    (
+        *("inverter-pv", "pv-strings", "inverter-dc", "inverter-load", "inverter-grid", "inverter-generator", "panel-bar"),
+        *("backed-up-board", "pv-switch", "battery-switch", "grid-breaker", "sub-main", "inverter"),
+    )
+)
+OF_GENERATOR = ("generator", "generator-breaker")
+
+
 class Diagram:
     """A plan's diagram while it is drawn. ``live`` are the live nodes of a live board, None on paper."""
 
@@ -66,7 +77,18 @@ class Diagram:
 
     def sized(self, circuit: str) -> Sized | None:
         """A circuit with its conductors, once it is sized."""
-        return self.plan.circuits.sized.get(circuit)
+        return self.plan.circuits.sized.get(circuit_of(self.plan, circuit))
+
+    def named(self, name: str) -> str:
+        """A node or a switch of the island, by what it is called in a house of one."""
+        mark = self.plan.house.mark
+        if name == "dc-bus":
+            return bars_of(self.plan.banks[0])
+        if name in OF_GENERATOR and self.plan.seats.generators:
+            first = self.plan.house.whole.seats.generators[0].id
+            own = self.plan.seats.generators[0].id
+            return name if own == first else f"{name}-{own}"
+        return f"{name}{mark}" if name in OF_ISLAND else name
 
     def conductor(self, circuit: str) -> Figure | None:
         """The conductor pulled for a circuit, once it is sized."""
@@ -82,6 +104,7 @@ class Diagram:
         with ExitStack() as stack:
             if figure is not None:
                 stack.enter_context(self.c.opens(figure.key, f"{figure.name}: {figure_text(figure)}", "opens wire"))
+            node = self.named(node)
             source = (self.live or {}).get(node)
             if self.live is None:
                 self.c.path(points, "ink", 2.2)
@@ -114,9 +137,12 @@ class Diagram:
             with self.opening(figure, name):
                 self.c.text(x, y - 11 - 13 * k, words, size, ink=ink, mono=True, bold=bold)
 
+    def callout(self, circuit: str, x: float, y: float) -> None:
+        """The number of a run in the schedule, where runs are numbered."""
+
     def cores(self, circuit: str, x: float, y: float) -> None:
         """A slanted stroke for each core across a run, in the colour of the local code."""
-        found = next((c for c in self.plan.circuits.all if c.id == circuit), None)
+        found = self.plan.house.by_id.get(circuit_of(self.plan, circuit))
         for k, core in enumerate(found.cores if found else ()):
             self.c.line(x + 5 * k, y + 6, x + 5 * k + 5, y - 6, COLOUR_INK[self.colour(core.role)], 2.4)
 
@@ -137,7 +163,7 @@ class Diagram:
         words: bool = True,
     ) -> None:
         """A switch lying on a run, drawn open or closed; its rating and state stand below."""
-        is_closed = self.live is None or switch_id in self.closed
+        is_closed = self.live is None or self.named(switch_id) in self.closed
         self.c.rect(x - 15, y - 4, 30, 8, ground, None)
         self.c.line(x - 15, y, x - 10, y, "ink", 1.6)
         self.c.line(x + 10, y, x + 15, y, "ink", 1.6)

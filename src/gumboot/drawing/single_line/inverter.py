@@ -43,7 +43,7 @@ def inverter_box(d: Diagram) -> None:
     middle = (left + right) / 2
     if "bat-main" not in d.at.rows:
         n = len(d.plan.house.bank(d.plan.banks[0].id).thing.units)
-        with d.c.opens("bank.usable", "Usable energy of the batteries inside"):
+        with d.c.opens(d.plan.banks[0].key("bank.usable"), "Usable energy of the batteries inside"):
             d.c.text(middle, y, f"{n} batter{'ies' if n > 1 else 'y'} inside", 12, "middle")
         y += 17
     with d.c.opens(supply.design_a.key, f"Battery design current {figure_text(supply.design_a)}"):
@@ -52,7 +52,7 @@ def inverter_box(d: Diagram) -> None:
         d.c.text(middle, y + 18 + 14 * k, line, 11, "middle", "pencil")
         last = y + 18 + 14 * k
     if d.live is not None:
-        d.c.text(middle, last + 20, "on" if "inverter" in d.closed else "off", 13, "middle", bold=True)
+        d.c.text(middle, last + 20, "on" if d.named("inverter") in d.closed else "off", 13, "middle", bold=True)
 
 
 def legend(d: Diagram) -> None:

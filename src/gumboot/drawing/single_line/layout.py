@@ -6,12 +6,14 @@ from dataclasses import dataclass, field
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
-from gumboot.core.seats import PvInverterSeat
+from gumboot.core.seats import BoardSeat, PvInverterSeat
 
 WIDTH = 760.0
 # Above each run stand its size, earth and drop; below it the rating and the state of its device.
 ABOVE, BELOW, CAPTION = 48.0, 36.0, 27.0
 LEFT, SWITCH_X = 4.0, 202.0
+# A board behind another: its box and the feed above it.
+BEHIND = 92.0
 
 
 @dataclass
@@ -29,9 +31,16 @@ class Layout:
     transfer_y: tuple[float, float] = (0.0, 0.0)
     main_y: tuple[float, float] | None = None
     sub_y: tuple[float, float] = (0.0, 0.0)
+    behind_y: float = 0.0
     style: str = ""
     legend_y: float = 0.0
     height: float = 0.0
+
+
+def circuit_of(plan: Plan, base: str) -> str:
+    """The circuit of an island that is called ``base`` in a house of one; empty where it has none."""
+    own = plan.house.by_id
+    return base if base in own else next((cid for cid in own if plan.house.mark and cid.startswith(f"{base}-")), "")
 
 
 def transfer_style(plan: Plan) -> str:
@@ -41,7 +50,12 @@ def transfer_style(plan: Plan) -> str:
 
 def has_grid(plan: Plan) -> bool:
     """Whether a grid is drawn."""
-    return plan.job.site.supply != "none" and plan.seats.main_board is not None
+    return plan.house.joins_grid and plan.seats.main_board is not None
+
+
+def bypass(plan: Plan) -> str:
+    """The bypass around the inverter, which joins the first island's board."""
+    return "none" if plan.house.mark else plan.job.backup.bypass
 
 
 def drawn_pv(plan: Plan) -> PvInverterSeat | None:
@@ -58,8 +72,20 @@ def left_out(plan: Plan) -> list[str]:
     missing = [f"{pv.card.title}, on {boards[pv.thing.feeds]}" for pv in seats.pv_inverters if pv is not drawn]
     missing += [f"{g.card.title} {g.id}" for g in seats.generators[1:]]
     missing += [f"{t.card.title} {t.id}" for t in seats.transfers[1:]]
-    named = {b.id for b in seats.boards if b in (seats.board("backed-up"), seats.board("main"))}
-    return missing + [f"{b.card.title} {b.id}" for b in seats.boards if b.id not in named]
+    return missing + [title for _, title in undrawn_boards(plan)]
+
+
+def behind(plan: Plan) -> list[BoardSeat]:
+    """The boards that are drawn below the backed-up board: those that stand behind it."""
+    first = plan.seats.board("backed-up")
+    return [b for b in plan.house.boards if first is not None and b.thing.fed_from == first.id]
+
+
+def undrawn_boards(plan: Plan, *, with_those_behind: bool = False) -> list[tuple[str, str]]:
+    """Boards without a place in the diagram: their ids, and what people call them."""
+    seats, drawn = plan.seats, () if with_those_behind else behind(plan)
+    named = {b.id for b in (seats.board("backed-up"), seats.board("main"), seats.board("combining"), *drawn) if b is not None}
+    return [(b.id, f"{b.card.title} {b.id}") for b in seats.boards if b.id not in named]
 
 
 def _left(plan: Plan, at: Layout) -> float:
@@ -70,8 +96,7 @@ def _left(plan: Plan, at: Layout) -> float:
         y += ABOVE + CAPTION + 4
     if at.own:
         y += BELOW - CAPTION
-    ids = {c.id for c in plan.circuits.all}
-    if "bat-main" in ids:
+    if circuit_of(plan, "bat-main"):
         n = len(plan.house.heads(plan.banks[0].id))
         if plan.seats.busbar_box:
             pitch = 30.0 if n <= 4 else max(15.0, 150.0 / n)
@@ -104,7 +129,7 @@ def _right(plan: Plan, at: Layout) -> float:
             at.rows["through"] = grid + 84
             bottom = at.rows["through"] + 58
         at.main_y = (top, bottom)
-        y = bottom + (76 if plan.job.backup.bypass != "none" else 28)
+        y = bottom + (76 if bypass(plan) != "none" else 28)
     load = y + 62
     at.rows["backup"] = load
     at.sub_y = (y, load + 66)
@@ -143,6 +168,7 @@ def lay_out(plan: Plan) -> Layout:
         last = y + max(0, len(at.coupled) - 1) * (ABOVE + CAPTION + 4)
         at.sub_y = (at.sub_y[0], y + 42)
         end = last + BELOW + 8
-    at.legend_y = max(end, at.sub_y[1]) + 22
+    at.behind_y = at.sub_y[1] + BEHIND * len(behind(plan))
+    at.legend_y = max(end, at.behind_y) + 22
     at.height = at.legend_y + (46 if left_out(plan) else 26)
     return at

@@ -11,10 +11,12 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.board import bars_of, mark_of, named
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
-from gumboot.drawing.single_line.boards import service
+from gumboot.drawing.single_line.boards import boards_behind, service
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.inverter import legend
+from gumboot.drawing.single_line.layout import circuit_of, has_grid, undrawn_boards
 from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Beside, Block, Places, lay_out
+from gumboot.drawing.single_line.several_transfer import BOARD_ABOVE, BOARD_BELOW, BOX, INV_X, Way, circuits_of, main_of
 from gumboot.drawing.svg import Canvas
 
 Points = list[tuple[float, float]]
@@ -22,7 +24,7 @@ Points = list[tuple[float, float]]
 
 def ordinals(plan: Plan) -> dict[str, int]:
     """The number of each circuit in drawing and schedule."""
-    return {c.id: n for n, c in enumerate(plan.circuits.all, 1)}
+    return {c.id: n for n, c in enumerate(plan.house.whole.circuits, 1)}
 
 
 class _Several(Diagram):
@@ -34,7 +36,7 @@ class _Several(Diagram):
 
     def callout(self, circuit: str, x: float, y: float) -> None:
         """The number of a run on it; it opens the conductor that is pulled."""
-        sized = self.sized(circuit)
+        circuit, sized = circuit_of(self.plan, circuit), self.sized(circuit)
         with self.opening(sized.installed if sized else None, sized.circuit.title if sized else circuit):
             self.c.circle(x, y, 9.5, "page", "ink" if sized else "ochre", 1.4)
             self.c.text(x, y + 4, str(self.numbers[circuit]), 11, "middle", mono=True, bold=True)
@@ -128,7 +130,7 @@ def _feeding(d: _Several, b: Block) -> None:
 
 def _generator(d: _Several, b: Block) -> None:
     """The generator at the input of its inverter, with its breaker."""
-    if not b.generator or "generator-feed" not in d.numbers:
+    if not b.generator or not circuit_of(d.plan, "generator-feed"):
         return
     m, y, left, pulled = mark_of(d.plan.house, b.seat), b.generator, INVERTER[0], d.conductor("generator-feed")
     watts, sized = d.card("generator", "power_w"), d.sized("generator-feed")
@@ -226,13 +228,17 @@ def _panel(d: _Several) -> None:
     if total is not None and rated is not None:
         with d.opening(total, "The bar"):
             words = f"bar {figure_text(total)} of {figure_text(rated)}"
-            d.c.text((PANEL[0] + PANEL[1]) / 2, at.panel[1] + 14, words, 10, "middle", "pencil", mono=True)
+            # Runs to transfer equipment leave at the panel's foot.
+            if at.transfers:
+                d.c.text(PANEL[0] - 4, at.panel[1] - 6, words, 10, "end", "pencil", mono=True)
+            else:
+                d.c.text((PANEL[0] + PANEL[1]) / 2, at.panel[1] + 14, words, 10, "middle", "pencil", mono=True)
 
 
 def _onward(d: _Several) -> None:
     """From the panel's bar to the backed-up board."""
     at, pulled = d.places, d.conductor("backup")
-    if "backup" not in d.numbers:
+    if not circuit_of(d.plan, "backup") or at.transfers:
         return
     d.wire([(PANEL[1] - 16, at.onward), (BOARDS[0] + 12, at.onward)], "panel-bar", pulled)
     d.callout("backup", PANEL[1] + 11, at.onward)
@@ -241,7 +247,53 @@ def _onward(d: _Several) -> None:
     sized = d.sized("backup")
     d.wire([(left + 40, at.onward), (right - 16, at.onward)], "backed-up-board", d.plan.loads.running_total)
     d.switch(left + 26, at.onward, "sub-main", "Backed-up board's main", sized.device if sized else None, ground="white")
-    d.c.text(left + 8, at.onward + 46, f"{sum(x.side == 'backed' for x in d.plan.job.loads)} circuits", 11, ink="pencil")
+    board = d.plan.seats.board("backed-up")
+    on_it = d.plan.house.loads_on((board,)) if board is not None else []
+    d.c.text(left + 8, at.onward + 46, f"{len(on_it)} circuits", 11, ink="pencil")
+    boards_behind(d, BOARDS, at.sub_board[1])
+
+
+def _transfer(d: _Several, way: Way) -> None:
+    """One transfer switch or gateway: fed from the panel and the main board, and the board that it feeds."""
+    combined, grid, onward = circuits_of(d.plan, way)
+    (left, right), (boards, edge), over = PANEL, BOARDS, [(w.grid_x, w.breaker, w.grid) for w in d.places.transfers]
+    rated = d.plan.figures.get(f"card.{way.seat.card.id}.rated_a")
+    title = way.seat.thing.title or ("Gateway" if way.seat.card.style == "gateway" else "Transfer switch")
+    if combined is not None:
+        bar = right - 16
+        run = [(bar, d.places.ways[-1]), (bar, d.places.panel[1] + 18), (INV_X, d.places.panel[1] + 18), (INV_X, way.inv), (left, way.inv)]
+        d.wire(run, "panel-bar", d.conductor(combined.id))
+        d.callout(combined.id, INV_X, way.inv - 14)
+    if grid is not None and has_grid(d.plan):
+        run = [(boards + 12, way.breaker), (way.grid_x, way.breaker), (way.grid_x, way.grid), (right, way.grid)]
+        d.wire(run, "main-board", d.conductor(grid.id))
+        d.wire([(boards + 12, way.breaker), (edge - 14, way.breaker)], "main-board", d.conductor(grid.id))
+        d.callout(grid.id, boards + 32, way.breaker)
+    d.box(left, right, way.top, way.top + BOX, title, rated)
+    if rated is not None:
+        d.c.text(left + 5, way.top + BOX - 6, figure_text(rated), 11, mono=True)
+    d.c.text(left + 5, way.inv - 4, "INV", 9, ink="pencil")
+    d.c.text(right - 5, way.grid - 4, "GRID", 9, "end", "pencil")
+    if way.board is None or onward is None:
+        return
+    switch, node = main_of(d.plan, way)
+    pulled, sized = d.conductor(onward.id), d.sized(onward.id)
+    if way.board.id != d.plan.house.boards[0].id:
+        top, bottom = way.load - BOARD_ABOVE, way.load + BOARD_BELOW
+        d.box(
+            boards,
+            edge,
+            top,
+            bottom,
+            way.board.thing.title or way.board.id,
+            d.plan.figures.get(f"card.{way.board.card.id}.main_device_a"),
+            left=True,
+        )
+    d.wire(_level(right, boards + 12, way.load, over), "panel-bar", pulled)
+    d.callout(onward.id, boards - 2, way.load)
+    d.wire([(boards + 40, way.load), (edge - 16, way.load)], node, pulled)
+    d.switch(boards + 28, way.load, switch, "Main of the board", sized.device if sized else None, ground="white")
+    d.c.text(boards + 8, way.load + 46, f"{len(d.plan.house.loads_on((way.board,)))} circuits", 11, ink="pencil")
 
 
 def _bonds(d: _Several, y: float) -> None:
@@ -259,25 +311,28 @@ def _bonds(d: _Several, y: float) -> None:
 def _boards(d: _Several) -> None:
     at, plan = d.places, d.plan
     left, right = BOARDS
-    if plan.house.has_grid:
+    if has_grid(plan):
         bus, rating = right - 14, plan.figures.get("in.site.busbar_a")
         service(d, bus, at.main_board[0])
         d.box(left, right, *at.main_board, "Main board", rating, left=True)
         with d.opening(plan.figures.get("in.site.service_main_a"), "Main device"):
             main = plan.job.site.service_main_a
             d.c.text(left + 8, at.main_board[0] + 35, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
-        d.wire([(bus, at.main_board[0] + 44), (bus, at.breakers[-1])], "main-board", rating)
+        lowest = [*at.breakers, *(way.breaker for way in at.transfers)][-1]
+        d.wire([(bus, at.main_board[0] + 44), (bus, lowest)], "main-board", rating)
         for breaker in at.breakers:
             d.wire([(left + 40, breaker), (bus, breaker)], "main-board", rating)
-        _bonds(d, at.breakers[-1] + 48)
+        _bonds(d, lowest + 48)
     d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
 
 
 def _left_out(d: _Several) -> None:
     """What this kind of drawing does not show is named on it: nobody takes its absence for the house's."""
     seats = d.plan.seats
-    drawn = {beside.seat.id for beside in d.places.beside} | {g.id for g in seats.generators[:1] if "generator-feed" in d.numbers}
-    names = [s.card.title for group in (seats.transfers, seats.generators, seats.pv_inverters) for s in group if s.id not in drawn]
+    drawn = {beside.seat.id for beside in d.places.beside} | {g.id for g in seats.generators[:1] if circuit_of(d.plan, "generator-feed")}
+    names = [s.card.title for group in (seats.generators, seats.pv_inverters) for s in group if s.id not in drawn]
+    fed = {way.board.id for way in d.places.transfers if way.board is not None}
+    names += [title for board, title in undrawn_boards(d.plan, with_those_behind=bool(fed)) if board not in fed]
     said = [f"Not drawn: {', '.join(names)}."] if names else []
     if not any(b.thing.duty == "combining" for b in seats.boards):
         said.append("The inverters meet at no combining panel.")
@@ -304,6 +359,8 @@ def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) 
         _bank(d, bank)
     _boards(d)
     _panel(d)
+    for way in d.places.transfers:
+        _transfer(d, way)
     for k, b in enumerate(d.places.blocks):
         _feeding(d, b)
         _generator(d, b)

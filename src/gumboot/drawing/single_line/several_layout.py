@@ -16,6 +16,8 @@ from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import InverterSeat, PvInverterSeat
+from gumboot.drawing.single_line.layout import BEHIND, behind, has_grid
+from gumboot.drawing.single_line.several_transfer import BOARD_ABOVE, BOARD_BELOW, Way, ways_of
 
 WIDTH = 760.0
 BAR = 100.0
@@ -69,6 +71,7 @@ class Places:
     onward: float = 0.0
     sub_board: tuple[float, float] = (0.0, 0.0)
     beside: list[Beside] = field(default_factory=list)
+    transfers: list[Way] = field(default_factory=list)
     legend: float = 0.0
     height: float = 0.0
 
@@ -165,21 +168,27 @@ def lay_out(plan: Plan) -> Places:
     at = Places(blocks=_blocks(plan))
     count, last = len(at.blocks), at.blocks[-1]
     at.batteries = [row for bank in plan.banks for row in _batteries(plan, at, bank)]
-    above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if plan.house.has_grid else 10.0
+    above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if has_grid(plan) else 10.0
     at.breakers = [above + 66 + 41 * k for k in range(count)]
     _upright(at)
-    at.main_board = (above, at.breakers[-1] + 78)
+    switched = [at.breakers[-1] + 41 * k for k in range(1, 1 + len(plan.seats.transfers))]
+    at.main_board = (above, [*at.breakers, *switched][-1] + 78)
     at.ways = [max(at.main_board[1] + 70, last.load - 41 * (count - 1)) + 41 * k for k in range(count)]
     at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
     at.onward = (at.ways[0] + at.ways[-1]) / 2
     at.sub_board = (at.onward - 56, at.onward + 62)
-    at.beside = _beside(plan, max(last.bottom, at.panel[1] + 20, at.sub_board[1]) + 24)
+    at.transfers = ways_of(plan, switched, at.panel[1] + 34)
+    foot = at.sub_board[1] + BEHIND * len(behind(plan))
+    if at.transfers:
+        first, foot = at.transfers[0], at.transfers[-1].bottom
+        at.sub_board = (first.load - BOARD_ABOVE, first.load + BOARD_BELOW)
+    at.beside = _beside(plan, max(last.bottom, at.panel[1] + 20, foot) + 24)
     at.legend = (
         max(
             at.beside[-1].bottom if at.beside else 0.0,
             last.bottom,
             at.panel[1],
-            at.sub_board[1],
+            foot,
             at.batteries[-1][2] + 60 if at.batteries else 0.0,
         )
         + 26

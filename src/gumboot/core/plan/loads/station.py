@@ -42,6 +42,7 @@ class LoadsPlan:
     total_limit: Figure
     surge_limit: Figure
     energy: Figure
+    bank_power: Figure
     profile_w: tuple[float, ...]
     carried: tuple[Figure, ...]
     timed: tuple[Timed, ...] = ()
@@ -169,6 +170,7 @@ def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure)
         total_limit=output_w(ledger),
         surge_limit=timed[0].total,
         energy=energy,
+        bank_power=bank_power,
         profile_w=profile,
         carried=carried,
         timed=timed,

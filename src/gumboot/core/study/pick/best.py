@@ -9,10 +9,10 @@ from typing import Any
 import numpy as np
 
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Load
+from gumboot.core.job.model import Leg, Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.sim.autonomy import runs_at
-from gumboot.core.study.pick.limits import Limit, NoAnswer, excess_figure, limits_of, options_of, what_it_takes
+from gumboot.core.study.pick.limits import Limit, NoAnswer, Side, excess_figure, limits_of, options_of, what_it_takes
 
 
 @dataclass(frozen=True)
@@ -38,13 +38,14 @@ class LeftOut:
 class Pick:
     """The best pick: loads with the leg each sits on, and what is left out."""
 
-    chosen: tuple[tuple[Load, str], ...]
+    chosen: tuple[tuple[Load, Leg], ...]
     left_out: tuple[LeftOut, ...]
 
     @property
-    def changes(self) -> dict[str, tuple[str, str]]:
+    def changes(self) -> dict[str, tuple[Side, Leg]]:
         """Side and leg by load id, where they differ from the job."""
-        wanted = {load.id: ("backed", leg) for load, leg in self.chosen} | {x.load.id: ("house", x.load.leg) for x in self.left_out}
+        wanted: dict[str, tuple[Side, Leg]] = {load.id: ("backed", leg) for load, leg in self.chosen}
+        wanted |= {x.load.id: ("house", x.load.leg) for x in self.left_out}
         loads = [load for load, _ in self.chosen] + [x.load for x in self.left_out]
         return {x.id: wanted[x.id] for x in loads if wanted[x.id] != (x.side, x.leg)}
 

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
+from gumboot.core.card.inverter import AcLeg
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Load
+from gumboot.core.job.model import Leg, Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
 from gumboot.core.sim.autonomy import runs_at, whole_hours
+
+Side = Literal["backed", "house"]
 
 
 class NoAnswer(GumbootError):
@@ -27,14 +31,23 @@ class Limit:
     adds: tuple[float, ...]
 
 
-def options_of(loads: Sequence[Load], phases: Sequence[str], legs_free: bool) -> list[tuple[int, str]]:
+def options_of(loads: Sequence[Load], phases: Sequence[AcLeg], legs_free: bool) -> list[tuple[int, Leg]]:
     """Every (load index, leg) that may be chosen. A load across legs stays there; one that is fixed stays on its leg."""
-    found = []
+    found: list[tuple[int, Leg]] = []
     for i, load in enumerate(loads):
         single = "+" not in load.leg and load.movable and legs_free
-        legs = tuple(phases) if single else (load.leg,)
+        legs: tuple[Leg, ...] = tuple(phases) if single else (load.leg,)
         found += [(i, leg) for leg in legs if set(leg.split("+")) <= set(phases)]
     return found
+
+
+def moved(plan: Plan, load: Load, side: Side, leg: Leg) -> Load:
+    """A load on another side or leg; one that comes to the backed-up side of a further island sits in that island's first board."""
+    boards = [b.id for b in plan.house.boards]
+    board = load.board if side == "backed" and load.board in boards else ""
+    if side == "backed" and not board and plan.house.mark:
+        board = boards[0]
+    return load.model_copy(update={"side": side, "leg": leg, "board": board})
 
 
 def on_leg(load: Load, leg: str) -> Load:
@@ -53,7 +66,7 @@ def _on_legs(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
     for leg in plan.house.legs:
         adds = tuple(x.running_w * leg_share(x, leg) for x in placed)
         yield Limit(f"{leg} running", "W", plan.loads.leg_limit.value, adds)
-        if plan.job.site.supply != "none":
+        if plan.house.joins_grid:
             most = len(plan.house.units_on(leg)) * inverter.pass_through_a * inverter.leg_v
             yield Limit(f"{leg} through the inverter from the grid", "W", most, adds)
 
@@ -103,7 +116,7 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
     running = tuple(x.running_w for x in placed)
     return [
         Limit("all running against the inverter", "W", plan.loads.total_limit.value, running),
-        Limit("all running against the bank", "W", plan.figures["bank.power"].value, running),
+        Limit("all running against the bank", "W", plan.loads.bank_power.value, running),
         *_on_legs(plan, placed),
         *_within_devices(plan, placed),
         *_starting(plan, loads, placed),
@@ -123,7 +136,7 @@ def excess_figure(key: str, limit: Limit, total: float, more: float, most: float
 def what_it_takes(plan: Plan, limit: Limit, over: float) -> str:
     """What would hold the excess, in words."""
     if limit.unit == "Wh":
-        each = plan.loads.energy.value / max(1.0, plan.figures["bank.units"].value)
+        each = plan.loads.energy.value / max(1.0, sum(bank.supply.units.value for bank in plan.banks))
         return "one more battery" if over <= each else "more batteries, or a shorter outage wished"
     if "starts" in limit.title:
         return "a soft starter, or another load switched off while it starts"

@@ -33,6 +33,4 @@ def run_hours(plan: Plan, pv: Series, load: Series, store: Store, minutes: int =
 
 def run_quarter_hours(plan: Plan, place: Place) -> Year:
     """The year at 15 minutes, 35 040 steps; same rules as the hourly one."""
-    return run_hours(
-        plan, pv_series_w(plan, place, minutes=15), load_series_w(plan, plan.job.site.supply == "none", 15), store_of(plan), 15
-    )
+    return run_hours(plan, pv_series_w(plan, place, minutes=15), load_series_w(plan, not plan.house.joins_grid, 15), store_of(plan), 15)

@@ -79,9 +79,11 @@ def _most_w(plan: Plan, place: str, card: InverterCard | PvInverterCard) -> floa
 def load_series_w(plan: Plan, backed_only: bool, minutes: int = MINUTES) -> Series:
     """Demand through a year, W: measured months where there are any, else the loads' own hours."""
     idle = sum(seat.card.idle_w for seat in plan.seats.inverters)
-    loads = [x for x in plan.job.loads if x.side == "backed" or not backed_only]
+    # The house side, and what was measured at the supply, is counted once: with the first island.
+    whole = not backed_only and not plan.house.mark
+    loads = [x for x in plan.job.loads if x.side == "backed" or whole]
     listed = np.array(hourly_profile_w(loads, idle))
-    months = plan.job.consumption.month_hour_w if not backed_only else []
+    months = plan.job.consumption.month_hour_w if whole else []
     days = []
     for month, count in enumerate(DAYS):
         day = listed

@@ -45,7 +45,7 @@ def study_year(plan: Plan) -> YearStudy:
     if place is None:
         return YearStudy(missing, {})
     w = Workbook(book(plan.job.rule_book))
-    store, grid = store_of(plan), plan.job.site.supply != "none"
+    store, grid = store_of(plan), plan.house.joins_grid
     pv, load = pv_series_w(plan, place), load_series_w(plan, backed_only=not grid)
     year = run_hours(plan, pv, load, store)
     series = {"pv": pv, "load": load, "import": year.imported_w, "export": year.exported_w}
@@ -97,7 +97,7 @@ def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own:
             "sun.outage",
         )
         used = w.figures["year.load"]
-        foreign = year.imported_w if plan.job.site.supply != "none" else year.unserved_w
+        foreign = year.imported_w if plan.house.joins_grid else year.unserved_w
         taken = w.work(
             f"buys.{key}.import", "E_imp", f"Taken from the grid or unserved, with {title}", float(foreign.sum()) / 1000, "kWh", "physics"
         )
@@ -124,10 +124,12 @@ def _notes(plan: Plan, yield_: Figure) -> tuple[str, ...]:
             notes.append(
                 f"Longitude and standard time do not belong together: the sun would stand highest at {noon % 24:.1f} h. Check both signs."
             )
-    if site.supply != "none" and site.export_limit_w is None:
+    if plan.house.joins_grid and site.export_limit_w is None:
         notes.append("The permitted export is not answered: nothing is counted as given to the grid.")
     if plan.job.settings.work_mode == "timed":
         notes.append("Timed mode is run as self-use with its charging windows.")
+    if plan.house.mark:
+        notes.append("The house side is counted with the first island.")
     if plan.seats.generator:
         notes.append("No generator is counted.")
     if not plan.job.strings:

@@ -53,7 +53,7 @@ def _store(plan: Plan, bank: BankPlan, more_units: int, of: str | None) -> Store
 def rules_of(plan: Plan, store: Store) -> Rules:
     """How the job runs the bank: its reserve, its grid, its export limit."""
     job = plan.job
-    grid = job.site.supply != "none"
+    grid = plan.house.joins_grid
     export = job.site.export_limit_w if job.site.export_limit_w is not None else 0.0
     held = 1.0 if job.settings.work_mode == "backup" else job.settings.reserve_pct / 100
     return Rules(store.capacity_wh * held, grid, export)

@@ -1,0 +1,139 @@
+"""The pages of houses whose inverters feed apart, and of houses with several boards."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+import pytest
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gumboot.core.job import Job
+from gumboot.core.standing import STATION_IDS
+from gumboot.store import jobs
+from tests.core.test_several_boards import barn, two_switches
+from tests.helpers import beside
+from tests.web.conftest import Crew
+
+HOUSES = {"islands": lambda: beside("d1-saltmarsh", "g01-cooperage")[0], "barn": lambda: barn("lights"), "switches": two_switches}
+
+
+def standing_in(engine: Engine, petra: Crew, name: str) -> Crew:
+    job = Job.model_validate({**HOUSES[name](), "id": f"{petra.job}-{name}"})
+    with Session(engine) as db:
+        jobs.create_job(db, job, "demo")
+        db.commit()
+    return Crew(petra.client, job.id, petra.csrf)
+
+
+@pytest.fixture
+def apart(engine: Engine, petra: Crew) -> Crew:
+    """Petra on a house of two islands."""
+    return standing_in(engine, petra, "islands")
+
+
+def document(crew: Crew) -> dict[str, Any]:
+    found: dict[str, Any] = json.loads(crew.client.get(f"/jobs/{crew.job}/download/job.gumboot.json").text)
+    return found
+
+
+@pytest.mark.parametrize("name", list(HOUSES))
+def test_every_station_and_part_is_answered(engine: Engine, petra: Crew, name: str) -> None:
+    crew = standing_in(engine, petra, name)
+    for station in STATION_IDS:
+        assert crew.client.get(f"/jobs/{crew.job}/{station}").status_code == 200, station
+    for part in ("year", "picks", "layouts", "material"):
+        assert crew.client.get(f"/jobs/{crew.job}/part/{part}").status_code == 200, part
+
+
+def test_each_island_has_its_beams_its_hours_its_pick_and_its_year(apart: Crew) -> None:
+    page = apart.client.get(f"/jobs/{apart.job}/loads").text
+    for words in (
+        "inverter: sub-board",
+        "Inverter 1: sub-board-x",
+        'data-figure="loads.running.L1"',
+        'data-figure="loads.running.L1.inv-1-x"',
+    ):
+        assert words in page, words
+    year = apart.client.get(f"/jobs/{apart.job}/part/year").text
+    keys = set(re.findall(r'data-figure="([^"]+)"', year))
+    assert {"year.pv", "island|inv-1-x|year.pv", "outage.field.3.6", "island|inv-1-x|outage.field.3.6"} <= keys
+    # Whatever stands in the parts opens, and opens as the figure of its own island.
+    picks = set(re.findall(r'data-figure="([^"]+)"', apart.client.get(f"/jobs/{apart.job}/part/picks").text))
+    assert any(key.startswith("island|inv-1-x|") for key in picks)
+    for key in sorted(keys | picks)[::40]:
+        assert apart.client.get(f"/jobs/{apart.job}/working", params={"figure": key, "station": "loads"}).status_code == 200, key
+    own = apart.client.get(f"/jobs/{apart.job}/working", params={"figure": "island|inv-1-x|year.pv", "station": "loads"}).text
+    first = apart.client.get(f"/jobs/{apart.job}/working", params={"figure": "year.pv", "station": "loads"}).text
+    assert re.findall(r"[\d\s]+ kWh", own)[:1] != re.findall(r"[\d\s]+ kWh", first)[:1]
+    nobody = apart.client.get(f"/jobs/{apart.job}/working", params={"figure": "island|nobody|year.pv", "station": "loads"})
+    assert nobody.status_code == 404
+
+
+def test_the_pick_of_an_island_is_put_on_its_own_board(apart: Crew) -> None:
+    before = {x["id"]: x for x in document(apart)["loads"]}
+    assert apart.post("loads/pick", legs="free", island="inv-1-x").status_code == 200
+    after = {x["id"]: x for x in document(apart)["loads"]}
+    came = [x for x in after.values() if x["side"] == "backed" and before[x["id"]]["side"] == "house"]
+    assert came
+    assert {x["board"] for x in came} == {"sub-board-x"}
+    # The other island keeps what it had.
+    assert [x for x in after.values() if x["board"] == "" and x["side"] == "backed"] == [
+        x for x in before.values() if x["board"] == "" and x["side"] == "backed"
+    ]
+
+
+def test_a_load_is_put_on_another_board_and_on_none_that_is_not_there(apart: Crew) -> None:
+    assert "add-board" in apart.client.get(f"/jobs/{apart.job}/loads").text
+    apart.post("loads/add", title="Kiln", running="900", leg="L1", side="backed", board="sub-board-x")
+    assert next(x for x in document(apart)["loads"] if x["id"] == "kiln")["board"] == "sub-board-x"
+    refused = apart.post("edit", path="loads.kiln.board", value="attic", base="2", station="loads")
+    assert refused.status_code == 422
+    assert "no backed-up board of this job" in refused.text
+    moved = apart.post("edit", path="loads.kiln.board", value="", base="2", station="loads")
+    assert moved.status_code == 200
+    assert next(x for x in document(apart)["loads"] if x["id"] == "kiln")["board"] == ""
+
+
+def test_an_inverter_with_a_board_of_its_own_is_added_and_its_board_taken_out(petra: Crew) -> None:
+    added = petra.post("things/another", like="inverter", seen="1", own="board")
+    assert added.status_code == 200
+    things = {t["id"]: t for t in document(petra)["things"]}
+    assert (things["inverter-2"]["feeds"], things["inverter-2"]["bank"], things["inverter-2"]["address"]) == ("sub-board-2", "bank-2", 0)
+    assert things["inverter"]["address"] == 0
+    twice = petra.post("things/another", like="inverter", seen="1", own="board")
+    assert twice.status_code == 422
+    for station in STATION_IDS:
+        assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    petra.post("loads/add", title="Kiln", running="900", leg="L1", side="backed", board="sub-board-2")
+    held = petra.post("things/fit", path="things.sub-board-2.card", value="")
+    assert held.status_code == 422
+    assert "things.inverter-2.feeds names" in held.text
+    petra.post("things/fit", path="things.inverter-2.card", value="")
+    assert "No inverter feeds sub-board-2" in petra.client.get(f"/jobs/{petra.job}/circuits").text
+    petra.post("things/fit", path="things.sub-board-2.card", value="")
+    left = document(petra)
+    assert [t["id"] for t in left["things"] if t["seat"] == "board"] == ["main-board", "sub-board"]
+    # What hung on the board that went is left to the grid until somebody says otherwise.
+    kiln = next(x for x in left["loads"] if x["id"] == "kiln")
+    assert (kiln["side"], kiln["board"]) == ("house", "")
+
+
+def test_boards_and_switches_are_added_from_the_list(engine: Engine, petra: Crew) -> None:
+    crew = standing_in(engine, petra, "switches")
+    page = crew.client.get(f"/jobs/{crew.job}/survey").text
+    for words in ("Add a board behind", "Add a main board behind", "Add another switch-a"):
+        assert words in page, words
+    assert crew.post("things/another-box", like="switch-a", seen="2").status_code == 200
+    assert crew.post("things/another-box", like="switch-a", seen="2").status_code == 422
+    assert crew.post("things/another-box", like="main-board", seen="1").status_code == 200
+    assert crew.post("things/another-box", like="panel", seen="1").status_code == 404
+    things = {t["id"]: t for t in document(crew)["things"]}
+    assert (things["switch-a-2"]["fed_from"], things["switch-a-2"]["feeds"]) == ("panel", "sub-board-2")
+    assert things["main-board-2"]["fed_from"] == "main-board"
+    petra.post("things/fit", path="things.main-board.card", value="house-board-125")
+    lone = petra.post("things/fit", path="things.transfer.card", value="siding-60")
+    assert lone.status_code == 200
+    assert petra.post("things/another-box", like="transfer", seen="1").status_code == 422

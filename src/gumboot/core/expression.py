@@ -33,7 +33,7 @@ class Expression:
     def __init__(self, value: float, op: str, args: tuple[Expression, ...]) -> None:
         self.value, self.op, self.args = value, op, args
         # Nearly always two, and then without a loop.
-        self.figures = args[0].figures + args[1].figures if len(args) == 2 else tuple(f for part in args for f in part.figures)
+        self.figures = args[0].figures + args[1].figures if len(args) == 2 else tuple([f for part in args for f in part.figures])
 
     def __float__(self) -> float:
         return float(self.value)

@@ -33,13 +33,19 @@ class Figure(Expression):
     ) -> None:
         self.key, self.symbol, self.name, self.unit, self.source = key, symbol, name, unit, source
         self.label, self.limits = label, limits
-        self.op, self.args, self.figures = "figure", (), (self,)
+        self.op, self.args = "figure", ()
         self._given: tuple[Figure, ...] | None = None
         self.work: Expression | None
         if isinstance(value, Expression):
             self.value, self.work = value.value, value
         else:
             self.value, self.work = value, None
+
+    # Not kept: a figure that held itself would wait for the collector, of which a plan makes eight hundred.
+    @property
+    def figures(self) -> tuple[Figure, ...]:  # type: ignore[override]
+        """Itself."""
+        return (self,)
 
     def _rests_on(self) -> tuple[Figure, ...]:
         if self.work is None:
@@ -104,7 +110,6 @@ class Figure(Expression):
         for slot in ("value", "op", "args", "work", "unit", "source", "label", "limits", "_given"):
             setattr(made, slot, getattr(self, slot))
         made.key, made.symbol, made.name = key or self.key, symbol or self.symbol, name or self.name
-        made.figures = (made,)
         if given is not None:
             made._given = given
         return made

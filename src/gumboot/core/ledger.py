@@ -59,6 +59,7 @@ class Ledger(Workbook):
         self.house = house
         self._earlier = earlier
         self._pieces: dict[str, Made] = {}
+        self._alone = len(house.whole.islands) == 1
 
     @classmethod
     def of(cls, job: Job, shelf: Shelf) -> Ledger:
@@ -76,20 +77,20 @@ class Ledger(Workbook):
     @property
     def islands(self) -> tuple[Ledger, ...]:
         """The same ledger, looking at each island by itself."""
-        return tuple(self.within(island) for island in self.house.islands)
+        return (self,) if self._alone else tuple(self.within(island) for island in self.house.islands)
 
     def key(self, name: str) -> str:
         """The key of a figure of an island: plain for the first, with its leader's name behind for another, marked for all together."""
-        house = self.house
-        if len(house.whole.islands) == 1:
+        if self._alone:
             return name
+        house = self.house
         return f"{name}.{house.lead.id}" if house.mark else name if house.is_apart else f"{name}.all"
 
     def titled(self, words: str) -> str:
         """Words about an island, with its leader's name where there are several."""
-        house = self.house
-        if len(house.whole.islands) == 1:
+        if self._alone:
             return words
+        house = self.house
         return f"{words}, {house.lead.thing.title or house.lead.id}" if house.is_apart else f"{words}, all islands"
 
     def decided(self, path: str) -> Figure:

@@ -50,23 +50,23 @@ class Workbook:
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
-        return self._rest(Figure(key, symbol, name, value, unit, source, label, limits))
+        if value.__class__ is not float and isinstance(value, Expression):
+            figures = self.figures
+            for part in value.figures:
+                if part.key not in figures:
+                    figures[part.key] = part
+        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
-        return self._rest(Figure(key, *draft))
-
-    def _rest(self, figure: Figure) -> Figure:
-        if figure.work is not None:
-            figures = self.figures
-            for part in figure.work.figures:
-                if part.key not in figures:
-                    figures[part.key] = part
-        return self.keep(figure)
+        symbol, name, value, unit, source, label, limits = draft
+        return self.work(key, symbol, name, value, unit, source, label=label, limits=limits)
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
         found = card.figure(field)
+        if found is not None and self.figures.get(found.key) is found:
+            return found
         if found is None:
             owner, last, _ = locate(card, field)
             title = quantity(type(owner), last).named(card)

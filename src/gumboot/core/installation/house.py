@@ -74,12 +74,17 @@ class House(Places):
         """The inverters and boards of it, by which islands are told apart."""
         return (*(i.id for i in self.seats.inverters), *(b.id for b in self.seats.boards))
 
-    @cached_property
+    @property
     def islands(self) -> tuple[House, ...]:
         """The parts of the house that are fed apart from each other in an outage; the house itself where there is one."""
+        # A house that held itself would wait for the collector.
+        return self._apart or (self,)
+
+    @cached_property
+    def _apart(self) -> tuple[House, ...]:
         groups = islands_of(self)
         if len(groups) == 1:
-            return (self,)
+            return ()
         return tuple(Island(self, part_of(self, group, is_first=n == 0)) for n, group in enumerate(groups))
 
     def island_of(self, circuit: str) -> House:
@@ -128,7 +133,7 @@ class House(Places):
             return False
         # Copied first, in one move: another thread may be drawing up more of that house while this one reads it.
         known = other.__dict__.copy()
-        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats", "islands", "boards")})
+        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats", "_apart", "boards")})
         return True
 
     def is_joined_as(self, other: House) -> bool:
@@ -190,7 +195,7 @@ class Island(House):
         """The first bank of the house."""
         return self._whole.first_bank
 
-    @cached_property
+    @property
     def islands(self) -> tuple[House, ...]:
         """Itself."""
         return (self,)

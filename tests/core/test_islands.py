@@ -10,6 +10,8 @@ from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import rehearse
+from gumboot.core.standing import stand
+from tests.core.test_standing import NOW, everything
 from tests.helpers import beside, circuits_by_joins
 
 PAIRS = (
@@ -146,3 +148,20 @@ def test_inverters_of_one_board_are_one_island() -> None:
     plan = plan_of(both)
     assert [island.names for island in plan.house.islands] == [("inverter", "inverter-x", "main-board", "sub-board", "sub-board-x")]
     assert {"PAR-ALIKE", "BOARD-UNFED"} <= {f.code for f in plan.stops}
+
+
+def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(told: tuple[Plan, Plan, Plan]) -> None:
+    both = told[0]
+    waited = {circuit for step in both.power_up.steps for circuit in step.lands}
+    assert {t.circuit for t in both.terminations} <= waited
+
+
+def test_everything_recorded_brings_a_house_of_islands_to_its_end() -> None:
+    document = beside("d1-saltmarsh", "g01-cooperage")[0]
+    document["site"] |= {"busbar_a": 200.0, "export_limit_w": None}
+    plan = plan_of(document)
+    assert {f.code for f in plan.stops} == set()
+    standing = stand(plan, everything(plan), NOW)
+    # The export permit alone is open.
+    assert [words for words in standing.missing if "answer" not in words] == []
+    assert not any(standing.step_holds.values())

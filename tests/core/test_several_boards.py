@@ -194,3 +194,11 @@ def test_a_second_main_behind_too_large_a_device_is_found() -> None:
     small = {**shelf(), "house-board-100": shelf()["house-board-100"].model_copy(update={"busbar_a": 50.0})}
     found = [f for f in derive(Job.model_validate(mains(behind=True)), small).stops if f.code == "BUS-DEVICE"]
     assert ("annex", "things.annex.card") in [(f.where, f.field) for f in found]
+
+
+@pytest.mark.parametrize("document", [barn("lights"), barn("freezer", name="d1-saltmarsh"), two_switches()])
+def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(document: dict[str, Any]) -> None:
+    plan = plan_of(document)
+    waited = {circuit for step in plan.power_up.steps for circuit in step.lands}
+    assert {t.circuit for t in plan.terminations} <= waited
+    assert {c.id for c in plan.circuits.all} == set(plan.circuits.sized)

@@ -111,14 +111,18 @@ def _grid(r: Ready, inverter: InverterSeat) -> Step:
 
 
 def _pv(r: Ready, switch: str, inverter: InverterSeat) -> Step:
-    whose = of(r.ledger, inverter)
+    whose, others = of(r.ledger, inverter), tuple[str, ...]()
+    if inverter is r.ledger.house.whole.lead:
+        # The leader's switch stands for the strings of PV inverters too.
+        own = {i.id for i in r.ledger.seats.inverters}
+        others = tuple(cid for cid in r.live("pv") if r.plan.sized[cid].circuit.owner not in own)
     return Step(
         id=switch,
         title=f"Close the PV switch{whose}",
         see="Power rises tracker by tracker.",
         move=switch,
         holds=r.proving("array"),
-        lands=r.live_of(inverter, "pv") if whose else r.live("pv"),
+        lands=(*r.live_of(inverter, "pv"), *others) if whose else r.live("pv"),
         needs=("settings", *r.metered),
     )
 

@@ -27,7 +27,8 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
     """The pack as HTML, from plain frozen values."""
     system = plan.job.preferences.units
     drawings = {
-        "line": single_line.single_line(plan),
+        # Each island on a sheet of its own: together they may be taller than a page.
+        "lines": [(island.house.lead.thing.title or island.house.lead.id, single_line.single_line(island)) for island in plan.islands],
         "wall": wall.elevation(plan, system),
         "rulers": strings.rulers_drawing(plan, system),
         "bus": links.bus_drawing(plan),

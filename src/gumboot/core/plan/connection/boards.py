@@ -38,8 +38,8 @@ def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[P
         parts = [summed(ledger, f"{key}.{mark}" if mark else key, "I_out_all", f"{name}{of}", amps), *parts]
     if len(parts) == 1:
         return parts[0]
-    key = f"circuits.sources_a.{mark}" if mark else "circuits.sources_a"
-    return ledger.work(key, "I_src", f"Sources together{of}", total(parts, parts[0]), "A", "arith")
+    key = f"circuits.sources_a.{mark}" if mark else ledger.key("circuits.sources_a")
+    return ledger.work(key, "I_src", ledger.titled(f"Sources together{of}"), total(parts, parts[0]), "A", "arith")
 
 
 def sources_at_first(ledger: Ledger) -> Figure | None:

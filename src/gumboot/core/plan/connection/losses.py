@@ -9,7 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
-from gumboot.core.plan.connection.boards import sources_together
+from gumboot.core.plan.connection.boards import giving, sources_together
 from gumboot.core.rulebook.common.conductors import drop_v
 from gumboot.core.rules import conductors as rules
 
@@ -83,15 +83,28 @@ def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
     return ledger.work(key, "dr", name, 100 * volts / sized.demand.volts, "%", ledger.book.rise_source, limits=holds)
 
 
+def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
+    """Ways of an island from each source to the point of supply: PV on its boards, what passes a gateway, and each grid feed."""
+    house = ledger.house
+    mains = {b.id for b in ledger.seats.boards if b.thing.duty == "main"}
+    gates = [c.id for c in house.of_kind("through") if c.source in {t.id for t in ledger.seats.transfers}]
+    if not giving(ledger) and not ledger.seats.pv_inverters:
+        return []
+    joined = [c.id for c in house.of_kind("pv-ac") if c.load not in mains] or [""]
+    return [(pv, *gates, grid.id) for grid in house.of_kind("grid") if grid.id in plan.sized for pv in joined]
+
+
 def rise(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """Voltage rise at full export, each segment from the source to the point of supply, and their sum."""
-    gates = [c.id for c in ledger.house.of_kind("through", "output") if c.id == "through"]
-    ways = [("pv-ac", *gates, grid.id) for grid in ledger.house.of_kind("grid") if grid.id in plan.sized]
-    rising = [[_segment(ledger, cid, plan.sized[cid]) for cid in way if cid in plan.sized] for way in ways]
-    parts = max(rising, key=lambda way: sum(f.value for f in way), default=[])
-    if not parts:
+    """Voltage rise at full export, each segment from the source to the point of supply, and the largest sum."""
+    rising = []
+    for part in ledger.islands:
+        for way in _out(part, plan):
+            rising.append([(cid, _segment(part, cid, plan.sized[cid])) for cid in way if cid in plan.sized])
+    worst = max(rising, key=lambda way: sum(f.value for _, f in way), default=[])
+    if not worst:
         return
-    name, source = "Voltage rise from source to supply", ledger.book.rise_source
+    name, source, parts = "Voltage rise from source to supply", ledger.book.rise_source, [f for _, f in worst]
     gained = ledger.work("circuits.rise_pct", "dr", name, total(parts, parts[0]), "%", source)
     limit = ledger.keep(constant("dr_max", "Voltage rise at most", ledger.book.rise_limit_pct, "%", source))
-    ledger.ask(rules.rise_held, rules.Lost(where="grid", pct=gained, most=limit, field="runs.grid.length_m"))
+    last = worst[-1][0]
+    ledger.ask(rules.rise_held, rules.Lost(where=last, pct=gained, most=limit, field=f"runs.{last}.length_m"))

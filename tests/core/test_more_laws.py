@@ -1,0 +1,175 @@
+"""More small laws, each against a hand-worked value: what only shows at quarter hours, at an edge, in words, or beyond the demo houses."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+from typing import Any, cast
+
+import numpy as np
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.job import Job
+from gumboot.core.job.model import Face, Obstacle
+from gumboot.core.plan.derive import derive
+from gumboot.core.plan.places import places
+from gumboot.core.rulebook.north_american import photovoltaic, raceway
+from gumboot.core.sim.year import Rules, Store, run_year
+from gumboot.core.study.layout_ranks import Layout, _order
+from gumboot.core.study.pick.limits import Limit, what_it_takes
+from gumboot.core.study.year import store_of, study_year
+from tests.helpers import edited, findings, plan_of, with_card
+
+MODULE = shelf()["slate-410"]
+
+
+@pytest.mark.parametrize("hours", [1.0, 0.25])
+def test_what_leaves_the_cells_is_what_is_given_and_what_is_lost(hours: float) -> None:
+    store = Store(4_000, 0, 3_000, 3_000, 0.9, 0.8)
+    year = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, 2_000)
+    # 800 W at the house are 1000 W at the cells.
+    assert year.stored_wh[0] == pytest.approx(2_000 - 1_000 * hours)
+    assert year.lost_w[0] == pytest.approx(200)
+    # What is left of 100 Wh serves 80 Wh, whatever the step.
+    ends = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, 100)
+    assert ends.unserved_w[0] == pytest.approx(max(0.0, 800 - 80 / hours))
+    assert ends.stored_wh[0] == pytest.approx(100 - min(100.0, 1_000 * hours))
+    fills = run_year(np.array([500.0]), np.zeros(1), store, Rules(0, False, 0), hours, 3_900)
+    # 100 Wh of room take 111 Wh of PV; of the rest nobody takes any.
+    taken = min(500.0, 100 / 0.9 / hours)
+    assert fills.stored_wh[0] == pytest.approx(3_900 + taken * 0.9 * hours)
+    assert fills.curtailed_w[0] == pytest.approx(500 - taken)
+    assert fills.lost_w[0] == pytest.approx(0.1 * taken)
+
+
+def test_the_store_gives_no_more_than_its_batteries_let_go() -> None:
+    weak = plan_of({}, with_card("cobble-5", {"discharge_a": 10, "charge_a": 8}))
+    low, nominal = shelf()["cobble-5"].v_low_operating, shelf()["cobble-5"].nominal_v  # type: ignore[union-attr]
+    eta = weak.seats.inverter.battery.efficiency
+    assert store_of(weak).discharge_w == pytest.approx(3 * 10 * low * eta)
+    assert store_of(weak).charge_w == pytest.approx(3 * 8 * nominal / eta)
+    assert store_of(weak, more_units=1).discharge_w == pytest.approx(4 * 10 * low * eta)
+    assert store_of(weak, more_units=1).capacity_wh == pytest.approx(4 * 5120)
+
+
+def layout(**more: Any) -> Layout:
+    plain: dict[str, Any] = {"lays": (), "modules": 10, "margin_v": 80.0, "kwh": 1000.0, "spread": 0.0, "cores": 4}
+    return Layout(**{**plain, **more})
+
+
+def test_layouts_are_told_apart_by_the_next_thing_when_the_first_is_alike() -> None:
+    finder = cast(Any, SimpleNamespace(limit_v={"PV1": 500.0, "PV2": 400.0}))
+    key = _order(finder, 1000.0, "yield")
+    # Yields within 2 % count alike; then margin up to a twentieth of 400 V, wiring, balance, yield.
+    ranks = [
+        layout(),
+        layout(kwh=985.0),
+        layout(kwh=985.0, margin_v=25.0),
+        layout(kwh=985.0, spread=1.0),
+        layout(kwh=1000.0, cores=6),
+        layout(kwh=1000.0, margin_v=12.0),
+        layout(kwh=975.0),
+        layout(modules=9, kwh=1000.0),
+    ]
+    backwards = ranks[::-1]
+    assert sorted(backwards, key=key) == ranks
+    assert key(layout(kwh=None)) == key(layout(kwh=0.0))
+    by_margin, by_wiring = _order(finder, 1000.0, "margin"), _order(finder, 1000.0, "wiring")
+    assert by_margin(layout(margin_v=90.0, modules=9)) < by_margin(layout())
+    assert by_margin(layout(modules=11)) < by_margin(layout())
+    assert by_wiring(layout(cores=2, modules=9)) < by_wiring(layout())
+    assert by_wiring(layout(modules=11)) < by_wiring(layout())
+    assert by_wiring(layout(kwh=1000.0)) < by_wiring(layout(kwh=900.0))
+    assert _order(finder, 0.0, "yield")(layout())[1] == 0
+
+
+def test_a_string_fuse_is_156_percent_and_needed_where_the_others_feed_more_than_the_module_bears() -> None:
+    # NEC 690.8(A)(1) and 690.9(B)(1).
+    assert photovoltaic.string_fuse_minimum_a(10.0) == pytest.approx(15.625)
+    assert photovoltaic.maximum_circuit_current_a(10.0, 2.0) == pytest.approx(25)
+    assert photovoltaic.conductor_current_a(10.0) == pytest.approx(12.5)
+    assert not photovoltaic.string_fuse_needed(2, 16.0, 20.0)
+    assert photovoltaic.string_fuse_needed(2, 16.01, 20.0)
+    assert not photovoltaic.string_fuse_needed(1, 100.0, 20.0)
+
+
+def test_each_kind_of_raceway_has_its_own_sizes() -> None:
+    # NEC Chapter 9 Table 4: EMT and PVC schedule 40 begin at 1/2, and grow.
+    for kind in raceway.KINDS:
+        sizes = raceway.trade_sizes(kind)
+        assert len(set(sizes)) == len(sizes)
+        areas = [raceway.raceway_area_mm2(kind, size) for size in sizes]
+        assert areas == sorted(areas)
+    assert sum(len(raceway.trade_sizes(kind)) for kind in raceway.KINDS) == len(raceway._RACEWAYS)
+    # Table 4: EMT 1/2 has 0.304 in2, 1 has 0.864 in2.
+    assert raceway.raceway_area_mm2("EMT", "1/2") == pytest.approx(0.304 * 645.16, rel=2e-3)
+    assert raceway.raceway_area_mm2("EMT", "1") == pytest.approx(0.864 * 645.16, rel=2e-3)
+
+
+@pytest.mark.parametrize(("x", "held"), [(-1, 2), (0, 2), (1, 1)])
+def test_an_obstacle_that_touches_a_module_takes_no_place(x: int, held: int) -> None:
+    card = MODULE.model_dump()
+    wide, tall = card["width_mm"], card["height_mm"]
+    chimney = Obstacle(id="c", title="C", x_mm=2 * wide - x, y_mm=0, width_mm=200, height_mm=tall, clear_mm=0)
+    face = Face(
+        id="f",
+        title="F",
+        tilt_deg=30,
+        azimuth_deg=180,
+        columns=1,
+        rows=1,
+        width_mm=2 * wide + 200,
+        height_mm=tall,
+        gap_mm=0,
+        obstacles=(chimney,),
+    )
+    assert places(face, MODULE) == held  # type: ignore[arg-type]
+    high = face.model_copy(update={"obstacles": (chimney.model_copy(update={"x_mm": 0, "y_mm": tall - x, "width_mm": 2 * wide + 200}),)})
+    assert places(high, MODULE) == (2 if x <= 0 else 0)  # type: ignore[arg-type]
+
+
+def test_what_a_battery_more_would_hold_is_one_battery() -> None:
+    plan = plan_of()
+    each = plan.loads.energy.value / 3
+    energy = Limit("4 h from 03:00 out of the bank", "Wh", 1000, ())
+    assert what_it_takes(plan, energy, each) == "one more battery"
+    assert what_it_takes(plan, energy, each + 1) == "more batteries, or a shorter outage wished"
+    assert what_it_takes(plan, Limit("all running against the bank", "W", 1, ()), 1) == "one more battery in parallel"
+    assert what_it_takes(plan, Limit("L1 through the inverter from the grid", "W", 1, ()), 1) == "an inverter with a larger pass-through"
+    assert what_it_takes(plan, Limit("L1 running", "W", 1, ()), 1) == "another leg, or a load taken out"
+    assert what_it_takes(plan, Limit("all when pump starts", "W", 1, ()), 1).startswith("a soft starter")
+    assert what_it_takes(plan, Limit("all running against the inverter", "W", 1, ()), 1).startswith("a larger or second inverter")
+
+
+def test_who_bonds_of_several_is_told_where_one_alone_does() -> None:
+    why = {name: next(r.why for r in plan_of(name=name).settings.sheet if r.key == "bond") for name in ("g01-cooperage", "d1-saltmarsh")}
+    assert why["g01-cooperage"] == "exactly one bond in every mode: on in the leader, off in every other"
+    assert why["d1-saltmarsh"] == "exactly one bond in every mode"
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    several = {**shelf(), "plover-6p": with_card("plover-6p", {"parallel.bond": "each"})["plover-6p"]}
+    each = derive(Job.model_validate(document), several)
+    assert next(r.why for r in each.settings.sheet if r.key == "bond") == "exactly one bond in every mode"
+
+
+@pytest.mark.parametrize(("moved", "side"), [(20.0, "left"), (-20.0, "right")])
+def test_a_box_off_the_studs_is_moved_back_towards_them(moved: float, side: str) -> None:
+    x = next(p.x_mm for p in demo_house("d1-saltmarsh").walls[0].placements if p.id == "inverter")
+    assert x is not None
+    found = [
+        f for f in findings({"walls.wall.placements.inverter.x_mm": x + moved}) if f.code == "WALL-STUD-MISS" and f.where == "inverter"
+    ]
+    assert len(found) == 1
+    assert f"20 mm {side}," in found[0].act
+    assert "20 mm off" in found[0].text
+
+
+def test_what_the_year_was_run_by_is_said() -> None:
+    said = study_year(plan_of({"settings.work_mode": "timed", "site.export_limit_w": None})).notes
+    assert "Timed mode is run as self-use with its charging windows." in said
+    assert "The permitted export is not answered: nothing is counted as given to the grid." in said
+    plain = study_year(plan_of()).notes
+    assert not any("Timed mode" in note or "permitted export" in note for note in plain)
+    assert not any("No generator" in note for note in plain)
+    assert any("No generator" in note for note in study_year(plan_of(name="k03-tollhouse")).notes)
+    wrong = study_year(derive(edited({"site.utc_offset_h": 5.0}), shelf())).notes
+    assert any("the sun would stand highest at" in note for note in wrong)

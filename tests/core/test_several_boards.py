@@ -202,3 +202,12 @@ def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(document: d
     waited = {circuit for step in plan.power_up.steps for circuit in step.lands}
     assert {t.circuit for t in plan.terminations} <= waited
     assert {c.id for c in plan.circuits.all} == set(plan.circuits.sized)
+
+
+def test_a_board_without_a_way_for_it_cannot_feed_another() -> None:
+    document = barn("lights")
+    document["runs"] = [r for r in document["runs"] if r["id"] != "feeder-barn"]
+    assert "BOARD-PORTS" not in codes(plan_of(document))
+    next(t for t in document["things"] if t["id"] == "sub-board")["card"] = "larder-16"
+    found = next(f for f in plan_of(document).stops if f.code == "BOARD-PORTS")
+    assert (found.where, found.field) == ("sub-board", "things.sub-board.card")

@@ -159,6 +159,8 @@ def _check_belonging(ledger: Ledger) -> None:
         for rule in belonging.BESIDE:
             ledger.ask(rule, beside)
     placed: list[tuple[str, BoardCard, str]] = [(b.id, b.card, ROLES[b.thing.duty]) for b in seats.boards]
+    ahead = {b.thing.fed_from for b in ledger.house.boards}
+    placed += [(b.id, b.card, "board_ahead") for b in ledger.house.boards if b.id in ahead]
     placed += [(b.id, b.card, "busbar_box") for b in seats.busbars] + [(r.id, r.card, "roof_box") for r in seats.roof_boxes]
     for place, card, role in placed:
         ledger.ask(belonging.has_the_terminals, belonging.Placed(board=card, role=role, field=f"things.{place}.card", where=place))

@@ -16,6 +16,7 @@ PORT_OF_PLACE = {
     "busbar_box": "BATTERIES",
     "sub_board": "MAIN",
     "main_board": "BREAKER",
+    "board_ahead": "BREAKER",
 }
 
 

@@ -9,7 +9,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.group import line_v
 from gumboot.core.plan.power_up.banks import agrees, on_display
-from gumboot.core.plan.power_up.board import mark, named
+from gumboot.core.plan.power_up.board import mark, named, panelled
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import Check
 from gumboot.core.seats import InverterSeat
@@ -94,6 +94,11 @@ def group_checks(ledger: Ledger) -> list[Check]:
     return [*alone, *(_in_step(ledger, i) for i in joining(ledger)), *lines]
 
 
+def _breaker(r: Ready, inverter: InverterSeat) -> str:
+    """The breaker of an inverter in the combining panel; none where they meet at no panel, which is a stop."""
+    return f"panel-{inverter.id}" if panelled(r.ledger) else ""
+
+
 def _alone(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
     """One inverter started, measured at the panel by itself, and taken off it again."""
     m, name, uid = mark(r.ledger, inverter), named(inverter), inverter.id
@@ -103,7 +108,7 @@ def _alone(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
     yield Step(id=f"inverter-on{m}", title=title, see=see, move=f"inverter{m}", lands=(*battery, *own))
     yield from on_display(r, inverter)
     title, see = f"Close the breaker of {name} in the panel, alone", "The panel's bar is live from one inverter; the board's main is open."
-    yield Step(id=f"panel-on-{uid}", title=title, see=see, move=f"panel-{uid}", lands=(*own, *r.live("backup", "through")))
+    yield Step(id=f"panel-on-{uid}", title=title, see=see, move=_breaker(r, inverter), lands=(*own, *r.live("backup", "through")))
     check = output_check(r.ledger, inverter, "combining panel")
     yield Step(
         id=f"island-volts{m}",
@@ -113,7 +118,11 @@ def _alone(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
         caution=GLOVES,
     )
     yield Step(
-        id=f"panel-off-{uid}", title=f"Open the breaker of {name} again", see="The panel's bar is dead.", move=f"panel-{uid}", opens=True
+        id=f"panel-off-{uid}",
+        title=f"Open the breaker of {name} again",
+        see="The panel's bar is dead.",
+        move=_breaker(r, inverter),
+        opens=True,
     )
 
 
@@ -138,7 +147,7 @@ def _together(r: Ready) -> Iterable[Step]:
             id=f"panel-join-{inverter.id}",
             title=f"Close the breaker of {named(inverter)} in the panel",
             see="It takes its share; no alarm.",
-            move=f"panel-{inverter.id}",
+            move=_breaker(r, inverter),
             holds=(phase.id,) if phase is not None else alone,
             lands=r.live_of(inverter, "output"),
         )

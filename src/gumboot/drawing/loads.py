@@ -75,11 +75,13 @@ def tags_drawing(plan: Plan) -> Markup:
     """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
     house: list[Group] = [("House side", [x for x in plan.job.loads if x.side == "house"], plan.loads.house_total)]
     backed = _backed(plan)
-    height = max(sum(24 * max(1, len(loads)) + 46 for _, loads, _ in groups) for groups in (house, backed))
+    house_high, backed_high = (sum(24 * max(1, len(loads)) + 46 for _, loads, _ in groups) for groups in (house, backed))
+    if len(backed) == 1:
+        house_high = backed_high = max(house_high, backed_high)
     scale = 116 / max(max((x.surge_w for x in plan.job.loads), default=1), 1)
     return Markup('<div class="columns">{}{}</div>').format(
-        _column("house", house, "drag a load here to leave it to the grid", scale, height),
-        _column("backed", backed, "drag a load here to carry it through an outage", scale, height),
+        _column("house", house, "drag a load here to leave it to the grid", scale, house_high),
+        _column("backed", backed, "drag a load here to carry it through an outage", scale, backed_high),
     )
 
 

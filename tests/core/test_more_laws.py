@@ -12,10 +12,12 @@ from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
 from gumboot.core.job.model import Face, Obstacle
 from gumboot.core.plan.derive import derive
+from gumboot.core.plan.live_checks import NEVER
 from gumboot.core.plan.places import places
 from gumboot.core.rulebook.north_american import photovoltaic, raceway
 from gumboot.core.sim.year import Rules, Store, run_year
-from gumboot.core.study.layout_ranks import Layout, _order
+from gumboot.core.study.layout_ranks import Layout, _order, find_layouts
+from gumboot.core.study.layouts import Lay, strings_of
 from gumboot.core.study.pick.limits import Limit, what_it_takes
 from gumboot.core.study.year import store_of, study_year
 from tests.helpers import edited, findings, plan_of, with_card
@@ -172,4 +174,91 @@ def test_what_the_year_was_run_by_is_said() -> None:
     assert not any("No generator" in note for note in plain)
     assert any("No generator" in note for note in study_year(plan_of(name="k03-tollhouse")).notes)
     wrong = study_year(derive(edited({"site.utc_offset_h": 5.0}), shelf())).notes
-    assert any("the sun would stand highest at" in note for note in wrong)
+    # Sun's noon at 68.4 degrees west by a clock of UTC + 5: 12 + 68.4 / 15 + 5.
+    assert any(f"the sun would stand highest at {12 + 68.4 / 15 + 5:.1f} h" in note for note in wrong)
+
+
+def test_the_margin_of_a_layout_is_its_limit_less_its_coldest_volts() -> None:
+    for x in find_layouts(plan_of(), shown=4).best:
+        assert x.margin is not None
+        assert x.yearly is not None
+        limit, cold = x.margin.given
+        assert x.margin.value == pytest.approx(x.margin_v)
+        assert limit.value - cold.value == pytest.approx(x.margin_v)
+        assert 0 < cold.value < limit.value
+        assert x.yearly.value == pytest.approx(x.kwh)
+
+
+def test_live_checks_come_after_the_step_that_makes_them_possible() -> None:
+    after = {c.id: c.after for c in plan_of().live_checks}
+    assert after == {
+        "soc-agree": "inverter-on",
+        "thermal": "export",
+        "outage": "grid-breaker",
+        "return": "grid-breaker",
+        "export": "export",
+        "alarms": "export",
+        "serials": "",
+        "owner": "",
+    }
+    assert {c.id: c.after for c in plan_of(name="g01-cooperage").live_checks}["sharing"] == "small-load"
+    alone = {c.id: c.after for c in plan_of(name="d4-lookout").live_checks}
+    assert not {"outage", "return", "export", "sharing"} & set(alone)
+    assert alone["thermal"] == "generator-breaker"
+    never = plan_of(name="g01-cooperage", cards=with_card("plover-6p", {"start_order": "pv first"})).live_checks
+    assert {c.after for c in never if c.after} == {NEVER}
+    assert {"soc-agree", "thermal", "sharing", "outage"} <= {c.id for c in never if c.after == NEVER}
+
+
+@pytest.mark.parametrize(
+    ("method", "soil", "factor"), [("D2", 1.5, 1.28), ("D1", 1.5, 1.1), ("D2", 2.5, 1.0), ("D1", None, 1.0), ("C", 1.5, None)]
+)
+def test_soil_counts_in_ground_alone(method: str, soil: float | None, factor: float | None) -> None:
+    # IEC 60364-5-52 table B.52.16; the ground at its base of 20 °C has factor 1.
+    plan = plan_of({"runs.grid.method": method, "runs.grid.soil_km_per_w": soil, "runs.grid.ambient_c": 20.0}, name="k02-weaver")
+    found = plan.circuits.sized["grid"].ambient_factor
+    if factor is None:
+        assert found.name == "Ambient factor"
+        return
+    assert found.value == pytest.approx(factor)
+    assert ("soil" in found.name) is (soil is not None)
+
+
+def test_only_a_face_that_has_strings_is_offered_one_more() -> None:
+    plan = plan_of()
+    document = plan.job.model_dump(mode="json")
+    document["faces"].append({**document["faces"][0], "id": "shed", "title": "Shed"})
+    offered = [x.title for x in study_year(derive(Job.model_validate(document), shelf())).buys]
+    assert offered == [x.title for x in study_year(plan).buys]
+    assert offered[0] == "as planned"
+    assert offered[-1] == "one more battery"
+    assert not any("shed" in title for title in offered)
+
+
+def test_the_year_names_where_each_of_its_sums_comes_from() -> None:
+    figures = study_year(plan_of()).figures
+    assert {key: figures[f"year.{key}"].source for key in ("pv", "load", "import", "lost")} == {
+        "pv": "sun.chain",
+        "load": "physics",
+        "import": "physics",
+        "lost": "physics",
+    }
+
+
+def test_a_layout_says_where_modules_would_still_fit() -> None:
+    plan = plan_of()
+    for x in find_layouts(plan, shown=8).best:
+        for face in plan.job.faces:
+            laid = sum(lay.total for lay in x.lays if lay.face == face.id)
+            free = places(face, plan.seats.module_on(face.id)) - laid
+            assert (f"{free} free on {face.title.lower()}" in x.why) is (free > 0)
+
+
+def test_a_string_names_its_inverter_where_there_are_several() -> None:
+    for house, named in (("d1-saltmarsh", False), ("g01-cooperage", True)):
+        plan = plan_of(name=house)
+        rows = strings_of(plan, find_layouts(plan, shown=1).best[0].lays)
+        assert rows
+        assert all((row["inverter"] is not None) is named for row in rows)
+    unknown = strings_of(plan, (Lay("PV9", "south", 4, 1),))
+    assert [(row["tracker"], row["inverter"]) for row in unknown] == [("PV9", None)]

@@ -108,6 +108,20 @@ def test_a_circuit_that_nothing_touched_keeps_its_very_sizing() -> None:
     assert after.circuits.sized["grid"].length.value == 31
 
 
+@pytest.mark.parametrize(
+    ("name", "path", "value"),
+    [
+        (GOOD, "runs.grid.device_a", 60.0),
+        (GOOD, "runs.grid.device_a", None),
+        ("k05-homestead", "runs.through.device_a", 60.0),
+        ("two-islands", "runs.grid.device_a", 60.0),
+    ],
+)
+def test_a_device_ahead_is_felt_by_what_it_feeds(name: str, path: str, value: float | None) -> None:
+    after = changed(name, path, value)
+    assert same(after, derive(after.job, shelf())) == []
+
+
 def test_only_a_plan_that_took_note_is_built_on() -> None:
     plain = derive(demo_house(GOOD), shelf())
     assert derive(plain.job, shelf(), plain).run.again == tuple(step.name for step in STEPS)

@@ -13,7 +13,7 @@ from gumboot.core.job import Job
 from gumboot.core.job.model import Face, Obstacle
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.live_checks import NEVER
-from gumboot.core.plan.places import places
+from gumboot.core.plan.places import places, spots
 from gumboot.core.rulebook.north_american import photovoltaic, raceway
 from gumboot.core.sim.year import Rules, Store, run_year
 from gumboot.core.study.layout_ranks import Layout, _order, find_layouts
@@ -262,3 +262,37 @@ def test_a_string_names_its_inverter_where_there_are_several() -> None:
         assert all((row["inverter"] is not None) is named for row in rows)
     unknown = strings_of(plan, (Lay("PV9", "south", 4, 1),))
     assert [(row["tracker"], row["inverter"]) for row in unknown] == [("PV9", None)]
+
+
+def test_what_is_lost_in_all_is_cured_where_the_way_begins() -> None:
+    found = next(f for f in findings({"runs.grid.length_m": 300.0, "runs.backup.length_m": 200.0}) if f.code == "DROP-TOTAL")
+    assert (found.where, found.field) == ("backup", "runs.grid.length_m")
+    assert found.found is not None
+    plan = plan_of({"runs.grid.length_m": 300.0, "runs.backup.length_m": 200.0})
+    parts = [plan.circuits.sized[cid].drop_pct.value for cid in ("grid", "backup")]
+    assert found.found.value == pytest.approx(sum(parts))
+
+
+def test_modules_stand_in_the_middle_of_what_is_free() -> None:
+    card = MODULE.model_dump()
+    wide, tall = card["width_mm"], card["height_mm"]
+    face = Face(
+        id="f",
+        title="F",
+        tilt_deg=30,
+        azimuth_deg=180,
+        columns=1,
+        rows=1,
+        width_mm=2 * wide + 20 + 2 * 300 + 100,
+        height_mm=tall,
+        gap_mm=20,
+        setback_side_mm=300,
+    )
+    assert [spot.x for spot in spots(face, MODULE)] == [pytest.approx(350), pytest.approx(350 + wide + 20)]  # type: ignore[arg-type]
+
+
+def test_the_last_link_of_a_chain_is_one_port_or_all_of_them() -> None:
+    titles = {name: [link.title for link in plan_of(name=name).banks[0].chain] for name in ("d1-saltmarsh", "g01-cooperage", "k02-weaver")}
+    assert titles["d1-saltmarsh"][-1] == titles["k02-weaver"][-1] == "inverter port"
+    assert titles["g01-cooperage"][-1] == "inverter ports"
+    assert (titles["d1-saltmarsh"][0], titles["k02-weaver"][0]) == ("3 BMS", "battery")

@@ -13,7 +13,7 @@ from gumboot.core.job import Job
 from gumboot.core.job.model import Face, Obstacle
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.live_checks import NEVER
-from gumboot.core.plan.places import places, spots
+from gumboot.core.plan.places import area_of, places, spots
 from gumboot.core.rulebook.north_american import photovoltaic, raceway
 from gumboot.core.sim.year import Rules, Store, run_year
 from gumboot.core.study.layout_ranks import Layout, _order, find_layouts
@@ -296,3 +296,70 @@ def test_the_last_link_of_a_chain_is_one_port_or_all_of_them() -> None:
     assert titles["d1-saltmarsh"][-1] == titles["k02-weaver"][-1] == "inverter port"
     assert titles["g01-cooperage"][-1] == "inverter ports"
     assert (titles["d1-saltmarsh"][0], titles["k02-weaver"][0]) == ("3 BMS", "battery")
+
+
+@pytest.mark.parametrize(
+    ("house", "order"),
+    [
+        (
+            "d1-saltmarsh",
+            "Inverter off; Grid breaker open; Backed-up main open; PV switch open; Battery switch open; bat-3 off; bat-2 off; bat-1 off",
+        ),
+        (
+            "d4-lookout",
+            "Inverter off; Generator off, its breaker open; Backed-up main open; PV switch open; Battery switch open; Battery bank off",
+        ),
+        (
+            "g01-cooperage",
+            (
+                "Inverters off, the followers first; Grid breakers open; Backed-up main open; Panel breakers open; PV switches open; "
+                "Battery switches open; bat-4 off; bat-3 off; bat-2 off; bat-1 off"
+            ),
+        ),
+        ("k07-ridge", "Inverter off; Grid breaker open; Backed-up main open; PV switch open; Battery cabinet off"),
+    ],
+)
+def test_what_is_switched_off_in_what_order(house: str, order: str) -> None:
+    assert "; ".join(plan_of(name=house).power_up.off_order) == order
+
+
+def test_a_box_is_clear_on_each_side_by_its_own_card() -> None:
+    sides = {"clear_left_mm": 11.0, "clear_right_mm": 23.0, "clear_above_mm": 37.0, "clear_below_mm": 53.0}
+    cards = with_card("plover-6s", {f"body.{side}": mm for side, mm in sides.items()})
+    box = next(b for b in plan_of({}, cards).walls[0].boxes if b.id == "inverter")
+    assert (box.rect.x - box.clear.x, box.rect.y - box.clear.y) == (11.0, 53.0)
+    assert (box.clear.w - box.rect.w, box.clear.h - box.rect.h) == (11.0 + 23.0, 37.0 + 53.0)
+
+
+def test_a_face_that_is_not_measured_is_as_large_as_its_rows() -> None:
+    card = MODULE.model_dump()
+    face = Face(id="f", title="F", tilt_deg=30, azimuth_deg=180, columns=3, rows=2, gap_mm=20)
+    area = area_of(face, MODULE)  # type: ignore[arg-type]
+    assert (area.width, area.height) == (3 * card["width_mm"] + 2 * 20, 2 * card["height_mm"] + 20)
+    assert area.ridge == area.width
+    assert [(s.x, s.row) for s in spots(face, MODULE)][:4] == [  # type: ignore[arg-type]
+        (0, 0),
+        (card["width_mm"] + 20, 0),
+        (2 * (card["width_mm"] + 20), 0),
+        (0, 1),
+    ]
+
+
+def test_a_hip_takes_from_the_upper_end_of_each_row() -> None:
+    card = MODULE.model_dump()
+    wide, tall = card["width_mm"], card["height_mm"]
+    # Eaves of four modules, a ridge of two: after one row of two the hip has come in by half a module on each side.
+    plain: dict[str, Any] = {"id": "f", "title": "F", "tilt_deg": 30, "azimuth_deg": 180, "columns": 1, "rows": 1, "gap_mm": 0}
+    hip = Face(**plain, width_mm=4 * wide, ridge_mm=2 * wide, height_mm=2 * tall)
+    assert [s.row for s in spots(hip, MODULE)] == [0, 0, 0, 1, 1]  # type: ignore[arg-type]
+    for s in spots(hip, MODULE):  # type: ignore[arg-type]
+        inset = wide * (s.y + tall) / (2 * tall)
+        assert s.x >= inset - 1e-6
+        assert s.x + wide <= 4 * wide - inset + 1e-6
+
+
+def test_conductors_in_parallel_halve_the_rise_and_the_drop() -> None:
+    one = plan_of({"runs.grid.length_m": 20.0, "runs.grid.installed_size": "1/0 AWG"})
+    two = plan_of({"runs.grid.length_m": 20.0, "runs.grid.installed_size": "1/0 AWG", "runs.grid.sets": 2})
+    for key in ("circuits.grid.rise_pct", "circuits.grid.drop_pct"):
+        assert two.figures[key].value == pytest.approx(one.figures[key].value / 2)

@@ -11,6 +11,7 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.standing import stand
+from gumboot.core.study.pick import moved
 from tests.core.test_standing import NOW, everything
 from tests.helpers import beside, circuits_by_joins
 
@@ -165,3 +166,20 @@ def test_everything_recorded_brings_a_house_of_islands_to_its_end() -> None:
     # The export permit alone is open.
     assert [words for words in standing.missing if "answer" not in words] == []
     assert not any(standing.step_holds.values())
+
+
+def test_a_load_that_comes_to_an_island_sits_in_its_first_board() -> None:
+    both = plan_of(beside("d1-saltmarsh", "g01-cooperage")[0])
+    first, second = both.islands
+    washer = next(x for x in both.job.loads if x.side == "house")
+    assert moved(first, washer, "backed", "L1").board == ""
+    assert moved(second, washer, "backed", "L2").model_dump(include={"side", "leg", "board"}) == {
+        "side": "backed",
+        "leg": "L2",
+        "board": "sub-board-x",
+    }
+    steam = next(x for x in second.job.loads if x.board)
+    assert moved(second, steam, "house", steam.leg).board == ""
+    assert moved(second, steam, "backed", steam.leg) == steam
+    assert [x.id for x in second.job.loads if x.side == "house"] == [x.id for x in first.job.loads if x.side == "house"]
+    assert {x.board for x in second.job.loads if x.side == "backed"} == {"sub-board-x"}

@@ -1,0 +1,129 @@
+"""What is said in words, and what happens where something is missing, alike or taken away."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import derive
+from gumboot.core.plan.survey import questions_of
+from gumboot.core.plan.upkeep import without_battery
+from gumboot.core.sim.outage import need_for
+from gumboot.core.sim.year import Store
+from gumboot.core.study.layout_ranks import find_layouts
+from gumboot.core.study.layouts import series_mismatch, strings_of
+from gumboot.core.study.layouts.finding import _are_twins
+from tests.helpers import edited, plan_of, with_card
+
+
+def test_a_battery_that_goes_takes_its_own_run_and_place_along_and_no_other() -> None:
+    job = demo_house("d1-saltmarsh")
+    less = without_battery(job, "bat-2")
+    assert [r.id for r in less.runs] == [r.id for r in job.runs if r.id != "bat-2"]
+    assert "bat-2" in {r.id for r in job.runs}
+    assert [p.id for p in less.walls[0].placements] == [p.id for p in job.walls[0].placements if p.id != "bat-2"]
+
+
+def test_what_a_display_may_say_of_the_bond() -> None:
+    relay = {r.key: r for r in plan_of().settings.sheet}["bond"]
+    assert (relay.text, relay.also) == ("on in island", ("yes", "enabled"))
+    none = {r.key: r for r in plan_of(name="d2-schoolhouse").settings.sheet}["bond"]
+    if plan_of(name="d2-schoolhouse").seats.inverter.neutral_bond != "relay":
+        assert none.also == ()
+    bare = {r.key: r for r in plan_of({}, with_card("plover-6s", {"neutral_bond": "none"})).settings.sheet}["bond"]
+    assert (bare.text, bare.also) == ("none", ())
+
+
+def test_who_commands_the_battery_is_said() -> None:
+    closed = {r.key: r for r in plan_of().settings.sheet}["comms"]
+    assert closed.why == "the BMS commands; the fallback voltages stand by"
+    opened = {r.key: r for r in plan_of({"settings.comms": "open loop"}).settings.sheet}["comms"]
+    assert opened.why == "voltages command: no link to the BMS"
+
+
+def test_a_question_says_what_waits_for_it_and_which_wall_it_is_of() -> None:
+    one = {q.path: q for q in questions_of(demo_house("d1-saltmarsh"))}
+    assert one["site.record_low_c"].unlocks[:1].islower()
+    assert one["walls.wall.width_mm"].text == "Width of the wall"
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    document["walls"].append({**document["walls"][0], "id": "attic", "title": "Attic", "placements": []})
+    several = {q.path: q for q in questions_of(Job.model_validate(document))}
+    assert several["walls.attic.width_mm"].text == "Width of the wall, Attic"
+    waits = {q.path: q.unlocks for q in questions_of(demo_house("d1-saltmarsh"))}
+    told = plan_of({"site.record_low_c": None}).gaps
+    held = next(g.holds_up for g in told if g.path == "site.record_low_c")
+    assert waits["site.record_low_c"] == held[:1].lower() + held[1:]
+
+
+def test_labels_print_the_figures_they_name_and_no_other() -> None:
+    for label in plan_of().labels:
+        assert len({f.key for f in label.figures}) == len(label.figures)
+        for figure in label.figures:
+            assert f"{figure.value:.0f}" in label.text or f"{figure.value:g}" in label.text
+    assert any(label.figures for label in plan_of().labels)
+
+
+def test_what_must_be_stored_for_an_outage_grows_by_what_each_dark_hour_takes() -> None:
+    store = Store(1_000, 100, 500, 500, 0.9, 0.8)
+    dark = need_for(np.zeros(24), np.full(24, 80.0), store, 3)
+    # 80 W at the house are 100 Wh an hour at the cells.
+    assert dark.tolist() == [pytest.approx(300)] * 24
+    long = need_for(np.zeros(24), np.full(24, 80.0), store, 12)
+    # More than the 900 Wh that the bank spans: the need goes on growing.
+    assert long.tolist() == [pytest.approx(1_200)] * 24
+    sun = np.zeros(24)
+    sun[5] = 280.0
+    lit = need_for(sun, np.full(24, 80.0), store, 3)
+    # From 5 h: 200 W spare bring 180 Wh, which the two dark hours after it need 200 of.
+    assert lit[5] == pytest.approx(20)
+    assert lit[4] == pytest.approx(100)
+    assert lit[3] == pytest.approx(200)
+    # Before the sun beyond the span nothing is made up by it.
+    after = need_for(sun, np.full(24, 80.0), store, 12)
+    assert after[5] == pytest.approx(1_100)
+
+
+def test_twins_have_the_same_inputs_and_the_same_power() -> None:
+    plain = shelf()["plover-6p"]
+    other = with_card("plover-6p", {"pv_max_w": 9_999})["plover-6p"]
+    fewer = plain.model_copy(update={"trackers": plain.trackers[:1]})  # type: ignore[union-attr]
+    assert _are_twins(plain, plain)  # type: ignore[arg-type]
+    assert not _are_twins(plain, other)  # type: ignore[arg-type]
+    assert not _are_twins(plain, fewer)  # type: ignore[arg-type]
+    assert not _are_twins(fewer, plain)  # type: ignore[arg-type]
+
+
+def test_strings_are_called_by_their_face() -> None:
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    plan = derive(Job.model_validate(document), shelf())
+    rows = strings_of(plan, find_layouts(plan, shown=1).best[0].lays)
+    assert {str(row["id"])[0] for row in rows} == {face.id[0].upper() for face in plan.job.faces}
+    assert [row["label_top"] for row in rows] == [row["id"] for row in rows] == [row["label_bottom"] for row in rows]
+
+
+def test_what_unlike_faces_in_one_string_would_lose_needs_two_faces_and_a_place() -> None:
+    assert series_mismatch(plan_of()) is not None
+    assert series_mismatch(derive(edited({"site.latitude_deg": None}), shelf())) is None
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    document["faces"] = document["faces"][:1]
+    document["strings"] = [s for s in document["strings"] if s["face"] == document["faces"][0]["id"]]
+    assert series_mismatch(derive(Job.model_validate(document), shelf())) is None
+
+
+def test_mains_of_one_inverter_are_not_compared() -> None:
+    keys = [key for key in plan_of().figures if key.startswith("group.mains_apart")]
+    assert keys == []
+    several = plan_of(name="g01-cooperage")
+    assert [key for key in several.figures if key.startswith("group.mains_apart")] == ["group.mains_apart.bank"]
+
+
+def test_a_layout_says_by_how_much_its_margin_differs() -> None:
+    best = find_layouts(plan_of(), shown=8).best
+    for x in best[1:]:
+        more, less = x.margin_v > best[0].margin_v + 0.5, x.margin_v < best[0].margin_v - 0.5
+        assert ("V more margin" in x.why) is more
+        assert ("V less margin" in x.why) is less
+        lost = x.kwh is not None and best[0].kwh is not None and round(best[0].kwh - x.kwh) > 0
+        assert ("kWh less a year" in x.why) is lost

@@ -11,6 +11,7 @@ from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.sim.outage import need_for
+from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.sim.year import Store
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import series_mismatch, strings_of
@@ -127,3 +128,46 @@ def test_a_layout_says_by_how_much_its_margin_differs() -> None:
         assert ("V less margin" in x.why) is less
         lost = x.kwh is not None and best[0].kwh is not None and round(best[0].kwh - x.kwh) > 0
         assert ("kWh less a year" in x.why) is lost
+
+
+@pytest.mark.parametrize(
+    ("house", "see"),
+    [
+        ("d1-saltmarsh", "120 / 120 / 240 V at the LOAD terminals."),
+        ("k02-weaver", "230 V at the LOAD terminals."),
+        ("d2-schoolhouse", "230 V to neutral and 400 V between lines."),
+    ],
+)
+def test_what_a_meter_shows_at_the_island(house: str, see: str) -> None:
+    step = next(s for s in plan_of(name=house).power_up.steps if s.id == "island-volts")
+    assert step.see == see
+
+
+def test_a_battery_without_a_switch_of_its_own_is_not_opened_under_load() -> None:
+    line = plan_of(name="k02-weaver").power_up.line
+    battery = next(s.id for s in line.switches if s.part == "battery")
+    on = [battery, "inverter"]
+    refused = rehearse(line, [*on, battery]).outcomes[-1]
+    assert (refused.allowed, "under load" in refused.text) == (False, True)
+    assert rehearse(line, [*on, "inverter", battery]).outcomes[-1].allowed
+    # What is no battery opens while the inverter is on.
+    assert rehearse(line, [*on, "sub-main", "sub-main"]).outcomes[-1].allowed
+
+
+def test_a_threshold_says_whose_choice_it_is() -> None:
+    rows = {r.key: r for r in plan_of({"settings.absorb_v": 56.0}).settings.sheet}
+    assert (rows["absorb_v"].amount.value, rows["absorb_v"].amount.source) == (56.0, "input:settings.absorb_v")
+    assert rows["absorb_v"].why == "chosen by this job; used when the battery stops talking"
+    assert rows["float_v"].why == "the battery card's open-loop value; used when the battery stops talking"
+    assert rows["float_v"].amount.value == shelf()["cobble-5"].open_loop.float_v  # type: ignore[union-attr]
+
+
+def test_what_several_batteries_give_together_is_called_so() -> None:
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    document["banks"][0]["units"] = document["banks"][0]["units"][:1]
+    one, several = derive(Job.model_validate(document), shelf()).banks[0].supply, plan_of().banks[0].supply
+    assert (one.bms_a.name, one.bms_a.limits) == ("Discharge limit of the bank", "")
+    assert several.bms_a.name == "BMS limits together"
+    assert "equal leads" in several.bms_a.limits
+    assert (one.fault_a.name, several.fault_a.name) == ("Fault current at the bank's terminals", "Fault current at the busbars")
+    assert several.bms_a.value == 3 * one.bms_a.value

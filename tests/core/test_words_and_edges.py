@@ -10,6 +10,7 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.upkeep import without_battery
+from gumboot.core.rulebook.iec_family import raceway as iec_raceway
 from gumboot.core.sim.outage import need_for
 from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.sim.year import Store
@@ -171,3 +172,12 @@ def test_what_several_batteries_give_together_is_called_so() -> None:
     assert "equal leads" in several.bms_a.limits
     assert (one.fault_a.name, several.fault_a.name) == ("Fault current at the bank's terminals", "Fault current at the busbars")
     assert several.bms_a.value == 3 * one.bms_a.value
+
+
+def test_cables_fill_by_their_outside_area() -> None:
+    # Pi / 4 times 100 and 400 mm2.
+    assert iec_raceway.filled_share([10.0, 20.0], 1_000.0) == pytest.approx(np.pi / 4 * 500 / 1_000)
+    assert iec_raceway.filled_share([], 1_000.0) == 0
+    assert iec_raceway.bend_radius_mm(25.0) == 62.5
+    assert iec_raceway.space_factor(trunking=True) == 0.45
+    assert iec_raceway.space_factor(trunking=False) == 0.40

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import math
 
 import pytest
@@ -150,3 +151,18 @@ def test_every_figure_of_a_study_gives_its_value_and_names_its_source(plan: Plan
             if figure.given:
                 shown = eval(substituted(figure), {"__builtins__": {}}, NAMES)
                 assert shown == pytest.approx(figure.value, rel=1e-3, abs=5e-2), figure.key
+
+
+@pytest.mark.parametrize("house", ["d1-saltmarsh", "g01-cooperage"])
+def test_a_plan_leaves_nothing_to_the_collector(house: str) -> None:
+    job, cards = demo_house(house), shelf()
+    derive(job, cards)
+    gc.collect()
+    gc.disable()
+    try:
+        plan = derive(job, cards)
+        assert plan.islands == (plan,)
+        del plan
+        assert gc.collect() < 50
+    finally:
+        gc.enable()

@@ -61,10 +61,15 @@ class Plan:
         """The backed-up side of the first island."""
         return self.island_loads.by_island[self.house.lead.id]
 
-    @cached_property
+    @property
     def islands(self) -> tuple[Plan, ...]:
         """The plan of each island by itself: its things, banks, circuits and loads; the house-side loads stand in each."""
-        return (self,) if len(self.house.islands) == 1 else tuple(self._of(island) for island in self.house.islands)
+        # A plan that held itself would wait for the collector.
+        return self._apart or (self,)
+
+    @cached_property
+    def _apart(self) -> tuple[Plan, ...]:
+        return () if len(self.house.islands) == 1 else tuple(self._of(island) for island in self.house.islands)
 
     def _of(self, island: House) -> Plan:
         own = {load.id for load in island.backed}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import math
+import weakref
 
 import pytest
 
@@ -161,8 +162,10 @@ def test_a_plan_leaves_nothing_to_the_collector(house: str) -> None:
     gc.disable()
     try:
         plan = derive(job, cards)
-        assert plan.islands == (plan,)
+        held = [weakref.ref(plan), weakref.ref(plan.house), *(weakref.ref(island) for island in plan.islands)]
         del plan
+        assert [ref() is None for ref in held] == [True] * 3
+        # Nor do its figures and expressions wait.
         assert gc.collect() < 50
     finally:
         gc.enable()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import math
 import weakref
+from typing import Any
 
 import pytest
 
@@ -162,7 +163,7 @@ def test_a_plan_leaves_nothing_to_the_collector(house: str) -> None:
     gc.disable()
     try:
         plan = derive(job, cards)
-        held = [weakref.ref(plan), weakref.ref(plan.house), *(weakref.ref(island) for island in plan.islands)]
+        held: list[weakref.ref[Any]] = [weakref.ref(plan), weakref.ref(plan.house), *(weakref.ref(island) for island in plan.islands)]
         del plan
         assert [ref() is None for ref in held] == [True] * 3
         # Nor do its figures and expressions wait.

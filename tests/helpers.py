@@ -10,6 +10,7 @@ from gumboot.core.finding import Finding
 from gumboot.core.installation import House
 from gumboot.core.job import Job, write_path
 from gumboot.core.job.fitting import fit
+from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.seats import seats_of
 
@@ -118,3 +119,8 @@ def beside(name: str, other: str, mark: str = "-x") -> tuple[dict[str, Any], dic
 def circuits_by_joins(house: House) -> dict[Any, str]:
     """The id of each circuit by what it joins."""
     return {(c.kind, *((core.role, *((end.place, end.port) for end in core.ends)) for core in c.cores)): c.id for c in house.circuits}
+
+
+def roof(**more: Any) -> Face:
+    """A roof face that is measured only where it is said."""
+    return Face(**{"id": "f", "title": "F", "tilt_deg": 30, "azimuth_deg": 180, "columns": 1, "rows": 1, **more})

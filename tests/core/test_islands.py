@@ -11,7 +11,7 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.standing import stand
-from gumboot.core.study.pick import moved
+from gumboot.core.study.pick import balance_legs, moved
 from tests.core.test_standing import NOW, everything
 from tests.helpers import beside, circuits_by_joins
 
@@ -183,3 +183,25 @@ def test_a_load_that_comes_to_an_island_sits_in_its_first_board() -> None:
     assert moved(second, steam, "backed", steam.leg) == steam
     assert [x.id for x in second.job.loads if x.side == "house"] == [x.id for x in first.job.loads if x.side == "house"]
     assert {x.board for x in second.job.loads if x.side == "backed"} == {"sub-board-x"}
+
+
+@pytest.mark.parametrize("name", ["rise", "all", "total", "L1", "house"])
+def test_any_name_of_a_leader_keeps_the_figures_apart(name: str) -> None:
+    both, alone = beside("d1-saltmarsh", "d4-lookout")
+    for document in (both, alone):
+        for thing in document["things"]:
+            for field in ("id", "inverter", "feeds"):
+                if thing.get(field) == "inverter-x":
+                    thing[field] = name
+        for string in document["strings"]:
+            string["inverter"] = name if string["inverter"] == "inverter-x" else string["inverter"]
+    assert numbers(plan_of(both).islands[1].loads) == numbers(plan_of(alone).loads)
+
+
+def test_what_a_leg_carries_after_balancing_rests_on_what_the_island_runs() -> None:
+    both = plan_of(beside("d1-saltmarsh", "g01-cooperage")[0])
+    for island in both.islands:
+        balance = balance_legs(island)
+        for leg, now in island.loads.running.items():
+            assert balance.after(leg).given[0].key == now.key
+            assert both.figures[now.key] == now

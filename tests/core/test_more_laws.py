@@ -10,7 +10,7 @@ import pytest
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
-from gumboot.core.job.model import Face, Obstacle
+from gumboot.core.job.model import Obstacle
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.live_checks import NEVER
 from gumboot.core.plan.places import area_of, places, spots
@@ -113,20 +113,14 @@ def test_an_obstacle_that_touches_a_module_takes_no_place(x: int, held: int) -> 
     card = MODULE.model_dump()
     wide, tall = card["width_mm"], card["height_mm"]
     chimney = Obstacle(id="c", title="C", x_mm=2 * wide - x, y_mm=0, width_mm=200, height_mm=tall, clear_mm=0)
-    face = Face(
-        id="f",
-        title="F",
-        tilt_deg=30,
-        azimuth_deg=180,
-        columns=1,
-        rows=1,
+    own = roof(
         width_mm=2 * wide + 200,
         height_mm=tall,
         gap_mm=0,
         obstacles=(chimney,),
     )
-    assert places(face, MODULE) == held  # type: ignore[arg-type]
-    high = face.model_copy(update={"obstacles": (chimney.model_copy(update={"x_mm": 0, "y_mm": tall - x, "width_mm": 2 * wide + 200}),)})
+    assert places(own, MODULE) == held  # type: ignore[arg-type]
+    high = own.model_copy(update={"obstacles": (chimney.model_copy(update={"x_mm": 0, "y_mm": tall - x, "width_mm": 2 * wide + 200}),)})
     assert places(high, MODULE) == (2 if x <= 0 else 0)  # type: ignore[arg-type]
 
 
@@ -276,19 +270,13 @@ def test_what_is_lost_in_all_is_cured_where_the_way_begins() -> None:
 def test_modules_stand_in_the_middle_of_what_is_free() -> None:
     card = MODULE.model_dump()
     wide, tall = card["width_mm"], card["height_mm"]
-    face = Face(
-        id="f",
-        title="F",
-        tilt_deg=30,
-        azimuth_deg=180,
-        columns=1,
-        rows=1,
+    own = roof(
         width_mm=2 * wide + 20 + 2 * 300 + 100,
         height_mm=tall,
         gap_mm=20,
         setback_side_mm=300,
     )
-    assert [spot.x for spot in spots(face, MODULE)] == [pytest.approx(350), pytest.approx(350 + wide + 20)]  # type: ignore[arg-type]
+    assert [spot.x for spot in spots(own, MODULE)] == [pytest.approx(350), pytest.approx(350 + wide + 20)]  # type: ignore[arg-type]
 
 
 def test_the_last_link_of_a_chain_is_one_port_or_all_of_them() -> None:
@@ -333,11 +321,11 @@ def test_a_box_is_clear_on_each_side_by_its_own_card() -> None:
 
 def test_a_face_that_is_not_measured_is_as_large_as_its_rows() -> None:
     card = MODULE.model_dump()
-    face = Face(id="f", title="F", tilt_deg=30, azimuth_deg=180, columns=3, rows=2, gap_mm=20)
-    area = area_of(face, MODULE)  # type: ignore[arg-type]
+    own = roof(columns=3, rows=2, gap_mm=20)
+    area = area_of(own, MODULE)  # type: ignore[arg-type]
     assert (area.width, area.height) == (3 * card["width_mm"] + 2 * 20, 2 * card["height_mm"] + 20)
     assert area.ridge == area.width
-    assert [(s.x, s.row) for s in spots(face, MODULE)][:4] == [  # type: ignore[arg-type]
+    assert [(s.x, s.row) for s in spots(own, MODULE)][:4] == [  # type: ignore[arg-type]
         (0, 0),
         (card["width_mm"] + 20, 0),
         (2 * (card["width_mm"] + 20), 0),
@@ -349,8 +337,7 @@ def test_a_hip_takes_from_the_upper_end_of_each_row() -> None:
     card = MODULE.model_dump()
     wide, tall = card["width_mm"], card["height_mm"]
     # Eaves of four modules, a ridge of two: after one row of two the hip has come in by half a module on each side.
-    plain: dict[str, Any] = {"id": "f", "title": "F", "tilt_deg": 30, "azimuth_deg": 180, "columns": 1, "rows": 1, "gap_mm": 0}
-    hip = Face(**plain, width_mm=4 * wide, ridge_mm=2 * wide, height_mm=2 * tall)
+    hip = roof(gap_mm=0, width_mm=4 * wide, ridge_mm=2 * wide, height_mm=2 * tall)
     assert [s.row for s in spots(hip, MODULE)] == [0, 0, 0, 1, 1]  # type: ignore[arg-type]
     for s in spots(hip, MODULE):  # type: ignore[arg-type]
         inset = wide * (s.y + tall) / (2 * tall)

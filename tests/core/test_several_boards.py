@@ -10,6 +10,7 @@ from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import rehearse
+from gumboot.core.study.pick import limits_of, options_of
 
 RUN = {"length_m": 12.0, "ambient_c": 30.0, "current_carrying": 2, "raceway": "EMT", "raceway_size": "3/4"}
 
@@ -211,3 +212,97 @@ def test_a_board_without_a_way_for_it_cannot_feed_another() -> None:
     next(t for t in document["things"] if t["id"] == "sub-board")["card"] = "larder-16"
     found = next(f for f in plan_of(document).stops if f.code == "BOARD-PORTS")
     assert (found.where, found.field) == ("sub-board", "things.sub-board.card")
+
+
+def test_what_is_fed_by_two_ways_is_a_stop() -> None:
+    # Two switches onto one board: one may stand on the grid while the other stands on the inverters.
+    document = two_switches()
+    next(t for t in document["things"] if t["id"] == "switch-b")["feeds"] = "sub-board"
+    found = [f for f in plan_of(document).stops if f.code == "FED-TWICE"]
+    assert [(f.where, f.field) for f in found] == [("sub-board", "things.sub-board.fed_from")]
+    assert "switch-a and by switch-b" in found[0].text
+    # One panel by its main and by a breaker.
+    twice = two_switches()
+    next(t for t in twice["things"] if t["id"] == "switch-a")["fed_from"] = "panel"
+    assert ("switch-a", "things.switch-a.fed_from") in [(f.where, f.field) for f in plan_of(twice).stops if f.code == "FED-TWICE"]
+    # A board that the panel feeds and that stands behind another.
+    ring = barn("lights")
+    next(t for t in ring["things"] if t["id"] == "panel")["feeds"] = "barn"
+    next(t for t in ring["things"] if t["id"] == "sub-board")["fed_from"] = "barn"
+    ring["things"][-1]["fed_from"] = None
+    assert "FED-TWICE" not in codes(plan_of(ring))
+    assert "FED-TWICE" not in codes(plan_of(barn("lights"))) | codes(plan_of(two_switches()))
+
+
+def with_pv(at: str) -> Plan:
+    """The lock-keeper's house with a board in the barn, and its PV inverter on one board or the other."""
+    document = demo_house("d3-lockkeeper").model_dump(mode="json")
+    next(t for t in document["things"] if t["id"] == "sub-board")["card"] = "pantry-24"
+    document["things"].append({"seat": "board", "duty": "backed-up", "id": "barn", "card": "pantry-63", "fed_from": "sub-board"})
+    next(t for t in document["things"] if t["id"] == "pv-inverter")["feeds"] = at
+    document["runs"].append({"id": "feeder-barn", "length_m": 12.0, "ambient_c": 30.0, "circuits_together": 1})
+    light = next(x for x in document["loads"] if x["side"] == "backed")
+    light |= {"board": "barn", "running_w": 230.0, "surge_w": 230.0}
+    return plan_of(document)
+
+
+def test_pv_on_a_board_behind_loads_its_feed_and_the_board_ahead() -> None:
+    behind, ahead = with_pv("barn"), with_pv("sub-board")
+    amps = behind.seats.pv_inverters[0].card.output_current_a
+    # The main of 63 A and the PV inverter meet on the bar of the board ahead, wherever it hangs.
+    assert behind.figures["circuits.sub_board_sum"].value == ahead.figures["circuits.sub_board_sum"].value == 63 + amps
+    assert behind.figures["circuits.sub_board_sum.barn"].value == shelf()["pantry-63"].main_device_a + amps  # type: ignore[union-attr,operator]
+    # 1 A runs in the barn; what the PV inverter gives comes back along the same wire.
+    assert ahead.circuits.sized["feeder-barn"].demand.design_a.value == pytest.approx(1.0)
+    assert behind.circuits.sized["feeder-barn"].demand.design_a.value == amps > 10
+
+
+def test_inverters_that_feed_one_island_by_several_ways_meet_at_no_panel() -> None:
+    document = barn("lights")
+    document["things"] = [t for t in document["things"] if t["id"] != "panel"]
+    for inverter, board in (("inv-1", "sub-board"), ("inv-2", "barn")):
+        next(t for t in document["things"] if t["id"] == inverter)["feeds"] = board
+    plan = plan_of(document)
+    assert len(plan.house.islands) == 1
+    assert {"PAR-PANEL", "FED-TWICE"} <= codes(plan)
+
+
+@pytest.mark.parametrize(
+    ("thing", "ahead", "says"), [("barn", "main-board", "no backed-up board"), ("main-board", "sub-board", "no main board")]
+)
+def test_a_board_stands_behind_one_of_its_own_kind(thing: str, ahead: str, says: str) -> None:
+    document = barn()
+    next(t for t in document["things"] if t["id"] == thing)["fed_from"] = ahead
+    with pytest.raises(ValueError, match=f"things.{thing}.fed_from names '{ahead}', which is {says} of this job"):
+        Job.model_validate(document)
+
+
+def test_the_grid_side_of_a_switch_counts_for_it_and_for_what_it_feeds() -> None:
+    document = two_switches()
+    next(r for r in document["runs"] if r["id"] == "through-switch-b")["device_a"] = 100
+    plan = plan_of(document)
+    found = next(f for f in plan.stops if f.code == "BUS-DEVICE" and f.where == "switch-b")
+    assert found.found is not None
+    assert (found.found.value, found.field) == (100, "things.switch-b.card")
+    # In pass-through the grid's breaker feeds the board's conductor.
+    assert plan.circuits.sized["backup-switch-b"].demand.fixed_device_a is not None
+    assert plan.circuits.sized["backup-switch-b"].demand.fixed_device_a.value == 100
+    assert plan.circuits.sized["backup"].demand.fixed_device_a.value == 70  # type: ignore[union-attr]
+
+
+def test_switches_of_which_one_opens_the_neutral_leave_the_bonds_uncounted() -> None:
+    document = two_switches()
+    next(t for t in document["things"] if t["id"] == "switch-b")["card"] = "siding-other"
+    other = shelf()["siding-60"].model_copy(update={"id": "siding-other", "neutral_switched": False})
+    found = next(f for f in derive(Job.model_validate(document), {**shelf(), "siding-other": other}).stops if f.code == "BOND-ISLAND")
+    assert "the bonds cannot be counted" in found.text
+
+
+def test_a_device_bounds_the_pick_by_what_hangs_behind_it() -> None:
+    plan = plan_of(two_switches())
+    loads = plan.job.loads
+    options = options_of(loads, plan.house.legs, legs_free=False)
+    title = "L1 within the 70 A device of backup-switch-b"
+    row = next(x for x in limits_of(plan, loads, options) if x.title == title)
+    counted = {loads[i].id for (i, _), adds in zip(options, row.adds, strict=True) if adds}
+    assert counted == {"steam-box", "well"}

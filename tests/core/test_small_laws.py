@@ -10,7 +10,6 @@ from gumboot.core.errors import BadFigure
 from gumboot.core.expression import number
 from gumboot.core.figure import Figure
 from gumboot.core.job import Job
-from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import places
 from gumboot.core.plan.wall.shapes import Rect
@@ -36,18 +35,12 @@ def test_what_flows_in_the_neutral_of_two_legs_is_their_difference() -> None:
 def test_a_second_row_needs_its_gap_too(short: float, rows: int) -> None:
     card = MODULE.model_dump()
     tall, gap = card["height_mm"], 20
-    face = Face(
-        id="f",
-        title="F",
-        tilt_deg=30,
-        azimuth_deg=180,
-        columns=1,
-        rows=1,
+    own = roof(
         width_mm=card["width_mm"] * 2 + 30,
         height_mm=2 * tall + gap - short,
         gap_mm=gap,
     )
-    assert places(face, MODULE) == 2 * rows  # type: ignore[arg-type]
+    assert places(own, MODULE) == 2 * rows  # type: ignore[arg-type]
 
 
 def test_boxes_that_touch_do_not_meet() -> None:

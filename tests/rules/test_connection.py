@@ -53,6 +53,8 @@ CASES = [
          "found", "most", "settings.grid_charge_a"),
     Case(rules.board_is_fed, rules.Fed(board="barn", inverters=["i"]), {"inverters": []}, "barn", "No inverter feeds barn: it is dark in an outage",
          "which board, panel or transfer equipment feeds it", field="things.barn.fed_from"),
+    Case(rules.is_fed_once, rules.FedBy(place="barn", by=["a"], field="things.barn.fed_from"), {"by": ["a", "b"]}, "barn", "barn is fed by a and by b",
+         "Let one thing feed it", field="things.barn.fed_from"),
     Case(rules.transfer_capacity, AGAINST._replace(where="transfer"), {"found": f("found", 50.1)}, "transfer", "50.1 A pass through the transfer equipment",
          "larger transfer equipment", "found", "most", ".card"),
     Case(rules.notification, AGAINST, {"found": f("found", 50.1)}, "grid", "50.1 A per phase, above the 50 A", "Ask the network operator", "found",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -54,7 +55,7 @@ def test_each_island_has_its_beams_its_hours_its_pick_and_its_year(apart: Crew) 
         "inverter: sub-board",
         "Inverter 1: sub-board-x",
         'data-figure="loads.running.L1"',
-        'data-figure="loads.running.L1.inv-1-x"',
+        'data-figure="loads.running.L1.of_inv-1-x"',
     ):
         assert words in page, words
     year = apart.client.get(f"/jobs/{apart.job}/part/year").text
@@ -137,3 +138,19 @@ def test_boards_and_switches_are_added_from_the_list(engine: Engine, petra: Crew
     lone = petra.post("things/fit", path="things.transfer.card", value="siding-60")
     assert lone.status_code == 200
     assert petra.post("things/another-box", like="transfer", seen="1").status_code == 422
+
+
+def test_an_island_that_is_gone_is_refused_and_another_s_rights_hold(apart: Crew, crew: Callable[[str], Crew]) -> None:
+    before = document(apart)["loads"]
+    for act in ("loads/pick", "loads/balance"):
+        gone = apart.post(act, island="inverter-9")
+        assert gone.status_code == 422
+        assert "inverter-9 leads no island of this house any more" in gone.text
+    assert document(apart)["loads"] == before
+    for name in ("lena", "abel", "ivo"):
+        other = crew(name)
+        own = Crew(other.client, apart.job, other.csrf)
+        refused = own.post("things/another-box", like="sub-board", seen="2")
+        allowed = own.post("edit", path="title", value="Mine", base="1", station="survey")
+        # Whoever may edit may add, and nobody else.
+        assert (refused.status_code == 403) is (allowed.status_code == 403)

@@ -84,7 +84,8 @@ class Ledger(Workbook):
         if self._alone:
             return name
         house = self.house
-        return f"{name}.{house.lead.id}" if house.mark else name if house.is_apart else f"{name}.all"
+        # A low line stands in no name, so that none can be taken for another key's end.
+        return f"{name}.of_{house.lead.id}" if house.mark else name if house.is_apart else f"{name}.of_all"
 
     def titled(self, words: str) -> str:
         """Words about an island, with its leader's name where there are several."""

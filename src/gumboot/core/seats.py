@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card import Shelf
@@ -47,15 +47,15 @@ Made = TypeVar("Made", bound=AnyCard)
 
 @dataclass(frozen=True, slots=True)
 class Seat(Generic[Held, Made]):
-    """A thing of the job and its card. ``id`` is the job's own name of it."""
+    """A thing of the job and its card."""
 
     thing: Held
     card: Made
-    id: str = field(init=False, compare=False)
 
-    def __post_init__(self) -> None:
-        # Kept, for it is asked for six hundred times in a derivation.
-        object.__setattr__(self, "id", self.thing.id)
+    @property
+    def id(self) -> str:
+        """The job's own name of it."""
+        return self.thing.id
 
 
 InverterSeat = Seat[InverterThing, InverterCard]
@@ -156,6 +156,11 @@ class Seats:
         """The first PV inverter."""
         return self.pv_inverters[0].card if self.pv_inverters else None
 
+    @property
+    def mains(self) -> tuple[BoardSeat, ...]:
+        """The main boards, the one that the survey tells of first."""
+        return tuple(b for b in self.boards if b.thing.duty == "main")
+
     def board(self, duty: str) -> BoardSeat | None:
         """The first board of a duty."""
         return next((b for b in self.boards if b.thing.duty == duty), None)
@@ -163,8 +168,7 @@ class Seats:
     @property
     def main_board(self) -> BoardCard | None:
         """The main board."""
-        found = self.board("main")
-        return found.card if found else None
+        return self.mains[0].card if self.mains else None
 
     @property
     def sub_board(self) -> BoardCard:

@@ -161,12 +161,20 @@ def another_of_boxes(request: Request, job_id: str, db: Db, person: Author, like
     )
 
 
+def _island(db: Db, job_id: str, leader: str) -> Plan:
+    """The island that a page asks about. Raises BadItem where its leader leads none any more."""
+    part = studies.named_island(plan_now(db, job_id), leader)
+    if part is None:
+        raise BadItem("island", f"{leader} leads no island of this house any more. Reload the page, then ask again.")
+    return part
+
+
 @ROUTER.post("/jobs/{job_id}/loads/pick")
 def take_pick(request: Request, job_id: str, db: Db, person: Author, legs: Text = "fixed", island: Text = "") -> Response:
     """Back up the best pick of circuits, of one island where the house has several."""
 
     def change(job: Job) -> Job:
-        part = studies.named_island(plan_now(db, job_id), island)
+        part = _island(db, job_id, island)
         moves = studies.best_pick(part, legs == "free").changes
         loads = [moved(part, x, *moves[x.id]) if x.id in moves else x for x in job.loads]
         return job.model_copy(update={"loads": loads})
@@ -179,7 +187,7 @@ def take_balance(request: Request, job_id: str, db: Db, person: Author, island: 
     """Move breakers so that the heaviest leg is lightest."""
 
     def change(job: Job) -> Job:
-        moves = studies.balance(studies.named_island(plan_now(db, job_id), island)).moves
+        moves = studies.balance(_island(db, job_id, island)).moves
         return job.model_copy(update={"loads": [x.model_copy(update={"leg": moves[x.id]}) if x.id in moves else x for x in job.loads]})
 
     return act(request, db, person, job_id, "loads", change, "legs balanced", "balance")

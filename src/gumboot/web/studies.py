@@ -94,9 +94,9 @@ def of_island(part: Plan, figure: Figure) -> Figure:
     return figure if not prefix or figure.key in part.figures else figure.renamed(key=prefix + figure.key)
 
 
-def named_island(plan: Plan, leader: str) -> Plan:
-    """The island that an inverter leads; the first for a name that leads none."""
-    return next((part for part in plan.islands if part.house.lead.id == leader), plan.islands[0])
+def named_island(plan: Plan, leader: str) -> Plan | None:
+    """The island that an inverter leads, the first where none is named; None for a name that leads none."""
+    return next((part for part in plan.islands if leader in ("", part.house.lead.id)), None)
 
 
 def feeds(plan: Plan, key: str) -> list[Figure]:
@@ -111,7 +111,9 @@ def figure_of(plan: Plan, key: str) -> Figure | None:
     if key.startswith("island|"):
         _, leader, own = [*key.split("|", 2), "", ""][:3]
         part = named_island(plan, leader)
-        return _elsewhere(figure_of(part, own) if part is not plan and part.house.lead.id == leader else None, key.removesuffix(own))
+        if part is None or part is plan:
+            return None
+        return _elsewhere(part.figures.get(own) or figure_of(part, own), key.removesuffix(own))
     if key.startswith("school|"):
         _, name, own = [*key.split("|", 2), "", ""][:3]
         plan = _first(plan)

@@ -9,7 +9,7 @@ from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
 from gumboot.core.installation.parts import Circuit, Input
 from gumboot.core.installation.places import Places
-from gumboot.core.seats import Enclosed, Seats
+from gumboot.core.seats import BoardSeat, Enclosed, Seats
 
 
 class House(Places):
@@ -66,7 +66,7 @@ class House(Places):
         """Whether the network reaches it; an island of several that no circuit leads to from a main board stands alone."""
         if self.job.site.supply == "none" or not self.is_apart:
             return self.job.site.supply != "none"
-        mains = {b.id for b in self.seats.boards if b.thing.duty == "main"}
+        mains = {b.id for b in self.seats.mains}
         return any(c.source in mains for c in self.of_kind("grid", "through"))
 
     @property
@@ -105,6 +105,11 @@ class House(Places):
         """Whether a circuit is there already: everything that it joins stays as it is, so nobody lands anything on it."""
         staying = {thing.id for thing in self.job.things if thing.stays}
         return all(end.place in staying for core in circuit.cores for end in core.ends)
+
+    def boards_of(self, circuit: Circuit) -> tuple[BoardSeat, ...]:
+        """The backed-up boards whose loads a circuit carries: those it leads to; all of them where it begins or ends at an inverter."""
+        at_inverter = {i.id for i in self.seats.inverters} & {circuit.source, circuit.load}
+        return self.boards if at_inverter else self.boards_below(circuit.load)
 
     def at(self, thing: str) -> tuple[Circuit, ...]:
         """Circuits that begin or end at a thing."""
@@ -181,7 +186,7 @@ class Island(House):
     def circuits(self) -> tuple[Circuit, ...]:
         """The circuits that lead to one of its things."""
         own = {seat.id for seat in self.seats.all()} | {unit.id for bank in self.seats.banks for unit in bank.thing.units}
-        mains = {b.id for b in self.seats.boards if b.thing.duty == "main"} | {r.id for r in self.seats.roof_boxes}
+        mains = {b.id for b in self.seats.mains} | {r.id for r in self.seats.roof_boxes}
         return tuple(c for c in self._whole.circuits if any(e.place in own - mains for core in c.cores for e in core.ends))
 
     @cached_property

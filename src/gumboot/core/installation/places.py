@@ -49,7 +49,7 @@ class Places:
     def hangable(self) -> list[str]:
         """What hangs or stands on a wall: not what is on the roof, at the supply, or out of doors."""
         seats = self.seats
-        away = {b.id for b in seats.roof_boxes} | {g.id for g in seats.generators} | {b.id for b in seats.boards if b.thing.duty == "main"}
+        away = {b.id for b in seats.roof_boxes} | {g.id for g in seats.generators} | {b.id for b in seats.mains}
         return [place for place in self.cards if place not in away]
 
     @property
@@ -156,13 +156,13 @@ class Places:
 
     def main_of(self, inverter: InverterSeat) -> str:
         """The main board that an inverter joins, itself or by its transfer equipment; the first where none is named."""
-        mains = [b.id for b in self.seats.boards if b.thing.duty == "main"]
+        mains = [b.id for b in self.seats.mains]
         transfers = [t.thing.board for t in self.seats.transfers if t.id in self.below(inverter.id)]
         return next((b for b in (inverter.thing.board, *transfers, *mains[:1]) if b in mains), "")
 
     def mains_above(self, board: str) -> tuple[str, ...]:
         """A main board and those that it is fed from, up to the supply."""
-        by_id = {b.id: b.thing for b in self.seats.boards if b.thing.duty == "main"}
+        by_id = {b.id: b.thing for b in self.seats.mains}
         found: dict[str, None] = {}
         at: str | None = board
         while at in by_id and at not in found:

@@ -25,6 +25,9 @@ WORDS: Mapping[str, str] = {
     "converter": "inverter or PV inverter",
     "board": "board",
     "fed": "board or transfer equipment",
+    "main": "main board",
+    "backed-up": "backed-up board",
+    "combining": "combining panel",
 }
 
 
@@ -43,11 +46,11 @@ def _named(thing: AnyThing) -> Iterator[Named]:
             yield "inverter", thing.inverter, "converter"
         case BoardThing():
             yield "feeds", thing.feeds, "fed"
-            yield "fed_from", thing.fed_from, "board"
+            yield "fed_from", thing.fed_from, thing.duty
         case TransferThing():
             yield "board", thing.board, "board"
             yield "feeds", thing.feeds, "board"
-            yield "fed_from", thing.fed_from, "board"
+            yield "fed_from", thing.fed_from, "combining"
         case GeneratorThing():
             yield "feeds", thing.feeds, "inverter"
         case PvInverterThing():
@@ -57,7 +60,9 @@ def _named(thing: AnyThing) -> Iterator[Named]:
 def _sorts(things: Sequence[AnyThing], banks: Sequence[Frozen]) -> dict[str, set[str]]:
     """Ids by the sort of thing that a field may name."""
     by = {seat: {t.id for t in things if t.seat == seat} for seat in ("inverter", "pv-inverter", "board", "transfer")}
+    duties = {duty: {t.id for t in things if isinstance(t, BoardThing) and t.duty == duty} for duty in ("main", "backed-up", "combining")}
     return {
+        **duties,
         "bank": {str(getattr(bank, "id", "")) for bank in banks},
         "inverter": by["inverter"],
         "converter": by["inverter"] | by["pv-inverter"],

@@ -15,7 +15,7 @@ from gumboot.core.seats import InverterSeat, PvInverterSeat
 
 def in_island(ledger: Ledger) -> tuple[PvInverterSeat, ...]:
     """The PV inverters that feed the island: all but those on a board that the network leaves dead."""
-    mains = {b.id for b in ledger.seats.boards if b.thing.duty == "main"} if ledger.house.has_grid else set[str]()
+    mains = {b.id for b in ledger.seats.mains} if ledger.house.has_grid else set[str]()
     return tuple(pv for pv in ledger.seats.pv_inverters if pv.thing.feeds not in mains)
 
 

@@ -38,8 +38,11 @@ def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
 
 def _check_landing(ledger: Ledger) -> None:
     """Where outputs come together, and whether the bars of each bank take every main."""
-    house = ledger.house
-    for fed in dict.fromkeys(i.thing.feeds for i in ledger.seats.inverters):
+    house, ways = ledger.house, list(dict.fromkeys(i.thing.feeds for i in ledger.seats.inverters))
+    if len(ways) > 1:
+        # One island by several ways: nowhere can all of them be opened and proved alone.
+        ledger.ask(rules.at_a_panel, rules.Joined(units=[i.id for i in ledger.seats.inverters], fed=" and ".join(ways), panel=""))
+    for fed in ways:
         units = [i.id for i in ledger.seats.inverters if i.thing.feeds == fed]
         panel = fed if any(b.id == fed and b.thing.duty == "combining" for b in ledger.seats.boards) else ""
         ledger.ask(rules.at_a_panel, rules.Joined(units=units, fed=fed, panel=panel))

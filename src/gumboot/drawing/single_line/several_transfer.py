@@ -54,7 +54,7 @@ def ways_of(plan: Plan, breakers: list[float], top: float) -> list[Way]:
 
 def circuits_of(plan: Plan, way: Way) -> tuple[Circuit | None, Circuit | None, Circuit | None]:
     """Its runs: from the panel, from the main board, and to its board."""
-    at, mains = plan.house.at(way.seat.id), {b.id for b in plan.seats.boards if b.thing.duty == "main"}
+    at, mains = plan.house.at(way.seat.id), {b.id for b in plan.seats.mains}
     panel = next((c for c in at if c.source in plan.house.panels), None)
     grid = next((c for c in at if c.source in mains), None)
     return panel, grid, next((c for c in at if c.source == way.seat.id and c.kind == "backup"), None)

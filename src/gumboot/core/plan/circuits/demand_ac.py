@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from gumboot.core.expression import Expression, largest, root_three
+from gumboot.core.expression import Expression, largest, root_three, total
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
@@ -22,9 +22,8 @@ FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-
 
 def running_on(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Mapping[str, Figure]:
     """What runs on each leg of the boards that a circuit leads to: all of the island, or the loads of some of its boards."""
-    house, inverters = ledger.house, {i.id for i in ledger.seats.inverters}
-    boards = house.boards_below(circuit.load)
-    if inverters & {circuit.source, circuit.load} or len(boards) == len(house.boards):
+    house, boards = ledger.house, ledger.house.boards_of(circuit)
+    if len(boards) == len(house.boards):
         return running
     loads, names = house.loads_on(boards), ", ".join(b.thing.title or b.id for b in boards)
     return {
@@ -102,7 +101,7 @@ def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
 
 def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> Figure:
     """The device the backed-up feed must bear: its own main, or the breaker that feeds it in pass-through, whichever is larger."""
-    board = next((b.card for b in ledger.house.boards if b.id == circuit.load), ledger.seats.sub_board)
+    board = next((b.card for b in ledger.house.boards if b.id == circuit.load), None) or ledger.seats.sub_board
     main = ledger.read(board, "main_device_a")
     if not upstream:
         return main
@@ -135,11 +134,17 @@ def of_backup(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure], u
 
 
 def of_feeder(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
-    """The feed of a board behind another: what runs on it, through a breaker of the board ahead."""
-    leg = leg_current(ledger, circuit.id, running_on(ledger, circuit, running), ledger.house.legs)
+    """The feed of a board behind another, through a breaker of the board ahead: what runs on it, or what its PV inverters give back."""
+    house, cid = ledger.house, circuit.id
+    design = leg_current(ledger, cid, running_on(ledger, circuit, running), house.legs)
+    own = {circuit.load, *house.below(circuit.load)}
+    back = [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters if pv.thing.feeds in own]
+    if back:
+        name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
+        design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, largest(design, total(back, back[0])), "A", "physics")
     return Demand(
-        design_a=leg,
-        continuous_a=continuous(ledger, circuit, leg),
+        design_a=design,
+        continuous_a=continuous(ledger, circuit, design),
         volts=line_v(ledger),
         device_place="the board ahead",
         flow=FLOWS[output_kind(ledger)],

@@ -59,14 +59,13 @@ def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list
     """Devices that feed a backed-up feed in pass-through: where inverters are combined, the panel's main."""
     house = ledger.house
     panels = [b.card for b in ledger.seats.boards if b.thing.duty == "combining"]
-    if panels:
-        return [f for card in panels if (f := ledger.stated(card, "main_device_a")) is not None]
-    transfer = next((t for t in ledger.seats.transfers if t.id == circuit.source), None)
-    if transfer is not None and transfer.card.style == "manual":
-        feeders = [c.id for c in house.of_kind("through") if c.load == transfer.id]
+    mains = [f for card in panels if (f := ledger.stated(card, "main_device_a")) is not None]
+    if circuit.source in {t.id for t in ledger.seats.transfers}:
+        # What the transfer equipment passes: from the panel or inverter, and from the grid.
+        feeders = [c.id for c in house.at(circuit.source) if c.load == circuit.source]
     else:
-        feeders = [c.id for c in house.of_kind("grid")][:1]
-    return [device for name in feeders if name in sized and (device := sized[name].device)]
+        feeders = [] if panels else [c.id for c in house.of_kind("grid")][:1]
+    return [*mains, *(device for name in feeders if name in sized and (device := sized[name].device))]
 
 
 def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Sized]) -> Demand | None:

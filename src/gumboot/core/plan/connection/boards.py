@@ -12,7 +12,7 @@ from gumboot.core.plan.group import summed
 from gumboot.core.rulebook.north_american import connection as nec
 from gumboot.core.rules import Asked, parallel
 from gumboot.core.rules import connection as rules
-from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat
+from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat, TransferSeat
 
 JUDGES: dict[str, Asked[rules.Bar]] = {rule.code: rule for rule in (rules.busbar, rules.main_switch)}
 
@@ -24,8 +24,9 @@ def giving(ledger: Ledger) -> tuple[InverterSeat, ...]:
 
 
 def sources_together(ledger: Ledger) -> Figure:
-    """Current of every source behind the boards: the battery inverters', and that of AC-coupled PV."""
-    return sources_of(ledger, giving(ledger), ledger.seats.pv_inverters)
+    """Current of every source behind the boards: the battery inverters', and that of AC-coupled PV which the network reaches."""
+    reached = {pv.id for part in ledger.house.islands if part.joins_grid for pv in part.seats.pv_inverters}
+    return sources_of(ledger, giving(ledger), [pv for pv in ledger.seats.pv_inverters if pv.id in reached])
 
 
 def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[PvInverterSeat], mark: str = "") -> Figure:
@@ -44,7 +45,7 @@ def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[P
 
 def sources_at_first(ledger: Ledger) -> Figure | None:
     """What joins the first main board, or one behind it: all sources where there is one; None where every source joins another."""
-    mains = [b for b in ledger.seats.boards if b.thing.duty == "main"]
+    mains = ledger.seats.mains
     if len(mains) < 2:
         return sources_together(ledger)
     units, others = joining(ledger, mains[0].id)
@@ -53,17 +54,15 @@ def sources_at_first(ledger: Ledger) -> Figure | None:
 
 def joining(ledger: Ledger, board: str) -> tuple[list[InverterSeat], list[PvInverterSeat]]:
     """The inverters and PV inverters whose current flows to the grid by way of a main board."""
-    house = ledger.house
+    house, reached = ledger.house, {i.id for part in ledger.house.islands if part.joins_grid for i in part.seats.inverters}
+
+    def leaves_by(pv: PvInverterSeat) -> str:
+        # PV on a backed-up board leaves by the main board of the inverters that feed it; nowhere where the network does not reach them.
+        by = next(iter(house.feeding(pv.thing.feeds)), None)
+        return pv.thing.feeds if by is None else house.main_of(by) if by.id in reached else ""
+
     units = [i for i in giving(ledger) if board in house.mains_above(house.main_of(i))]
-    # PV on a backed-up board leaves by the inverters' main board.
-    leads = {pv.id: next(iter(house.feeding(pv.thing.feeds)), None) for pv in ledger.seats.pv_inverters}
-    others = []
-    for pv in ledger.seats.pv_inverters:
-        by = leads[pv.id]
-        at = house.main_of(by) if by is not None else pv.thing.feeds
-        if board in house.mains_above(at):
-            others.append(pv)
-    return units, others
+    return units, [pv for pv in ledger.seats.pv_inverters if board in house.mains_above(leaves_by(pv))]
 
 
 def busbar_case(ledger: Ledger) -> nec.BusbarCase:
@@ -124,9 +123,10 @@ FEEDS = {rules.busbar.code.value: "Main device and inverter", rules.main_switch.
 
 
 def backed_up_boards(ledger: Ledger) -> None:
-    """Each backed-up board between its sources: its main and the PV inverters that feed it from the other end."""
+    """Each backed-up board between its sources: its main, and the PV inverters on it or on a board behind it."""
     for seat in ledger.house.boards:
-        feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds == seat.id]
+        own = {seat.id, *ledger.house.below(seat.id)}
+        feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in own]
         if feeding:
             _backed_up_board(ledger, seat, feeding)
 
@@ -157,11 +157,20 @@ def _backed_up_board(ledger: Ledger, seat: BoardSeat, feeding: Sequence[PvInvert
     ledger.ask(JUDGES[clauses.rule], facts)
 
 
-def each_is_fed(ledger: Ledger) -> None:
-    """Every backed-up board is fed by an inverter: what hangs on one that none feeds is dark in an outage."""
-    for board in ledger.house.boards:
-        fed = [i.id for i in ledger.house.feeding(board.id)]
+def each_is_fed_once(ledger: Ledger) -> None:
+    """Every backed-up board is fed by an inverter, by one way; so is the inverter side of transfer equipment."""
+    house, inverters = ledger.house, {i.id for i in ledger.seats.inverters}
+    for board in house.boards:
+        fed = [i.id for i in house.feeding(board.id)]
         ledger.ask(rules.board_is_fed, rules.Fed(board=board.id, inverters=fed))
+    mains = {b.id for b in ledger.seats.mains}
+    fed_things: list[AnySeat] = [*house.boards, *ledger.seats.transfers]
+    for thing in fed_things:
+        by = [c.source for c in house.circuits if c.load == thing.id and c.kind != "pv-ac" and c.source not in mains]
+        ways = [*dict.fromkeys("the inverters" if source in inverters else source for source in by)]
+        # The same panel twice, by its main and by a breaker, is two ways as well.
+        twice = [source for source in ways if by.count(source) > 1]
+        ledger.ask(rules.is_fed_once, rules.FedBy(place=thing.id, by=[*ways, *twice], field=f"things.{thing.id}.fed_from"))
 
 
 def combining_panels(ledger: Ledger) -> None:
@@ -184,20 +193,23 @@ def combining_panels(ledger: Ledger) -> None:
 def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Every bar and transfer switch of an island against the device ahead of it."""
     house = ledger.house
-    if not house.boards:
-        ledger.seats.sub_board  # noqa: B018 - raises WrongCard, which names the field
     for board in house.boards:
         feeds = [z.device for c in house.at(board.id) if c.load == board.id and (z := plan.sized.get(c.id)) is not None]
         ahead = [f for f in (ledger.stated(board.card, "main_device_a"), *feeds) if f is not None]
         where = "backed-up board" if board.id == house.first_board else board.id
         _ahead(ledger, where, board, ledger.read(board.card, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))
     for transfer in ledger.seats.transfers:
-        grids = [z.device for c in house.of_kind("grid") if (z := plan.sized.get(c.id)) is not None and z.device is not None]
-        where = "transfer" if len(house.whole.seats.transfers) == 1 else transfer.id
-        _ahead(ledger, where, transfer, ledger.read(transfer.card, "rated_a"), next(iter(grids), None))
+        fed = [z.device for c in house.at(transfer.id) if c.load == transfer.id and (z := plan.sized.get(c.id)) is not None]
+        largest = max((f for f in fed if f is not None), key=lambda f: f.value, default=None)
+        _ahead(ledger, transfer_place(ledger, transfer), transfer, ledger.read(transfer.card, "rated_a"), largest)
     for panel in ledger.seats.boards:
         if panel.thing.duty == "combining":
             _ahead(ledger, panel.id, panel, ledger.read(panel.card, "busbar_a"), ledger.stated(panel.card, "main_device_a"))
+
+
+def transfer_place(ledger: Ledger, transfer: TransferSeat) -> str:
+    """How findings call transfer equipment: by its id where there are several."""
+    return "transfer" if len(ledger.house.whole.seats.transfers) == 1 else transfer.id
 
 
 def _ahead(ledger: Ledger, where: str, seat: AnySeat, bar: Figure, device: Figure | None) -> None:

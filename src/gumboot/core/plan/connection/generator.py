@@ -8,6 +8,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_of
 from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.connection.boards import transfer_place
 from gumboot.core.rules import bonds as bonding
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import GeneratorSeat
@@ -19,7 +20,10 @@ ALONE: dict[Boards, Boards] = {"main board": "none", "both boards": "main board"
 
 def bonds_of(ledger: Ledger, generator: GeneratorSeat | None = None) -> bonding.Bonds:
     """Where the neutral of this installation is bonded, as cards and survey say."""
-    inverter, transfer, boards = ledger.seats.inverter, ledger.seats.transfer, ledger.job.site.neutral_bond
+    inverter, boards = ledger.seats.inverter, ledger.job.site.neutral_bond
+    # Switches of which some open the neutral and some do not: nobody can count the bonds.
+    switches = ledger.seats.transfers
+    opening: set[bool | None] = {t.card.neutral_switched for t in switches} if switches else {inverter.island_opens_neutral}
     if ledger.house.is_apart and ledger.job.site.supply != "none" and not ledger.house.joins_grid:
         # The bond in the main board is not this island's: no neutral leads there.
         boards = ALONE[boards]
@@ -28,7 +32,7 @@ def bonds_of(ledger: Ledger, generator: GeneratorSeat | None = None) -> bonding.
         boards=boards,
         by_inverter=inverter.neutral_bond,
         off_grid=not ledger.house.joins_grid,
-        opens_neutral=transfer.neutral_switched if transfer is not None else inverter.island_opens_neutral,
+        opens_neutral=next(iter(opening)) if len(opening) == 1 else None,
         generator_bonded=generator is not None and generator.card.neutral_bonded,
     )
 
@@ -73,6 +77,6 @@ def check_transfers(ledger: Ledger, plan: CircuitsPlan) -> None:
     for transfer in ledger.seats.transfers:
         passing = [plan.sized[c.id].demand.design_a for c in ledger.house.at(transfer.id) if c.id in plan.sized]
         if passing:
-            most, where = max(passing, key=lambda f: f.value), "transfer" if len(ledger.house.whole.seats.transfers) == 1 else transfer.id
+            most, where = max(passing, key=lambda f: f.value), transfer_place(ledger, transfer)
             facts = rules.Against(found=most, most=ledger.read(transfer.card, "rated_a"), where=where)
             ledger.ask(rules.transfer_capacity, facts, f"things.{transfer.id}")

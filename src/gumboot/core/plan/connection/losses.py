@@ -86,7 +86,7 @@ def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
 def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
     """Ways of an island from each source to the point of supply: PV on its boards, what passes a gateway, and each grid feed."""
     house = ledger.house
-    mains = {b.id for b in ledger.seats.boards if b.thing.duty == "main"}
+    mains = {b.id for b in ledger.seats.mains}
     gates = [c.id for c in house.of_kind("through") if c.source in {t.id for t in ledger.seats.transfers}]
     if not giving(ledger) and not ledger.seats.pv_inverters:
         return []

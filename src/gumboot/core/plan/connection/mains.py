@@ -10,7 +10,7 @@ from gumboot.core.seats import BoardSeat
 
 def other_mains(ledger: Ledger) -> None:
     """Every main board but the first, which the survey tells of: its bar and its main are those of its card."""
-    for seat in [b for b in ledger.seats.boards if b.thing.duty == "main"][1:]:
+    for seat in ledger.seats.mains[1:]:
         bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
         ahead = rules.Ahead(where=seat.id, rated=bar, device=main, field=f"things.{seat.id}.card")
         ledger.ask(rules.behind_its_device, ahead)

@@ -10,10 +10,12 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.connection import boards, generator, grid, losses, mains
 from gumboot.core.rules import connection as rules
+from gumboot.core.seats import needed
 
 
 def _island(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure], total: Figure) -> None:
     """What joins the sources of one island to its boards."""
+    needed(ledger.house.boards[0].card if ledger.house.boards else None, "backed-up board", "things.sub-board.card")
     generator.bonds_stand(ledger)
     boards.behind_devices(ledger, plan)
     boards.backed_up_boards(ledger)
@@ -39,7 +41,7 @@ def plan_connection(
         leader = part.house.lead.id
         _island(part, plan, running[leader], totals[leader])
     boards.main_behind_its_device(ledger)
-    boards.each_is_fed(ledger)
+    boards.each_is_fed_once(ledger)
     if ledger.job.site.supply == "none":
         return plan
     grid.interrupting(ledger, plan)

@@ -104,9 +104,9 @@ def _longest(ledger: Ledger, volts: Figure) -> Figure:
 
 
 def check_island(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """What trips in island mode, where the inverter's fault current is small: each backed-up feed of each island."""
+    """What trips in island mode, where the inverter's fault current is small: each feed of a backed-up board."""
     for part in ledger.islands:
-        for circuit in part.house.of_kind("backup"):
+        for circuit in part.house.of_kind("backup", "feeder"):
             _check_island(part, plan.sized.get(circuit.id))
 
 

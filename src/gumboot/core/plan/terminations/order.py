@@ -15,7 +15,7 @@ from gumboot.core.rules import terminations as rules
 def _sources(ledger: Ledger) -> list[str]:
     """Places where something live stands, in the order they are landed: street, generator, roof, and the battery last."""
     seats = ledger.seats
-    street = [b.id for b in seats.boards if b.thing.duty == "main"]
+    street = [b.id for b in seats.mains]
     outside = [g.id for g in seats.generators] + [r.id for r in seats.roof_boxes]
     return [*street, *outside, *(u.id for bank in seats.banks for u in bank.thing.units)]
 

@@ -94,6 +94,23 @@ def board_is_fed(f: Fed) -> Breach | None:
     return Breach(f.board, text, act, field=f"things.{f.board}.fed_from")
 
 
+class FedBy(NamedTuple):
+    """A backed-up board, or the inverter side of transfer equipment, and what feeds it; inverters count as one, for a rule of their own."""
+
+    place: str
+    by: Sequence[str]
+    field: str
+
+
+@rule("FED-TWICE")
+def is_fed_once(f: FedBy) -> Breach | None:
+    """What is fed in an outage is fed by one way: two ways join two sources, or the grid of one to the island of the other."""
+    if len(f.by) <= 1:
+        return None
+    text = f"{f.place} is fed by {' and by '.join(f.by)}: two ways meet there, and one of them may carry the grid."
+    return Breach(f.place, text, "Let one thing feed it, and give what else is fed a board of its own.", field=f.field)
+
+
 class Against(NamedTuple):
     """One figure against the most that it may be."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,15 +17,16 @@ from gumboot.core.study.pick.limits import on_leg, options_of
 
 @dataclass(frozen=True)
 class Balance:
-    """Legs after balancing: moves by load id, and each leg before and after, W."""
+    """Legs after balancing: moves by load id, and each leg before and after, W. ``running`` is what runs now, as the plan has it."""
 
     moves: dict[str, str]
     before_w: dict[str, float]
     after_w: dict[str, float]
+    running: Mapping[str, Figure]
 
     def after(self, leg: str) -> Figure:
         """What a leg carries afterwards, as a figure."""
-        now = Figure(f"loads.running.{leg}", "P_now", f"Running on {leg}", self.before_w[leg], "W", "arith")
+        now = self.running[leg]
         shift = self.after_w[leg] - self.before_w[leg]
         moved = Figure(f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", shift, "W", "arith")
         return Figure(f"balance.{leg}", "P_run", f"Running on {leg} after balancing", now + moved, "W", "arith")
@@ -38,7 +40,7 @@ def balance_legs(plan: Plan) -> Balance:
     options = options_of(loads, phases, legs_free=True)
     known = [x for k, x in enumerate(loads) if any(i == k for i, _ in options)]
     if len(phases) < 2 or not known:
-        return Balance({}, before, before)
+        return Balance({}, before, before, plan.loads.running)
     n = len(options)
     rows: list[tuple[Any, float, float]] = []
     for i in range(len(loads)):
@@ -58,4 +60,4 @@ def balance_legs(plan: Plan) -> Balance:
     after: dict[str, float] = {
         leg: float(sum(leg_share(on_leg(x, chosen.get(x.id, x.leg)), leg) * x.running_w for x in loads)) for leg in phases
     }
-    return Balance({x.id: chosen[x.id] for x in loads if x.id in chosen and chosen[x.id] != x.leg}, before, after)
+    return Balance({x.id: chosen[x.id] for x in loads if x.id in chosen and chosen[x.id] != x.leg}, before, after, plan.loads.running)

@@ -71,21 +71,27 @@ def _on_legs(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
             yield Limit(f"{leg} through the inverter from the grid", "W", most, adds)
 
 
+def _board(plan: Plan, load: Load) -> str:
+    """The board that a load is on, or comes to."""
+    return moved(plan, load, "backed", load.leg).board or plan.house.first_board
+
+
 def _within_devices(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
     """Each leg within the devices that are there already, ahead of the backed-up side and where the grid comes in."""
     house = plan.house
     for cid, z in plan.circuits.sized.items():
         chosen = z.run.device_a is not None or z.demand.fixed_device_a is not None
-        if z.circuit.kind not in ("backup", "through", "grid") or z.device is None or not chosen:
+        if z.circuit.kind not in ("backup", "feeder", "through", "grid") or z.device is None or not chosen:
             continue
         design = z.demand.design_a.value
         hours = z.demand.continuous_a.value / design if design else 1.0
         charging = plan.figures.get(f"circuits.{cid}.charging_a")
         amps = z.device.value / hours - (charging.value if charging else 0.0)
-        own = house.inverter(z.circuit.owner)
-        for leg in house.legs if z.circuit.kind == "backup" else house.phases_of(own):
-            sharing = 1 if z.circuit.kind == "backup" else len(house.units_on(leg))
-            adds = tuple(x.running_w * leg_share(x, leg) for x in placed)
+        own, whole = house.inverter(z.circuit.owner), z.circuit.kind in ("backup", "feeder")
+        beyond = {b.id for b in house.boards_of(z.circuit)}
+        for leg in house.legs if whole else house.phases_of(own):
+            sharing = 1 if whole else len(house.units_on(leg))
+            adds = tuple(x.running_w * leg_share(x, leg) if _board(plan, x) in beyond else 0.0 for x in placed)
             yield Limit(f"{leg} within the {z.device.value:g} A device of {cid}", "W", max(0.0, amps) * own.card.leg_v * sharing, adds)
 
 

@@ -20,7 +20,7 @@ from gumboot.core.study.layout_ranks import Layout, _order, find_layouts
 from gumboot.core.study.layouts import Lay, strings_of
 from gumboot.core.study.pick.limits import Limit, what_it_takes
 from gumboot.core.study.year import store_of, study_year
-from tests.helpers import edited, findings, plan_of, with_card
+from tests.helpers import edited, findings, plan_of, roof, with_card
 
 MODULE = shelf()["slate-410"]
 

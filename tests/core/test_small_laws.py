@@ -22,7 +22,7 @@ from gumboot.core.study.growth import room_to_grow
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.year import store_of, study_year
 from gumboot.core.study.year.hours import grid_charge_w
-from tests.helpers import bank_each, edited, findings, plan_of, with_card
+from tests.helpers import bank_each, edited, findings, plan_of, roof, with_card
 
 MODULE = shelf()["slate-410"]
 

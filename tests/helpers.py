@@ -12,7 +12,7 @@ from gumboot.core.job import Job, write_path
 from gumboot.core.job.fitting import fit
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.seats import seats_of
+from gumboot.core.seating import seats_of
 
 GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
 

@@ -98,7 +98,7 @@ class Walker:
         """Act, and wait for the answer to be drawn."""
         with self.page.expect_response(lambda r: r.request.method == "POST"):
             act()
-        self.page.wait_for_function("() => !document.querySelector('.htmx-request')")
+        self.page.wait_for_function("() => !document.querySelector('.htmx-request, .htmx-added, [aria-busy=true]')")
 
     def accessible(self) -> None:
         self.page.evaluate(AXE)

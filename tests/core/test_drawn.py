@@ -13,7 +13,7 @@ from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.core.study.year import study_year
 from gumboot.documents.dxf import drawing_dxf
-from gumboot.drawing import bank, loads, single_line, strings, wall
+from gumboot.drawing import bank, links, loads, single_line, strings, wall
 from gumboot.drawing.single_line import several_layout
 from gumboot.drawing.single_line.layout import lay_out
 from gumboot.drawing.single_line.several import _level, _uprights, ordinals
@@ -122,6 +122,28 @@ def test_nor_beyond_the_demo_houses(name: str) -> None:
     job, cards = variants()[name]
     for canvas in states(derive(job, cards)):
         assert faults(canvas) == []
+
+
+@pytest.mark.parametrize("name", list(variants()))
+def test_nor_on_any_battery_bus_however_long(name: str) -> None:
+    for bus in derive(*variants()[name]).links.buses:
+        drawn = links.bus_canvas(bus)
+        assert (drawn is None) == bool(bus.none_because)
+        if drawn is None:
+            continue
+        assert faults(drawn) == []
+        assert len([s for s in drawn.shapes if s.words.startswith(("address ", "no address"))]) == len(bus.chain)
+
+
+def test_a_battery_bus_with_long_names_shortens_them_and_keeps_every_address() -> None:
+    house = demo_house("d1-saltmarsh").model_dump(mode="json")
+    for unit in house["banks"][0]["units"]:
+        unit["id"] = f"battery-on-the-left-wall-{unit['id']}"
+    bus = derive(Job.model_validate(house), shelf()).links.buses[0]
+    drawn = links.bus_canvas(bus)
+    assert drawn is not None
+    assert faults(drawn) == []
+    assert len([s for s in drawn.shapes if s.words.startswith("battery-on") and s.words.endswith("…")]) == len(bus.chain)
 
 
 @pytest.mark.parametrize("name", list(apart()))

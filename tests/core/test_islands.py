@@ -108,7 +108,7 @@ def test_what_they_share_is_judged_together() -> None:
     # 25 A of the one and twice 25 A of the two on one leg, at 125 %, beside a main of 60 A.
     assert found["BUS-120"].found is not None
     assert found["BUS-120"].found.value == pytest.approx(60 + 1.25 * 75)
-    assert "inv-1-x has no CTs to hold a limit by" in found["GRID-EXPORT"].text
+    assert "Inverter 1 has no CTs to hold a limit by" in found["GRID-EXPORT"].text
     assert found["GRID-EXPORT"].found is not None
     assert found["GRID-EXPORT"].found.value == 18000
     assert "GRID-EXPORT" not in {f.code for f in plan_of(alone).stops}

@@ -11,6 +11,8 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.study.pick import limits_of, options_of
+from gumboot.drawing import loads
+from gumboot.drawing.show import figure_text
 
 RUN = {"length_m": 12.0, "ambient_c": 30.0, "current_carrying": 2, "raceway": "EMT", "raceway_size": "3/4"}
 
@@ -306,3 +308,20 @@ def test_a_device_bounds_the_pick_by_what_hangs_behind_it() -> None:
     row = next(x for x in limits_of(plan, loads, options) if x.title == title)
     counted = {loads[i].id for (i, _), adds in zip(options, row.adds, strict=True) if adds}
     assert counted == {"steam-box", "well"}
+
+
+def test_the_tags_say_of_how_many_boards_the_total_is() -> None:
+    two = plan_of(two_switches())
+    drawn = str(loads.tags_drawing(two))
+    total = two.loads.running_total
+    assert total is not None
+    assert f"{figure_text(total)} running, 2 boards" in drawn
+    assert drawn.count("running, 2 boards") == 1
+    assert "boards" not in str(loads.tags_drawing(plan_of(demo_house("g01-cooperage").model_dump(mode="json"))))
+
+
+def test_a_thing_is_called_by_its_title_or_its_own_name() -> None:
+    titled = plan_of(barn("lights")).seats.boards
+    assert {b.id: b.name for b in titled}["barn"] == "Barn board"
+    assert {b.id: b.name for b in plan_of(barn("lights", title="")).seats.boards}["barn"] == "barn"
+    assert [b.name for b in plan_of(barn()).seats.banks] == ["bank"]

@@ -16,7 +16,7 @@ from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import book
-from gumboot.core.seats import seats_of
+from gumboot.core.seating import seats_of
 from gumboot.core.tracking import Read, note, noting, touches
 from gumboot.core.workbook import Workbook
 
@@ -92,7 +92,7 @@ class Ledger(Workbook):
         if self._alone:
             return words
         house = self.house
-        return f"{words}, {house.lead.thing.title or house.lead.id}" if house.is_apart else f"{words}, all islands"
+        return f"{words}, {house.lead.name}" if house.is_apart else f"{words}, all islands"
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""

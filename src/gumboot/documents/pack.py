@@ -28,7 +28,7 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revisio
     system = plan.job.preferences.units
     drawings = {
         # Each island on a sheet of its own: together they may be taller than a page.
-        "lines": [(island.house.lead.thing.title or island.house.lead.id, single_line.single_line(island)) for island in plan.islands],
+        "lines": [(island.house.lead.name, single_line.single_line(island)) for island in plan.islands],
         "wall": wall.elevation(plan, system),
         "rulers": strings.rulers_drawing(plan, system),
         "bus": links.bus_drawing(plan),

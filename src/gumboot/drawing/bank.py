@@ -7,7 +7,6 @@ from markupsafe import Markup
 from gumboot.core.installation import main_name, unit_name
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.power_up.board import named
 from gumboot.core.seats import BusbarSeat
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
@@ -139,7 +138,7 @@ def _mains(c: Canvas, plan: Plan, bank: BankPlan, bar_right: float) -> None:
             with c.opens(main.installed.key, f"Main leads {main.size}"):
                 c.text(left - 6, y - 6, figure_text(main.installed), 11, "end", mono=True)
         c.rect(left, y - 14, width, 48, "white", "ink", 1.8)
-        c.text(left + width / 2, y + 5, named(seat), 12, "middle", bold=True)
+        c.text(left + width / 2, y + 5, seat.name, 12, "middle", bold=True)
         amps = bank.supply.mains[seat.id]
         with c.opens(amps.key, f"Design current {figure_text(amps)}"):
             c.text(left + width / 2, y + 24, figure_text(amps), 12, "middle", mono=True, bold=True)

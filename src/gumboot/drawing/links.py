@@ -7,7 +7,10 @@ from markupsafe import Markup
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink
 from gumboot.drawing.show import figure_text
-from gumboot.drawing.svg import Canvas
+from gumboot.drawing.svg import Canvas, shortened, text_width
+
+# Units side by side before the chain turns into another row, and how far down that row is, in viewBox units.
+IN_A_ROW, ROW = 4, 156
 
 
 def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
@@ -21,57 +24,72 @@ def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
         c.text(x - 6, y + 9, "on", 10, "end", "pencil")
 
 
+def _unit(c: Canvas, unit: ChainUnit, at: tuple[float, float], width: float) -> None:
+    """One battery: its switches, protocol and terminator."""
+    x, y = at
+    c.rect(x, y, width, 118, "white", "ink", 1.8)
+    _dip(c, x + 30, y + 30, unit)
+    c.text(x + 10, y + 86, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)
+    wrong = unit.unit.terminator != unit.wants_terminator
+    if unit.unit.terminator or wrong:
+        words = "terminator in" if unit.unit.terminator else "terminator missing"
+        c.text(x + 10, y + 108, words, 12, ink="oxide" if wrong else "green", bold=wrong)
+
+
 def bus_drawing(plan: Plan) -> Markup:
     """Every battery bus."""
     return Markup("").join(bus_of(bus) for bus in plan.links.buses)
 
 
 def bus_of(links: BatteryBus) -> Markup:
-    """Inverter and batteries of one bank in chain order."""
+    """The bus of one bank; nothing where the card has no socket for it."""
+    drawn = bus_canvas(links)
+    return drawn.render() if drawn is not None else Markup("")
+
+
+def bus_canvas(links: BatteryBus) -> Canvas | None:
+    """Inverter and batteries of one bank in chain order; None where the card has no socket for the link."""
     if links.inverter_port is None or links.pair_ohm is None:
-        return Markup("")
+        return None
     n = len(links.chain)
-    c = Canvas(f"bus{links.mark}", 728, 190, f"The battery bus{links.of}, unit by unit")
-    width = min(150.0, (728 - 152 - 22 * (n - 1)) / n)
+    across, down = min(n, IN_A_ROW), (n - 1) // IN_A_ROW * ROW
+    c = Canvas(f"bus{links.mark}", 728, 190 + down, f"The battery bus{links.of}, unit by unit")
+    width = min(150.0, (728 - 152 - 22 * (across - 1) - (16 if down else 0)) / across)
     c.rect(2, 36, 118, 118, "white", "ink", 1.8)
-    c.text(61, 58, links.inverter.thing.title or "Inverter", 13, "middle", bold=True)
+    c.text(61, 58, shortened(links.inverter.thing.title or "Inverter", 13, 110, bold=True), 13, "middle", bold=True)
     c.text(61, 76, links.inverter_port.title, 11, "middle", "pencil")
     c.text(61, 96, f"protocol {links.protocol.number}" if links.protocol else "no protocol", 12, "middle", mono=True)
     c.text(61, 112, links.protocol.name if links.protocol else "", 11, "middle", "pencil")
     c.text(61, 142, "terminator inside", 11, "middle", "green")
-    x = 120.0
-    for i, unit in enumerate(links.chain):
-        nx = 150 + i * (width + 22)
-        c.path([(x, 64), (nx, 64)], "blue", 3)
-        c.text((x + nx) / 2, 56, "lead" if i == 0 else "", 10, "middle", "pencil")
-        c.rect(nx, 36, width, 118, "white", "ink", 1.8)
-        c.text(nx + 10, 56, unit.unit.id if unit.set_dip or n > 1 else "Stack", 13, bold=True)
-        c.text(
-            nx + width - 8,
-            56,
-            f"address {unit.unit.dip_address}" if unit.set_dip else "no address",
-            12,
-            "end",
-            "oxide" if unit.wanted_dip and unit.unit.dip_address != unit.wanted_address else "ink",
-            mono=True,
-        )
-        _dip(c, nx + 30, 66, unit)
-        c.text(nx + 10, 122, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)
-        wrong = unit.unit.terminator != unit.wants_terminator
-        if unit.unit.terminator or wrong:
-            c.text(
-                nx + 10,
-                144,
-                ("terminator in" if unit.unit.terminator else "terminator missing"),
-                12,
-                ink="oxide" if wrong else "green",
-                bold=wrong,
+    words = [
+        (unit.unit.id if unit.set_dip or n > 1 else "Stack", f"address {unit.unit.dip_address}" if unit.set_dip else "no address")
+        for unit in links.chain
+    ]
+    # A long name has the line to itself: every address then stands above its box.
+    long = any(text_width(name, 13, bold=True) + text_width(address, 12, mono=True) > width - 20 for name, address in words)
+    for i, (unit, (name, address)) in enumerate(zip(links.chain, words, strict=True)):
+        row, place = divmod(i, IN_A_ROW)
+        nx, top = 150 + place * (width + 22), row * ROW
+        if place:
+            c.path([(nx - 22, top + 64), (nx, top + 64)], "blue", 3)
+        elif row:
+            turn = 150 + across * (width + 22) - 12
+            c.path(
+                [(turn - 10, top - ROW + 64), (turn, top - ROW + 64), (turn, top + 10), (135, top + 10), (135, top + 64), (nx, top + 64)],
+                "blue",
+                3,
             )
-        x = nx + width
+        else:
+            c.path([(120, 64), (nx, 64)], "blue", 3)
+            c.text(135, 56, "lead", 10, "middle", "pencil")
+        _unit(c, unit, (nx, top + 36), width)
+        c.text(nx + 10, top + 56, shortened(name, 13, width - 16, bold=True), 13, bold=True)
+        astray = unit.wanted_dip and unit.unit.dip_address != unit.wanted_address
+        c.text(nx + width - 8, top + (28 if long else 56), address, 12, "end", "oxide" if astray else "ink", mono=True)
     with c.opens(links.pair_ohm.key, f"Across the dead pair: {figure_text(links.pair_ohm)}"):
-        c.text(2, 180, f"{figure_text(links.pair_ohm)} across the dead {links.inverter_port.bus} pair", 13, mono=False, bold=True)
-    c.text(320, 180, "60 both ends · 120 one missing · 40 one too many", 11, ink="pencil")
-    return c.render()
+        c.text(2, 180 + down, f"{figure_text(links.pair_ohm)} across the dead {links.inverter_port.bus} pair", 13, mono=False, bold=True)
+    c.text(320, 180 + down, "60 both ends · 120 one missing · 40 one too many", 11, ink="pencil")
+    return c
 
 
 def lead_drawing(plan: Plan) -> Markup:
@@ -109,7 +127,7 @@ def lead_of(links: BatteryBus) -> Markup:
 def group_drawing(group: GroupLink) -> Markup:
     """The link between the inverters of a group: leader first, with address, phase and terminator of each."""
     n = len(group.units)
-    c = Canvas("group", 728, 168, "The link between inverters, unit by unit")
+    c = Canvas(f"group{group.mark}", 728, 168, "The link between inverters, unit by unit")
     width = min(190.0, (728 - 24 * (n - 1) - 4) / n)
     for i, unit in enumerate(group.units):
         x = 2 + i * (width + 24)

@@ -37,16 +37,18 @@ def _tag(c: Canvas, x: float, y: float, width: float, load: Load, scale: float) 
         c.text(x0 + max(surge, run) + 5, y + 15, quantity(load.running_w, "W"), 11, "start", "pencil", mono=True)
 
 
-Group = tuple[str, list[Load], Figure | None]
+Group = tuple[str, list[Load], Figure | None, str]
 
 
 def _backed(plan: Plan) -> list[Group]:
     """The backed-up side board by board; an island's total stands at its first board."""
     found: list[Group] = []
     for island in plan.islands:
-        for n, board in enumerate(island.house.boards):
+        boards = island.house.boards
+        counted = f", {len(boards)} boards" if len(boards) > 1 else ""
+        for n, board in enumerate(boards):
             loads = island.house.loads_on((board,))
-            found.append((board.thing.title or board.id, loads, island.loads.running_total if n == 0 else None))
+            found.append((board.name, loads, island.loads.running_total if n == 0 else None, counted))
     if len(found) == 1:
         return [("Backed-up side", *found[0][1:])]
     return found
@@ -56,11 +58,11 @@ def _column(side: str, groups: list[Group], words: str, scale: float, height: fl
     """The tags of one side, under the name of each board."""
     c = Canvas(f"tags-{side}", 356, height, f"Loads on the {'house' if side == 'house' else 'backed-up'} side")
     y = 16.0
-    for title, loads, total in groups:
+    for title, loads, total, counted in groups:
         c.text(4, y, title, 14, bold=True)
         if total is not None:
             with c.opens(total.key, f"{total.name}: {figure_text(total)}"):
-                c.text(352, y, figure_text(total) + " running", 12, "end", "pencil", mono=True)
+                c.text(352, y, figure_text(total) + " running" + counted, 12, "end", "pencil", mono=True)
         rows = max(1, len(loads))
         c.rect(0, y + 6, 356, 24 * rows + 14 if len(groups) > 1 else height - 24, "plaster", None, r=4)
         if not loads:
@@ -73,9 +75,9 @@ def _column(side: str, groups: list[Group], words: str, scale: float, height: fl
 
 def tags_drawing(plan: Plan) -> Markup:
     """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
-    house: list[Group] = [("House side", [x for x in plan.job.loads if x.side == "house"], plan.loads.house_total)]
+    house: list[Group] = [("House side", [x for x in plan.job.loads if x.side == "house"], plan.loads.house_total, "")]
     backed = _backed(plan)
-    house_high, backed_high = (sum(24 * max(1, len(loads)) + 46 for _, loads, _ in groups) for groups in (house, backed))
+    house_high, backed_high = (sum(24 * max(1, len(loads)) + 46 for _, loads, *_ in groups) for groups in (house, backed))
     if len(backed) == 1:
         house_high = backed_high = max(house_high, backed_high)
     scale = 116 / max(max((x.surge_w for x in plan.job.loads), default=1), 1)

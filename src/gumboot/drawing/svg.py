@@ -88,6 +88,14 @@ def text_width(words: str, size: float, mono: bool = False, bold: bool = False) 
     return len(words) * size * (MONO_EM if mono else BOLD_EM if bold else SANS_EM)
 
 
+def shortened(words: str, size: float, room: float, mono: bool = False, bold: bool = False) -> str:
+    """The words, cut with an ellipsis where they are wider than the room."""
+    short = words
+    while len(short) > 1 and text_width(short, size, mono, bold) > room:
+        short = short.removesuffix("…")[:-1].rstrip() + "…"
+    return short
+
+
 Axis = Callable[[float], float]
 
 

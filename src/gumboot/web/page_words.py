@@ -60,13 +60,13 @@ def default_figure(view: Bench) -> str:
 
 def island_title(plan: Plan) -> str:
     """What people call an island: its leader, and the boards that it feeds."""
-    lead, boards = plan.house.lead, [b.thing.title or b.id for b in plan.house.boards]
-    return f"{lead.thing.title or lead.id}: {' and '.join(boards)}"
+    lead, boards = plan.house.lead, [b.name for b in plan.house.boards]
+    return f"{lead.name}: {' and '.join(boards)}"
 
 
 def backed_boards(view: Bench) -> list[tuple[str, str]]:
     """The backed-up boards that a load may be on, by id and name; the first is where a load is that names none."""
-    return [("" if n == 0 else b.id, b.thing.title or b.id) for n, b in enumerate(view.plan.house.boards)]
+    return [("" if n == 0 else b.id, b.name) for n, b in enumerate(view.plan.house.boards)]
 
 
 def legs(view: Bench) -> tuple[str, ...]:

@@ -155,7 +155,7 @@ def _behind(house: Places, names: _Names) -> Iterator[Circuit]:
     """From backed-up boards to those that stand behind them."""
     for board in house.boards:
         if board.thing.fed_from is not None and house.feeding(board.id):
-            named = names.named("feeder", f"Feed of {board.thing.title or board.id}", "feeder", board.id, board.id, board.id)
+            named = names.named("feeder", f"Feed of {board.name}", "feeder", board.id, board.id, board.id)
             source = Port(board.thing.fed_from, "BREAKER")
             yield _ac(house, named, source, Port(board.id, "MAIN"), house.legs_of(house.feeding(board.id)))
 

@@ -15,7 +15,7 @@ from gumboot.core.job import Job
 from gumboot.core.ledger import Earlier, Ledger, Made, worked
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
-from gumboot.core.seats import seats_of
+from gumboot.core.seating import seats_of
 from gumboot.core.tracking import Read, followed, noting, touches, tracked
 
 # What all steps leave together where no step is told apart.

@@ -8,7 +8,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.job.model import CtPlace, Meter, Run
-from gumboot.core.seats import seats_of
+from gumboot.core.seating import seats_of
 
 
 def completed(job: Job, shelf: Shelf, fit_cts: bool = False) -> Job:

@@ -23,7 +23,7 @@ from gumboot.core.rulebook.north_american.battery import inverter_input_current_
 from gumboot.core.rules import Breach, belonging, connection, links, sensing, site
 from gumboot.core.rules import bank as rules
 from gumboot.core.rules import strings as string_rules
-from gumboot.core.seats import seats_of
+from gumboot.core.seating import seats_of
 from gumboot.core.workbook import Workbook
 
 

@@ -34,7 +34,7 @@ def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[
     y = 0.0
     for island, sheet in zip(plan.islands, sheets, strict=True):
         lead = island.house.lead
-        whole.text(LEFT, y + 20, f"Island of {lead.thing.title or lead.id}", 15, bold=True)
+        whole.text(LEFT, y + 20, f"Island of {lead.name}", 15, bold=True)
         whole.line(LEFT, y + 28, WIDTH - 4, y + 28, "rule", 1)
         whole.under(sheet, y + HEAD)
         y += sheet.height + HEAD

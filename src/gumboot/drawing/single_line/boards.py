@@ -122,9 +122,7 @@ def boards_behind(d: Diagram, columns: tuple[float, float], y: float) -> None:
         if sized is not None and sized.device is not None:
             with d.opening(sized.device, f"Breaker of {board.id}"):
                 d.c.text(bus - 12, y + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
-        d.box(
-            left, right, y + 42, y + BEHIND, board.thing.title or board.id, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True
-        )
+        d.box(left, right, y + 42, y + BEHIND, board.name, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True)
         d.c.text(left + 8, y + BEHIND - 8, f"{len(house.loads_on((board,)))} circuits", 11, ink="pencil")
         y += BEHIND
 

@@ -68,7 +68,7 @@ def drawn_pv(plan: Plan) -> PvInverterSeat | None:
 def left_out(plan: Plan) -> list[str]:
     """What has no row in the diagram of one inverter, by what people call it: it is named on the sheet."""
     drawn, seats = drawn_pv(plan), plan.seats
-    boards = {b.id: b.thing.title or b.id for b in seats.boards}
+    boards = {b.id: b.name for b in seats.boards}
     missing = [f"{pv.card.title}, on {boards[pv.thing.feeds]}" for pv in seats.pv_inverters if pv is not drawn]
     missing += [f"{g.card.title} {g.id}" for g in seats.generators[1:]]
     missing += [f"{t.card.title} {t.id}" for t in seats.transfers[1:]]

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from gumboot.core.installation import unit_name
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.power_up.board import bars_of, mark_of, named
+from gumboot.core.plan.power_up.board import bars_of, mark_of
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.boards import boards_behind, service
@@ -166,7 +166,7 @@ def _inverter(d: _Several, b: Block) -> None:
     """The box of one inverter with its part in the group."""
     m, (left, right), plan = mark_of(d.plan.house, b.seat), INVERTER, d.plan
     key = f"card.{b.seat.card.id}.output_w"
-    y = d.box(left, right, b.top, b.bottom, named(b.seat), plan.figures.get(key)) + 16
+    y = d.box(left, right, b.top, b.bottom, b.seat.name, plan.figures.get(key)) + 16
     middle, leads = (left + right) / 2, b.seat is plan.house.lead
     part = "leader" if leads else "follower"
     phase = f", {b.seat.thing.phase}" if b.seat.thing.phase else ""
@@ -210,7 +210,7 @@ def _falling(d: _Several, b: Block, way: float) -> None:
     d.callout(circuit, PANEL[0] - 14, way)
     sized = d.sized(circuit)
     switch = f"panel-{b.seat.id}"
-    d.switch(PANEL[0] + 26, way, switch, f"Panel breaker of {named(b.seat)}", sized.device if sized else None, ground="white")
+    d.switch(PANEL[0] + 26, way, switch, f"Panel breaker of {b.seat.name}", sized.device if sized else None, ground="white")
 
 
 def _panel(d: _Several) -> None:
@@ -285,7 +285,7 @@ def _transfer(d: _Several, way: Way) -> None:
             edge,
             top,
             bottom,
-            way.board.thing.title or way.board.id,
+            way.board.name,
             d.plan.figures.get(f"card.{way.board.card.id}.main_device_a"),
             left=True,
         )

@@ -102,11 +102,18 @@
     const before = kept().find((other) => other.id === item.id);
     if (before) item.at = before.at;
     busy.add(item.id);
+    form.setAttribute("aria-busy", "true");
     const safe = put(item);
     tell(form, "sending", "pencil");
     const next = form.dataset.next !== undefined;
     const answer = await send(item, next ? { Accept: "application/json" } : { "HX-Request": "true", Accept: "text/html" });
     busy.delete(item.id);
+    answered(form, item, answer, safe, next);
+    form.removeAttribute("aria-busy");
+  }
+
+  // What an answer means where somebody waits for it.
+  function answered(form, item, answer, safe, next) {
     if (answer.status === 200 && answer.ours) {
       drop(item.id);
       show();
@@ -171,7 +178,12 @@
 
   // A plan's field that could not be sent says so where it was typed; what another server answers is never drawn into the page.
   document.addEventListener("DOMContentLoaded", () => {
-    if (window.htmx) { window.htmx.config.noSwap.push("413", "50x"); window.htmx.config.defaultTimeout = WAIT_MS; }
+    if (window.htmx) {
+      window.htmx.config.noSwap.push("413", "50x");
+      window.htmx.config.defaultTimeout = WAIT_MS;
+      // What is drawn answers at once: with a delay there is a moment in which a new button is seen and does nothing.
+      window.htmx.config.defaultSettleDelay = 0;
+    }
     sendOnce();
   });
   function unsent(event) {

@@ -25,7 +25,7 @@ def running_on(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
     house, boards = ledger.house, ledger.house.boards_of(circuit)
     if len(boards) == len(house.boards):
         return running
-    loads, names = house.loads_on(boards), ", ".join(b.thing.title or b.id for b in boards)
+    loads, names = house.loads_on(boards), ", ".join(b.name for b in boards)
     return {
         leg: powers.running(ledger, f"circuits.{circuit.id}.running.{leg}", f"Running on {leg} of {names}", loads, leg) for leg in running
     }

@@ -104,6 +104,6 @@ def export(ledger: Ledger) -> None:
     # Each that feeds the grid must hold the limit, and the CTs are read by the leader of the first island.
     sources, seeing = giving(ledger), ledger.house.islands[0].seats.inverters
     settable = all(any(r.key == "export_w" and r.low <= permit for r in i.card.settings) for i in sources)
-    blind = next((i.id for i in sources if i not in seeing), "")
+    blind = next((i.name for i in sources if i not in seeing), "")
     output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)
     ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable, blind=blind))

@@ -24,7 +24,7 @@ class GroupUnit:
     @property
     def title(self) -> str:
         """What people call it."""
-        return self.seat.thing.title or self.seat.id
+        return self.seat.name
 
 
 @dataclass(frozen=True)

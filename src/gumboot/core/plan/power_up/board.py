@@ -49,12 +49,7 @@ def mark(ledger: Ledger, inverter: InverterSeat) -> str:
 
 def of(ledger: Ledger, inverter: InverterSeat) -> str:
     """How titles of one inverter among several name it."""
-    return f" of {named(inverter)}" if len(ledger.house.whole.seats.inverters) > 1 else ""
-
-
-def named(inverter: InverterSeat) -> str:
-    """What people call an inverter."""
-    return inverter.thing.title or inverter.id
+    return f" of {inverter.name}" if len(ledger.house.whole.seats.inverters) > 1 else ""
 
 
 def panelled(ledger: Ledger) -> bool:
@@ -80,7 +75,7 @@ def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
         bus = bars_of(bank_of(ledger, inverter))
         yield Switch(f"precharge{m}", f"Pre-charge button{whose}", bus, f"inverter-dc{m}", "precharge", uid, island)
         yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid, island)
-    title = f"{named(inverter)} on" if whose else "Inverter on"
+    title = f"{inverter.name} on" if whose else "Inverter on"
     yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid, island)
     if panelled(ledger):
         title = f"Breaker{whose} in the combining panel"
@@ -110,7 +105,7 @@ def board_switches(ledger: Ledger) -> list[BoardSwitch]:
     source = f"panel-bar{island}" if panelled(ledger) else f"inverter-load{mark(ledger, lead)}"
     found = []
     for n, board in enumerate(house.boards):
-        name, node = board.thing.title or board.id, board_node(house, board.id)
+        name, node = board.name, board_node(house, board.id)
         if n == 0:
             title = ledger.titled("Backed-up board main")
             found.append(BoardSwitch(Switch(f"sub-main{island}", title, source, node, "main", island=island), board, True))

@@ -9,7 +9,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.group import line_v
 from gumboot.core.plan.power_up.banks import agrees, on_display
-from gumboot.core.plan.power_up.board import mark, named, panelled
+from gumboot.core.plan.power_up.board import mark, panelled
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import Check
 from gumboot.core.seats import InverterSeat
@@ -24,7 +24,7 @@ def _in_step(ledger: Ledger, inverter: InverterSeat) -> Check:
     return Check(
         id=f"phase-{inverter.id}",
         station="power-up",
-        title=f"Across the open panel breaker of {named(inverter)}, {leg} to {leg}",
+        title=f"Across the open panel breaker of {inverter.name}, {leg} to {leg}",
         unit="V",
         why="Two inverters out of step meet with twice their voltage: in step nothing stands across the breaker.",
         high=APART,
@@ -101,7 +101,7 @@ def _breaker(r: Ready, inverter: InverterSeat) -> str:
 
 def _alone(r: Ready, inverter: InverterSeat) -> Iterable[Step]:
     """One inverter started, measured at the panel by itself, and taken off it again."""
-    m, name, uid = mark(r.ledger, inverter), named(inverter), inverter.id
+    m, name, uid = mark(r.ledger, inverter), inverter.name, inverter.id
     own, battery = r.live_of(inverter, "output"), r.battery_at(inverter)
     see = "It starts within 5 minutes; its screen says island."
     title = f"Turn {name} on, every breaker of the combining panel open"
@@ -130,7 +130,7 @@ def _together(r: Ready) -> Iterable[Step]:
     """The link made, then one inverter after another onto the panel."""
     ledger, checks = r.ledger, {c.id: c for c in group_checks(r.ledger)}
     alone = tuple(f"island-volts{mark(ledger, i)}" for i in ledger.seats.inverters)
-    lead = named(ledger.house.lead)
+    lead = ledger.house.lead.name
     yield Step(
         id=f"group-link{ledger.house.mark}",
         title="Join the link between the inverters, then restart them, the leader first",
@@ -141,11 +141,11 @@ def _together(r: Ready) -> Iterable[Step]:
     for inverter in ledger.seats.inverters:
         phase = checks.get(f"phase-{inverter.id}")
         if phase is not None:
-            title = f"Measure across the open breaker of {named(inverter)}"
+            title = f"Measure across the open breaker of {inverter.name}"
             yield Step(id=phase.id, title=title, see="Next to nothing: the two are in step.", measure=phase, caution=GLOVES)
         yield Step(
             id=f"panel-join-{inverter.id}",
-            title=f"Close the breaker of {named(inverter)} in the panel",
+            title=f"Close the breaker of {inverter.name} in the panel",
             see="It takes its share; no alarm.",
             move=_breaker(r, inverter),
             holds=(phase.id,) if phase is not None else alone,

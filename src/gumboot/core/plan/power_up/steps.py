@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.power_up.banks import agrees, measured, on_display
-from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, named, of, switch_line, switches_of
+from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, of, switch_line, switches_of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import read_when_on
@@ -71,7 +71,7 @@ def _inverter_on(r: Ready) -> Iterable[Step]:
     """The one inverter of an island started and measured."""
     leader, m, whose = r.ledger.house.lead, r.mark, of(r.ledger, r.ledger.house.lead)
     see, lands = "It starts within 5 minutes; the screen says island.", (*r.battery_at(leader), *r.live("backup", "through"))
-    title = f"Turn {named(leader)} on" if whose else "Turn the inverter on"
+    title = f"Turn {leader.name} on" if whose else "Turn the inverter on"
     yield Step(id=f"inverter-on{m}", title=title, see=see, move=f"inverter{m}", lands=lands)
     yield from on_display(r, leader)
     yield from agrees(r, "inverter")

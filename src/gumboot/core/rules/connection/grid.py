@@ -108,7 +108,7 @@ def export_held(e: Export) -> Breach | None:
     if e.output.value <= e.permit.value or (e.settable and not e.blind):
         return None
     why = f"{e.blind} has no CTs to hold a limit by" if e.blind else "its card names no export limit to set"
-    text = f"The inverter can export {e.output.value:.0f} W; {e.permit.value:.0f} W are permitted, and {why}."
+    text = f"The house can export {e.output.value:.0f} W; {e.permit.value:.0f} W are permitted, and {why}."
     act = "Choose an inverter that holds an export limit, or ask for a larger permit."
     return Breach("grid", text, act, e.output, e.permit, "site.export_limit_w")
 

@@ -16,7 +16,8 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
 from gumboot.core.plan.strings import voltages
 from gumboot.core.rulebook.books import RuleBook, book
-from gumboot.core.seats import Converter, seats_of
+from gumboot.core.seating import seats_of
+from gumboot.core.seats import Converter
 from gumboot.core.study.year import face_yield_w, place_of
 from gumboot.core.workbook import Workbook
 

@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
-from gumboot.core.sim.autonomy import runs_at
 from gumboot.core.study.pick import balance_legs, best_pick, limits_of, options_of, start_ok, what_may_start_together
 from gumboot.core.study.schools import compare_schools
 from tests.helpers import plan_of
@@ -35,7 +34,7 @@ def house(rows: list[dict[str, Any]]) -> Plan:
 
 def score(chosen: list[tuple[Load, str]]) -> tuple[float, ...]:
     levels = [sum(x.priority == p for x, _ in chosen) for p in (1, 2, 3)]
-    energy = sum(x.running_w * x.duty for x, _ in chosen for h in range(24) if runs_at(x, h))
+    energy = sum(x.running_w * x.duty for x, _ in chosen for _ in range(24))
     return (*levels, energy)
 
 

@@ -18,7 +18,11 @@ class Figure(Expression):
     (``2/0 AWG``). It is not changed once it is made; ``checked`` refuses a bad one, and nothing enters a plan without passing it.
     """
 
-    __slots__ = ("_given", "key", "label", "limits", "name", "source", "symbol", "unit", "work")
+    __slots__ = ("key", "label", "limits", "name", "source", "symbol", "unit", "work")
+    # The same for every figure, so none carries them: a derivation makes six hundred.
+    op = "figure"
+    args = ()
+    _given: tuple[Figure, ...] | None = None
 
     def __init__(
         self,
@@ -33,8 +37,6 @@ class Figure(Expression):
     ) -> None:
         self.key, self.symbol, self.name, self.unit, self.source = key, symbol, name, unit, source
         self.label, self.limits = label, limits
-        self.op, self.args = "figure", ()
-        self._given: tuple[Figure, ...] | None = None
         self.work: Expression | None
         if isinstance(value, Expression):
             self.value, self.work = value.value, value
@@ -106,12 +108,11 @@ class Figure(Expression):
         self, key: str | None = None, symbol: str | None = None, name: str | None = None, given: tuple[Figure, ...] | None = None
     ) -> Figure:
         """The same figure under another key, symbol or name, where it is shown beside one of its own kind."""
-        made = Figure.__new__(Figure)
-        for slot in ("value", "op", "args", "work", "unit", "source", "label", "limits", "_given"):
+        told = given if given is not None else self._given
+        made = Figure.__new__(Figure) if told is None else _Beside(told)
+        for slot in ("value", "work", "unit", "source", "label", "limits"):
             setattr(made, slot, getattr(self, slot))
         made.key, made.symbol, made.name = key or self.key, symbol or self.symbol, name or self.name
-        if given is not None:
-            made._given = given
         return made
 
     def __eq__(self, other: object) -> bool:
@@ -132,6 +133,15 @@ class Figure(Expression):
 
     def __repr__(self) -> str:
         return f"Figure({self.key} = {self.value:g} {self.unit})"
+
+
+class _Beside(Figure):
+    """A figure whose givens were renamed as well."""
+
+    __slots__ = ("_given",)
+
+    def __init__(self, given: tuple[Figure, ...]) -> None:
+        self._given = given
 
 
 def alike(a: Expression, b: Expression) -> bool:

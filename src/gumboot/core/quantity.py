@@ -112,11 +112,11 @@ def quantity(model: type[BaseModel], field: str) -> Quantity:
 
 
 def _found(items: Sequence[Any], part: str) -> Any:
-    for item in items:
-        # Straight from the instance: asking a model for what it lacks costs far more than looking.
-        values = item.__dict__
-        if values.get("id") == part or values.get("channel") == part or values.get("base") == part:
-            return item
+    # Straight from the instance: asking a model for what it lacks costs far more than looking.
+    for name in ("id", "channel", "base"):
+        for item in items:
+            if item.__dict__.get(name) == part:
+                return item
     return None
 
 

@@ -12,7 +12,7 @@ from gumboot.core.errors import BadFigure, WrongCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding
-from gumboot.core.quantity import locate, quantity
+from gumboot.core.quantity import locate, quantities, quantity
 from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
@@ -32,35 +32,41 @@ class Workbook:
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a second figure of that key must have the same value and name."""
-        known = self.figures.get(figure.key)
+        key, source = figure.key, figure.source
+        known = self.figures.get(key)
         if known is figure:
             return figure
-        source = figure.source
-        # Written out for speed: this runs eight hundred times in a derivation. ``checked`` names what is wrong.
-        if not source or not isfinite(figure.value):
-            checked(figure)
-        if source not in self._known and source[:5] not in ("input", "card:"):
-            raise BadFigure(f"{figure.key} names the unknown source '{source}'")
         if known is not None and (known.value != figure.value or known.name != figure.name):
-            raise BadFigure(f"{figure.key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
-        self.figures[figure.key] = figure
+            raise BadFigure(f"{key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
+        if source not in self._known and source[:5] not in ("input", "card:"):
+            checked(figure)
+            raise BadFigure(f"{key} names the unknown source '{source}'")
+        if not isfinite(figure.value):
+            checked(figure)
+        self.figures[key] = figure
         return figure
 
     def work(
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
-        if value.__class__ is not float and isinstance(value, Expression):
-            figures = self.figures
-            for part in value.figures:
+        return self._worked(Figure(key, symbol, name, value, unit, source, label, limits))
+
+    def _worked(self, figure: Figure) -> Figure:
+        figures, key = self.figures, figure.key
+        if figure.work is not None:
+            for part in figure.work.figures:
                 if part.key not in figures:
                     figures[part.key] = part
-        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
+        # What is new and in order is kept at once, for speed; ``keep`` names what is wrong.
+        if key in figures or figure.source not in self._known or not isfinite(figure.value):
+            return self.keep(figure)
+        figures[key] = figure
+        return figure
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
-        symbol, name, value, unit, source, label, limits = draft
-        return self.work(key, symbol, name, value, unit, source, label=label, limits=limits)
+        return self._worked(Figure(key, *draft))
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
@@ -94,8 +100,10 @@ class Workbook:
     def told(self, owner: BaseModel, path: str) -> Figure:
         """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
         field = path.rpartition(".")[2]
-        declared = quantity(type(owner), field)
-        return self.keep(job_input(path, declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit))
+        declared = quantities(type(owner)).get(field) or quantity(type(owner), field)
+        return self.keep(
+            Figure(f"in.{path}", declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit, f"input:{path}")
+        )
 
     def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
         """As ``told``, for a value that somebody only asks about."""

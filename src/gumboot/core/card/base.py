@@ -14,12 +14,16 @@ from gumboot.core.quantity import locate, quantity
 
 
 class ReadSoFar(NamedTuple):
-    """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands."""
+    """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands.
+
+    ``prepared`` says how a conductor's end is made ready, for each end that was asked about and that its terminal takes.
+    """
 
     of: int
     figures: dict[str, Figure]
     terminals: dict[tuple[str, str], Terminal]
     torques: dict[tuple[str, str, str], tuple[Figure, ...]]
+    prepared: dict[tuple[str, str, str, str, str], str]
 
 
 class CardBase(Frozen):
@@ -35,13 +39,13 @@ class CardBase(Frozen):
     @cached_property
     def read_so_far(self) -> ReadSoFar:
         """What was read off this card so far."""
-        return ReadSoFar(id(self), {}, {}, {})
+        return ReadSoFar(id(self), {}, {}, {}, {})
 
     def remembered(self) -> ReadSoFar:
         """What was read off this very card: a copy with other values carries another's along, and must not use it."""
         found = self.read_so_far
         if found.of != id(self):
-            found = ReadSoFar(id(self), {}, {}, {})
+            found = ReadSoFar(id(self), {}, {}, {}, {})
             self.__dict__["read_so_far"] = found
         return found
 

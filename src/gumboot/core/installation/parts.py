@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.card.inverter import AcLeg, Tracker
 from gumboot.core.card.parts import Role
@@ -13,8 +13,7 @@ Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", 
 LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
 
 
-@dataclass(frozen=True, slots=True)
-class End:
+class End(NamedTuple):
     """A landing place: a thing, its port and terminal.
 
     ``way`` tells apart what one port of a card stands for several times: the breakers of a board, each with its own circuit.
@@ -26,16 +25,14 @@ class End:
     way: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Core:
+class Core(NamedTuple):
     """One conductor of a circuit: its role and the ends it joins, in order."""
 
     role: Role
     ends: tuple[End, ...]
 
 
-@dataclass(frozen=True)
-class Circuit:
+class Circuit(NamedTuple):
     """A circuit before it is sized. ``owner`` is the thing whose current it carries."""
 
     id: str

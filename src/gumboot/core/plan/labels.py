@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
@@ -13,8 +13,7 @@ from gumboot.core.rulebook.loader import read_table
 _ROWS = read_table("common/tables/labels.csv")
 
 
-@dataclass(frozen=True)
-class Label:
+class Label(NamedTuple):
     """One label: where it goes, its words, and the figures printed in them."""
 
     place: str

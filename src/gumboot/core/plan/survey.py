@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import cache
+from typing import NamedTuple
 
 from pydantic import BaseModel
 
@@ -20,8 +20,7 @@ from gumboot.core.rules import belonging
 from gumboot.core.rules import site as rules
 
 
-@dataclass(frozen=True, slots=True)
-class Asking:
+class Asking(NamedTuple):
     """A job and its book: what decides whether a question is needed."""
 
     job: Job
@@ -42,8 +41,7 @@ class Asking:
 Needed = Callable[[Asking], bool]
 
 
-@dataclass(frozen=True)
-class Question:
+class Question(NamedTuple):
     """A survey question with what it unlocks, as its field declares it. ``options`` is empty for a number or a text."""
 
     path: str

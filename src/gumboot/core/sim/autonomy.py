@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import cycle
 from math import ceil
 
 from gumboot.core.job.model import Load
 
 
-def runs_at(load: Load, hour: int) -> bool:
-    """Whether a load is within its hours; ``to_hour`` below ``from_hour`` wraps midnight."""
+def hours_of(load: Load) -> tuple[int, ...]:
+    """The hours of the day in which a load runs; ``to_hour`` at or below ``from_hour`` wraps midnight."""
     if load.from_hour < load.to_hour:
-        return load.from_hour <= hour < load.to_hour
-    return hour >= load.from_hour or hour < load.to_hour
+        return tuple(range(load.from_hour, load.to_hour))
+    return (*range(load.to_hour), *range(load.from_hour, 24))
 
 
 def whole_hours(wished_h: float) -> int:
@@ -22,7 +23,17 @@ def whole_hours(wished_h: float) -> int:
 
 def hourly_profile_w(loads: Sequence[Load], idle_w: float) -> tuple[float, ...]:
     """Mean demand in W for each hour of the day, shape (24,), the inverter's own draw included."""
-    return tuple(idle_w + sum(x.running_w * x.duty for x in loads if runs_at(x, hour)) for hour in range(24))
+    drawn_w = [0.0] * 24
+    for load in loads:
+        mean_w = load.running_w * load.duty
+        for hour in hours_of(load):
+            drawn_w[hour] += mean_w
+    return tuple([idle_w + watts for watts in drawn_w])
+
+
+def _from(profile_w: Sequence[float], start_hour: int) -> tuple[float, ...]:
+    """A day's profile as it lies ahead at an hour."""
+    return (*profile_w[start_hour:], *profile_w[:start_hour])
 
 
 def hours_carried(profile_w: Sequence[float], start_hour: int, energy_wh: float) -> float:
@@ -30,21 +41,19 @@ def hours_carried(profile_w: Sequence[float], start_hour: int, energy_wh: float)
     day_wh = sum(profile_w)
     whole_days = int(energy_wh // day_wh)
     left_wh, hours = energy_wh - whole_days * day_wh, 24.0 * whole_days
-    hour = start_hour
-    while True:
-        demand_w = profile_w[hour % 24]
+    for demand_w in cycle(_from(profile_w, start_hour)):
         if demand_w >= left_wh:
             return hours + left_wh / demand_w
         left_wh -= demand_w
         hours += 1.0
-        hour += 1
+    return hours
 
 
 def mean_power_w(profile_w: Sequence[float], start_hour: int, hours: float) -> float:
     """Mean demand in W over ``hours`` from a starting hour."""
     if hours <= 0:
         return profile_w[start_hour % 24]
-    whole = int(hours)
-    used_wh = sum(profile_w[(start_hour + k) % 24] for k in range(whole))
-    used_wh += (hours - whole) * profile_w[(start_hour + whole) % 24]
+    day_w, whole = _from(profile_w, start_hour), int(hours)
+    days, rest = divmod(whole, 24)
+    used_wh = days * sum(day_w) + sum(day_w[:rest]) + (hours - whole) * day_w[rest]
     return used_wh / hours

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
@@ -10,8 +10,7 @@ from gumboot.core.job.model import Run
 from gumboot.core.rulebook.common import conductors as common
 
 
-@dataclass(frozen=True, kw_only=True)
-class Demand:
+class Demand(NamedTuple):
     """What a circuit must carry, before any conductor is chosen."""
 
     design_a: Figure
@@ -33,8 +32,7 @@ class Demand:
         return self.drop_a or self.design_a
 
 
-@dataclass(frozen=True, kw_only=True)
-class Sized:
+class Sized(NamedTuple):
     """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it."""
 
     circuit: Circuit

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
@@ -19,8 +19,7 @@ from gumboot.core.rulebook.common import conductors as common
 from gumboot.core.rules import conductors as rules
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Work:
+class Work(NamedTuple):
     """One circuit while it is sized."""
 
     ledger: Ledger

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 
 from gumboot.core.figure import Figure
@@ -52,7 +52,7 @@ def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
             smallest = card.terminal(end.port, end.terminal).size_min
             if not least or area_mm2(smallest) > area_mm2(least):
                 least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
-    return replace(demand, terminal_min=least, terminal_source=source)
+    return demand._replace(terminal_min=least, terminal_source=source)
 
 
 def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list[Figure]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
@@ -17,8 +17,7 @@ from gumboot.core.seats import BoardSeat, InverterSeat
 Need = Literal["links", "settings", "meter"]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Step:
+class Step(NamedTuple):
     """One act with what must be seen, what it makes live, and what it waits for.
 
     ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.figure import Figure
 
@@ -12,8 +11,7 @@ Of = Literal["", "battery", "array"]
 Measures = Literal["magnitude", "polarity", "never negative", "signed"]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Check:
+class Check(NamedTuple):
     """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no.
 
     ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake. ``shows`` names two displays

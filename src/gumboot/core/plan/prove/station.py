@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from gumboot.core.figure import Figure, constant
 from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
@@ -96,8 +94,7 @@ def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -
 def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
     """The dead pair of the link between the inverters of each group."""
     return [
-        replace(
-            _bus(ledger, group.port.bus, group.pair_ohm),
+        _bus(ledger, group.port.bus, group.pair_ohm)._replace(
             id=f"group-pair{group.mark}",
             title=f"Resistance across the dead {group.port.bus} pair between inverters{group.of}",
         )
@@ -113,7 +110,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     return (
         JOINTS,
         OPEN,
-        DEAD_AC if len(ledger.seats.inverters) == 1 else replace(DEAD_AC, title="GRID and LOAD terminals of every inverter, every pair"),
+        DEAD_AC if len(ledger.seats.inverters) == 1 else DEAD_AC._replace(title="GRID and LOAD terminals of every inverter, every pair"),
         *dead_dc(ledger),
         *earths,
         *(_as_it_stands(c) for c in circuits.all if ledger.house.stands(c)),

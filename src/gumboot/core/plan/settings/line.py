@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from gumboot.core.errors import BadFigure
 from gumboot.core.figure import Figure
 
 
-@dataclass(frozen=True, kw_only=True)
-class Setting:
+class Setting(NamedTuple):
     """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given.
 
     ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a

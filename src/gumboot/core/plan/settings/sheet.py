@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
@@ -107,7 +107,7 @@ def _first(ledger: Ledger, links: LinksPlan) -> list[Setting]:
 
 def _told(ledger: Ledger, row: Setting) -> Setting:
     """A row that the inverters of every island are told alike."""
-    return replace(row, key=f"{row.key}{ledger.house.mark}", title=ledger.titled(row.title)) if ledger.house.is_apart else row
+    return row._replace(key=f"{row.key}{ledger.house.mark}", title=ledger.titled(row.title)) if ledger.house.is_apart else row
 
 
 def _protocol(bus: BatteryBus) -> Setting:

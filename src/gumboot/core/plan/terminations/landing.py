@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from gumboot.core.card import Terminal
 from gumboot.core.installation import End
 from gumboot.core.job.model import Run
@@ -44,32 +46,35 @@ def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, si
     ledger.ask(rules.room_to_bend, rules.Bend(where=where, size=size, room=room, need=need, circuit=circuit))
 
 
-def _check(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, sized: Sized, role: str) -> None:
-    cid, run, earth = sized.circuit.id, sized.run, role == "earth"
+def _made_ready(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cures: tuple[str, str]) -> str:
+    """How a conductor's end is made ready, its terminal asked whether it takes size, class and metal of ``wire``.
+
+    Whether it does is the card's own matter: where it does, each kind of end is asked about once. ``cures`` are circuit and field.
+    """
+    known, asked = card.remembered().prepared, (end.port, end.terminal, *wire)
+    found = known.get(asked)
+    if found is not None:
+        return found
+    facts = rules.Landing(f"{end.place} {end.port} {end.terminal}", terminal, *wire, *cures)
+    words = preparation(terminal, wire[0])
+    answers = [ledger.ask(rule, facts) for rule in rules.LANDED]
+    if all(answers):
+        known[asked] = words
+    return words
+
+
+def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str]) -> Termination:
+    """One termination, checked; ``roof`` are the places in daylight."""
+    card = ledger.house.card_at(end.place)
+    terminal = card.terminal(end.port, end.terminal)
+    earth, cid, run = role == "earth", sized.circuit.id, sized.run
     size = sized.earth_size if earth else sized.size
-    facts = rules.Landing(
-        where=f"{end.place} {end.port} {end.terminal}",
-        terminal=terminal,
-        size=size,
-        wire_class="stranded" if earth else run.wire_class,
-        material=run.material,
-        circuit=cid,
-        field=f"runs.{cid}.installed_{'earth' if earth else 'size'}",
-    )
+    wire_class = "stranded" if earth else run.wire_class
     if not earth:
         _check_prepared(ledger, card, end, terminal, run)
     _check_bend(ledger, card, end, terminal, size, cid)
-    for rule in rules.LANDED:
-        ledger.ask(rule, facts)
-
-
-def land(ledger: Ledger, sized: Sized, role: str, end: End) -> Termination:
-    """One termination, checked."""
-    card = ledger.house.card_at(end.place)
-    terminal = card.terminal(end.port, end.terminal)
-    _check(ledger, card, end, terminal, sized, role)
-    earth, cid = role == "earth", sized.circuit.id
-    size = sized.earth_size if earth else sized.size
+    cures = cid, f"runs.{cid}.installed_earth" if earth else f"runs.{cid}.installed_size"
+    ready = _made_ready(ledger, card, end, terminal, (size, wire_class, run.material), cures)
     torque, low, high = torque_of(ledger, card, end, terminal, size)
     return Termination(
         id=termination_id(end, cid),
@@ -83,11 +88,11 @@ def land(ledger: Ledger, sized: Sized, role: str, end: End) -> Termination:
         role=role,
         size=size,
         colour=identification(ledger.book.identification, role).colour,
-        wire_class="stranded" if earth else sized.run.wire_class,
+        wire_class=wire_class,
         way=end.way,
-        preparation=preparation(terminal, size),
+        preparation=ready,
         torque=torque,
         torque_low=low,
         torque_high=high,
-        live_method=live_method(card, role, on_roof=any(b.id == end.place for b in ledger.seats.roof_boxes)),
+        live_method=live_method(card, role, on_roof=end.place in roof),
     )

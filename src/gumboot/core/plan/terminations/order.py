@@ -31,7 +31,8 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
     """Both ends of every conductor of a circuit."""
-    return [land(ledger, sized, core.role, end) for core in sized.circuit.cores for end in core.ends]
+    roof = [b.id for b in ledger.seats.roof_boxes]
+    return [land(ledger, sized, core.role, end, roof) for core in sized.circuit.cores for end in core.ends]
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
@@ -16,8 +16,7 @@ LIVE = (
 )
 
 
-@dataclass(frozen=True, kw_only=True)
-class Termination:
+class Termination(NamedTuple):
     """One conductor end in one terminal. ``id`` is built from names only, so unrelated edits never change it."""
 
     id: str
@@ -52,7 +51,7 @@ def termination_id(end: End, circuit: str) -> str:
         if len(end.terminal) == 1
         else end.terminal.replace(" +", "-pos").replace(" -", "-neg")
     )
-    return ".".join(part.lower().replace(" ", "-") for part in (end.place, end.port, terminal, circuit))
+    return f"{end.place}.{end.port}.{terminal}.{circuit}".lower().replace(" ", "-")
 
 
 def preparation(terminal: Terminal, size: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.boxes import AnchorBase, AnchorCard
 from gumboot.core.card.parts import Body
@@ -20,8 +20,7 @@ GRAVITY = constant("g_n", "Standard gravity", STANDARD_GRAVITY_M_PER_S2, "m/s2",
 BY_EDGE = "Weight acts at half the depth; the box turns about its lower edge."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Hung:
+class Hung(NamedTuple):
     """A box as its fixings feel it."""
 
     mass: Figure
@@ -31,8 +30,7 @@ class Hung:
     n_top: Figure
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Screws:
+class Screws(NamedTuple):
     """Screws in timber, and what they go through before it."""
 
     gravity: Figure

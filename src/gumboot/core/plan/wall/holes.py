@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from gumboot.core.card.parts import Body, Hole
 from gumboot.core.figure import Figure
@@ -31,8 +31,7 @@ def _edge_room_mm(wall: Wall) -> float:
     return wall.stud_width_mm / 2 - EDGE_DIAMETERS * wall.anchor.diameter_mm
 
 
-@dataclass(frozen=True, slots=True)
-class Hung:
+class Hung(NamedTuple):
     """A box on a wall: its card, and where its lower left corner is."""
 
     at: At

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure, constant
@@ -17,8 +17,7 @@ Facts = TypeVar("Facts")
 ONE_PERSON = constant("m_max", "Lift for one person", 27, "kg", "cp.lift")
 
 
-@dataclass(frozen=True, slots=True)
-class At:
+class At(NamedTuple):
     """One wall of the job while it is worked out. ``key`` begins the keys of its own figures: those of the first wall name no wall."""
 
     ledger: Ledger
@@ -48,8 +47,7 @@ class At:
         return self.ledger.decided(f"{self.path}.{field}")
 
 
-@dataclass(frozen=True)
-class DrillHole:
+class DrillHole(NamedTuple):
     """One hole with its coordinates and how far it is from the middle of a stud."""
 
     id: str
@@ -62,8 +60,7 @@ class DrillHole:
     carries: bool = True
 
 
-@dataclass(frozen=True, kw_only=True)
-class Box:
+class Box(NamedTuple):
     """A placed box with its clearance envelope and screw load."""
 
     id: str

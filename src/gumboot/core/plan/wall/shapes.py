@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True)
-class Rect:
+class Rect(NamedTuple):
     """A rectangle on the wall, mm from datum and floor."""
 
     x: float

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, Protocol
+from typing import Literal, NamedTuple, Protocol
 
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books.draft import Draft, Put
@@ -43,8 +43,7 @@ class Laying(Core):
     fully_rated: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class EarthFor:
+class EarthFor(NamedTuple):
     """What an earth conductor follows from: its device (or, where there is none, the design current), code's size and size pulled."""
 
     basis: Figure
@@ -52,8 +51,7 @@ class EarthFor:
     installed: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class Load:
+class Load(NamedTuple):
     """What a circuit must carry: its design current, what stands before factors, and the device, where one is needed."""
 
     design: Figure

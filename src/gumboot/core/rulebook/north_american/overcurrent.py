@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
@@ -17,9 +19,9 @@ CONTINUOUS_FACTOR = 1.25
 
 def next_standard_a(minimum_a: Amount) -> Amount:
     """Smallest standard rating in A at or above ``minimum_a`` (Table 240.6(A)). Raises OutOfRange when exhausted."""
-    for rating in STANDARD_A:
-        if rating >= float(minimum_a) - 1e-9:
-            return named("next standard rating from {0}", rating, minimum_a)
+    at = bisect_left(STANDARD_A, float(minimum_a) - 1e-9)
+    if at < len(STANDARD_A):
+        return named("next standard rating from {0}", STANDARD_A[at], minimum_a)
     raise OutOfRange("device rating", f"{float(minimum_a):.0f} A", "up to 600 A", "NEC 2023 Table 240.6(A)", "Split the circuit.")
 
 

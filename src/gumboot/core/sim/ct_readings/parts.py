@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 Leg = Literal["L1", "L2", "L3"]
 
@@ -21,8 +21,7 @@ ANGLES: dict[str, dict[Leg, float]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Core:
+class Core(NamedTuple):
     """How one CT sits: the conductors through it, its arrow, and whether anything comes of it."""
 
     legs: tuple[Leg, ...]

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 Part = Literal["battery", "precharge", "battery switch", "inverter", "panel", "main", "feeder", "grid", "PV", "generator", "bypass"]
 
 
-@dataclass(frozen=True, slots=True)
-class Switch:
+class Switch(NamedTuple):
     """Something a hand moves. It joins ``near`` to ``far`` when closed; ``unit`` is the inverter that it belongs to, ``island`` its island."""
 
     id: str

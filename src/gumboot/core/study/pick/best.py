@@ -11,7 +11,7 @@ import numpy as np
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Leg, Load
 from gumboot.core.plan.derive import Plan
-from gumboot.core.sim.autonomy import runs_at
+from gumboot.core.sim.autonomy import hours_of
 from gumboot.core.study.pick.limits import Limit, NoAnswer, Side, excess_figure, limits_of, options_of, what_it_takes
 
 
@@ -83,7 +83,7 @@ def best_pick(plan: Plan, legs_free: bool = False) -> Pick:
         if mine.any():
             rows.append((mine, -np.inf, 1.0))
     goals = [np.array([1.0 if loads[i].priority == level else 0.0 for i, _ in options]) for level in (1, 2, 3)]
-    energy = np.array([sum(loads[i].running_w * loads[i].duty for h in range(24) if runs_at(loads[i], h)) for i, _ in options])
+    energy = np.array([sum(loads[i].running_w * loads[i].duty for _ in hours_of(loads[i])) for i, _ in options])
     stays = np.array([1.0 if loads[i].leg == leg and loads[i].side == "backed" else 0.0 for i, leg in options])
     taken = np.zeros(count)
     for goal in (*goals, energy, stays) if count else ():

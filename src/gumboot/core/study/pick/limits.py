@@ -12,7 +12,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Leg, Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
-from gumboot.core.sim.autonomy import runs_at, whole_hours
+from gumboot.core.sim.autonomy import hours_of, whole_hours
 
 Side = Literal["backed", "house"]
 
@@ -111,8 +111,9 @@ def _out_of_the_bank(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
     """Energy of the outage that one wishes to carry, from each hour."""
     hours = whole_hours(plan.job.settings.outage_hours)
     most = plan.loads.energy.value - sum(i.card.idle_w for i in plan.seats.inverters) * hours
+    runs = [(x.running_w * x.duty, frozenset(hours_of(x))) for x in placed]
     for start in range(24):
-        adds = tuple(sum(x.running_w * x.duty for k in range(hours) if runs_at(x, (start + k) % 24)) for x in placed)
+        adds = tuple(sum(watts for k in range(hours) if (start + k) % 24 in within) for watts, within in runs)
         yield Limit(f"{hours} h from {start:02d}:00 out of the bank", "Wh", most, adds)
 
 

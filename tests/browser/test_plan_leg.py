@@ -248,12 +248,17 @@ class Builder:
         if self.station != station:
             self.w.go(station)
             self.station = station
-            self.w.page.evaluate("() => document.querySelectorAll('details').forEach(d => { d.open = true })")
+
+    def open(self, field: str) -> None:
+        """Open what a field is folded into, and nothing else: each fold asks the server for its list."""
+        way = "(s) => { for (let d = document.querySelector(s).closest('details'); d; d = d.parentElement.closest('details')) d.open = true; }"
+        self.w.page.evaluate(way, field)
 
     def set(self, station: str, path: str, value: str) -> None:
         self.go(station)
         field = f"#f-{path.replace('.', '-')}"
         page = self.w.page
+        self.open(field)
         if page.evaluate("(s) => document.querySelector(s).tagName", field) == "SELECT":
             if page.input_value(field) != value:
                 self.w.redraw(lambda: page.select_option(field, value))
@@ -261,11 +266,11 @@ class Builder:
             page.fill(field, value)
             self.w.redraw(lambda: page.press(field, "Enter"))
         assert page.locator(".problem").count() == 0, (path, page.inner_text(".problem"))
-        page.evaluate("() => document.querySelectorAll('details').forEach(d => { d.open = true })")
 
     def add(self, station: str, path: str, **fields: str) -> None:
         self.go(station)
         form, page = f"#add-{path.replace('.', '-')}", self.w.page
+        self.open(form)
         for name, value in fields.items():
             field = f"{form}-{name}"
             if page.evaluate("(s) => document.querySelector(s).tagName", field) == "SELECT":
@@ -274,7 +279,6 @@ class Builder:
                 page.fill(field, value)
         self.w.redraw(lambda: page.click(f"{form} > button"))
         assert page.locator(".problem").count() == 0, (path, fields, page.inner_text(".problem"))
-        page.evaluate("() => document.querySelectorAll('details').forEach(d => { d.open = true })")
 
     def tell(self, *rows: tuple[str, object]) -> None:
         """Decide what its like was typed on a page for already: by request, without the page."""

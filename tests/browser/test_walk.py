@@ -14,6 +14,10 @@ Walk = Callable[..., Walker]
 LUG = "inverter.battery.pos.bat-main"
 
 
+# What a house in order shows that one full of mistakes does not: recorded work, steps to be taken, a signature.
+IN_ORDER = ("wire", "prove", "power-up", "hand-over")
+
+
 @pytest.mark.parametrize("house", ["d1-saltmarsh", "d1-saltmarsh-mistakes"])
 def test_every_station_at_the_bench(walk: Walk, house: str) -> None:
     w = walk("petra", house)
@@ -21,7 +25,8 @@ def test_every_station_at_the_bench(walk: Walk, house: str) -> None:
         w.go(station)
         assert w.page.locator("h1").inner_text()
         assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the screen"
-        w.accessible()
+        if house != "d1-saltmarsh" or station in IN_ORDER:
+            w.accessible()
 
 
 def test_every_station_in_the_hand(walk: Walk) -> None:
@@ -38,7 +43,7 @@ def test_dark_theme_keeps_its_contrast(walk: Walk) -> None:
         w.go(station)
         if w.page.evaluate("() => document.documentElement.dataset.theme") != "dark":
             w.page.keyboard.press("d")
-        w.accessible()
+        w.accessible("color-contrast")
 
 
 def test_a_decision_moves_everything_without_a_page_load(walk: Walk) -> None:

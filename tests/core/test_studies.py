@@ -112,17 +112,6 @@ def test_other_sizes_cost_copper_and_save_drop() -> None:
     assert alternatives(plan_of({"runs.grid.length_m": None}), "grid") == ()
 
 
-def test_the_pulled_size_as_planned_is_among_them_for_every_house() -> None:
-    for house in HOUSES:
-        plan = plan_of({}, None, house)
-        for name, sized in plan.circuits.sized.items():
-            rows = alternatives(plan, name, 0, 1)
-            mine = [r for r in rows if r.pulled]
-            assert [r.size for r in mine] == [sized.size], (house, name)
-            assert mine[0].sized is not None
-            assert mine[0].sized.drop_pct.value == pytest.approx(sized.drop_pct.value)
-
-
 def test_what_would_change_a_figure_by_hand() -> None:
     found = sensitivity(plan_of({}), "strings.PV1.cold_v")
     becomes = {(e.decision.name, e.to): e.becomes.value for e in found.effects if e.becomes}

@@ -208,18 +208,26 @@ def reached_by(folder: Path) -> dict[str, dict[str, float]]:
 
 
 def _fitting(mutant: Mutant, reached: dict[str, dict[str, float]], breadth: Mapping[str, int]) -> list[str]:
-    """The tests that are to notice a mutant: of those that reach it the narrowest first, for they speak of it and little else."""
+    """The tests that are to notice a mutant: in turn the narrowest that reach it, and those that reach what few reach beside it.
+
+    The first speak of it and little else; the others take the ways through its module that most houses never take.
+    """
     if mutant.file.endswith(".csv"):
         return ["tests/rules", "tests/core/test_rules.py", "tests/core/test_mistakes.py", "tests/core/test_citations.py"]
     tests = reached.get(f"{mutant.file}:{mutant.function}", {})
     chosen: list[str] = []
     spent = 0.0
-    for name in sorted(tests, key=lambda name: (breadth[name], tests[name])):
+    beside = [others for place, others in reached.items() if place.startswith(f"{mutant.file}:")]
+    rarity = {name: min(len(others) for others in beside if name in others) for name in tests}
+    narrow = sorted(tests, key=lambda name: (breadth[name], tests[name]))
+    rare = sorted(tests, key=lambda name: (rarity[name], tests[name]))
+    for name in dict.fromkeys(one for pair in zip(narrow, rare, strict=True) for one in pair):
         if len(chosen) < MOST_TESTS and spent < MOST_SECONDS:
             chosen.append(name)
             spent += tests[name]
     # What every house says is broad and quick: it comes last, so that the narrow tests speak first.
-    return [*(name for name in chosen if not name.startswith(BROAD)), BROAD] if chosen and "study" not in mutant.file else chosen
+    # What no test enters may have run before the first of them, as when a table is read.
+    return [*(name for name in chosen if not name.startswith(BROAD)), BROAD] if not chosen or "study" not in mutant.file else chosen
 
 
 def breadth_of(reached: Mapping[str, Mapping[str, float]]) -> Counter[str]:

@@ -1,162 +1,163 @@
-"""Small laws that the demo houses do not happen to show: signs, edges, words, and what a stack or a gap between modules changes."""
+"""Small laws beside the large ones: what only one house in many shows, each against a value worked by hand."""
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Any
+
 import pytest
 
-from gumboot.catalogue import demo_house, demo_houses, shelf
-from gumboot.core.errors import BadFigure
-from gumboot.core.expression import number
-from gumboot.core.figure import Figure
+from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
+from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import derive
-from gumboot.core.plan.places import places
-from gumboot.core.plan.wall.shapes import Rect
-from gumboot.core.rulebook.common.conductors import neutral_current_a
-from gumboot.core.sim.ct_readings import MeterVerdict
-from gumboot.core.sim.sun import Place, sky
-from gumboot.core.sim.switch_line import Board
-from gumboot.core.sim.switch_line.rehearsal import moved
-from gumboot.core.study.growth import room_to_grow
+from gumboot.core.plan.places import module_size, spots
+from gumboot.core.rulebook.iec_family.overcurrent import operating_current_a
+from gumboot.core.rulebook.north_american.overcurrent import STANDARD_A, next_standard_a
+from gumboot.core.sim.autonomy import hours_carried, hours_of, mean_power_w
 from gumboot.core.study.layout_ranks import find_layouts
-from gumboot.core.study.year import store_of, study_year
-from gumboot.core.study.year.hours import grid_charge_w
-from tests.helpers import bank_each, edited, findings, plan_of, roof, with_card
+from gumboot.core.study.layouts import strings_of
+from gumboot.core.study.pick import what_may_start_together
+from gumboot.core.study.year import place_of
+from gumboot.core.study.year.series import face_yield_w, pv_series_w
+from tests.helpers import beside, codes, plan_of, roof, with_card
 
 MODULE = shelf()["slate-410"]
 
 
-def test_what_flows_in_the_neutral_of_two_legs_is_their_difference() -> None:
-    assert neutral_current_a(30.0, 12.0) == neutral_current_a(12.0, 30.0) == 18.0
+@pytest.mark.parametrize(
+    ("begins", "ends", "hours"), [(8, 17, {*range(8, 17)}), (22, 6, {22, 23, *range(6)}), (0, 24, {*range(24)}), (5, 5, {*range(24)})]
+)
+def test_the_hours_of_a_load(begins: int, ends: int, hours: set[int]) -> None:
+    load = Load(id="x", title="X", running_w=100, surge_w=100, leg="L1", side="backed", from_hour=begins, to_hour=ends)
+    assert set(hours_of(load)) == hours
+    assert len(hours_of(load)) == len(hours)
 
 
-@pytest.mark.parametrize(("short", "rows"), [(0, 2), (1, 1)])
-def test_a_second_row_needs_its_gap_too(short: float, rows: int) -> None:
-    card = MODULE.model_dump()
-    tall, gap = card["height_mm"], 20
-    own = roof(
-        width_mm=card["width_mm"] * 2 + 30,
-        height_mm=2 * tall + gap - short,
-        gap_mm=gap,
-    )
-    assert places(own, MODULE) == 2 * rows  # type: ignore[arg-type]
+def test_an_outage_that_begins_late_runs_on_into_the_next_day() -> None:
+    profile = [100.0] * 6 + [200.0] * 18
+    # From 23:00: 200 Wh to midnight, 600 Wh to six, then 200 W.
+    assert hours_carried(profile, 23, 1_000) == pytest.approx(1 + 6 + 1)
+    assert hours_carried(profile, 23, 150) == pytest.approx(0.75)
+    # A day takes 4200 Wh.
+    assert hours_carried(profile, 3, 4_200 * 2 + 250) == pytest.approx(48 + 2.5)
+    assert mean_power_w(profile, 23, 8) == pytest.approx(125)
+    assert mean_power_w(profile, 23, 0) == 200
+    assert mean_power_w(profile, 3, 26.5) == pytest.approx((4_200 + 250) / 26.5)
 
 
-def test_boxes_that_touch_do_not_meet() -> None:
-    box = Rect(0, 0, 100, 100)
-    for other in (Rect(100, 0, 50, 50), Rect(0, 100, 50, 50), Rect(-50, 0, 50, 50), Rect(0, -50, 50, 50)):
-        assert not box.meets(other)
-        assert not other.meets(box)
-    assert box.meets(Rect(99.9, 99.9, 1, 1))
+@pytest.mark.parametrize("rating", STANDARD_A)
+def test_a_standard_rating_is_its_own_next_and_a_hair_more_asks_for_another(rating: float) -> None:
+    assert next_standard_a(rating) == rating
+    larger = [r for r in STANDARD_A if r > rating]
+    if larger:
+        assert next_standard_a(rating + 0.001) == larger[0]
 
 
-def test_the_afternoon_is_the_warmest_hour_of_the_day_and_the_night_the_coldest() -> None:
-    air = sky(Place(50, 8, 200, 1, (0.5,) * 12, (10.0,) * 12), 60).air_c.reshape(365, 24)
-    assert np.allclose(air.mean(axis=1), 10.0)
-    assert set(air.argmax(axis=1)) <= {14, 15}
-    assert set(air.argmin(axis=1)) <= {2, 3}
+def test_a_fuse_between_four_and_sixteen_amperes_operates_at_one_point_nine() -> None:
+    # IEC 60269-1, gG: 2.1 In up to 4 A, 1.9 In below 16 A, 1.6 In from there.
+    wanted = {2: 2.1, 4: 2.1, 5: 1.9, 10: 1.9, 16: 1.6, 100: 1.6}
+    assert {a: operating_current_a(a, "gG fuse") / a for a in wanted} == pytest.approx(wanted)
 
 
-def test_a_meter_without_channels_proves_nothing() -> None:
-    assert not MeterVerdict((), "", 0.0, 0.0).right
+def test_a_terminal_is_asked_again_until_it_takes_the_conductor() -> None:
+    wrong = {"runs.grid.installed_size": "2/0 AWG"}
+    assert "TERM-RANGE" not in codes()
+    for _ in range(2):
+        found = [f for f in plan_of(wrong).findings if f.code == "TERM-RANGE"]
+        assert "runs.grid.installed_size" in {f.field for f in found}
+    assert "TERM-RANGE" not in codes()
+    # Another card of the same name speaks for itself.
+    ports = shelf()["plover-6s"].model_dump(mode="json")["ports"]
+    strict = [{**p, "terminals": [{**t, "wire_classes": ["solid"]} for t in p["terminals"]]} if p["id"] == "GRID" else p for p in ports]
+    assert "TERM-CLASS" in codes({}, with_card("plover-6s", {"ports": strict}))
 
 
-def test_a_battery_switch_that_opens_empties_its_inverter_and_one_that_closes_does_not() -> None:
-    plan = plan_of({})
-    line = plan.power_up.line
-    unit = next(s.unit for s in line.switches if s.part == "battery switch")
-    charged = Board(line, frozenset({"bat-1"}), frozenset({unit}), frozenset())
-    closed = moved(charged, "battery-switch")
-    assert closed.charged == {unit}
-    assert moved(closed, "battery-switch").charged == frozenset()
-    # Another switch that opens leaves the capacitors as they are.
-    assert moved(charged, "bat-1").charged == {unit}
+def test_a_supply_of_another_kind_is_told_of_each_island() -> None:
+    both, _ = beside("d1-saltmarsh", "g01-cooperage")
+    both["site"]["supply"] = "three phase"
+    found = [f.where for f in derive(Job.model_validate(both), shelf()).stops if f.code == "GRID-SUPPLY"]
+    assert found == ["inverter", "inv-1-x"]
+    alone = [f.where for f in plan_of({"site.supply": "three phase"}).stops if f.code == "GRID-SUPPLY"]
+    assert alone == ["inverter"]
 
 
-def test_a_stack_takes_and_charges_at_its_whole_voltage() -> None:
-    plan = derive(demo_house("d2-schoolhouse"), shelf())
-    battery, inverter = plan.house.bank("bank").card, plan.seats.inverter
-    store = store_of(plan)
-    assert store.charge_w == pytest.approx(
-        min(inverter.battery.charge_a, battery.charge_a) * 6 * battery.nominal_v / inverter.battery.efficiency
-    )
-    amps = plan.job.settings.grid_charge_a
-    assert grid_charge_w(plan, store) == pytest.approx(amps * 6 * battery.nominal_v / inverter.battery.efficiency)
-
-
-def test_what_one_more_battery_leaves_to_be_bought_is_told_in_kilowatt_hours() -> None:
-    plan = plan_of({})
-    study = study_year(plan)
-    assert study.year is not None
-    foreign = study.figures["buys.battery.import"].value
-    today = study.year.imported_w.sum() / 1000
-    # One battery of three more moves it by a few per cent, never by a factor.
-    assert 0.7 * today < foreign < today
-    own = 100 * (1 - foreign / study.figures["year.load"].value)
-    assert study.figures["buys.battery.own"].value == pytest.approx(own)
-
-
-def test_room_to_grow_of_the_first_bank_is_called_plainly() -> None:
-    plan = derive(Job.model_validate(bank_each()), shelf())
-    assert all(room.figure(2).key == f"room.{room.limit}" for room in room_to_grow(plan))
-    assert all(room.figure(2).key == f"room.bank-2.{room.limit}" for room in room_to_grow(plan, "bank-2"))
-
-
-@pytest.mark.parametrize(("units", "where"), [(1, "bank's terminals"), (2, "busbars"), (3, "busbars")])
-def test_the_fault_of_a_bank_is_named_after_where_it_stands(units: int, where: str) -> None:
+def two_walls(*moved: str) -> dict[str, Any]:
+    """Saltmarsh Cottage with a second wall in a habitable room, some of its boxes there."""
     document = demo_house("d1-saltmarsh").model_dump(mode="json")
-    document["banks"][0]["units"] = document["banks"][0]["units"][:units]
-    figures = derive(Job.model_validate(document), shelf()).figures
-    assert figures["bank.fault_a"].name == f"Fault current at the {where}"
-    assert bool(figures["bank.bms_a"].limits) is (units > 1)
+    wall = document["walls"][0]
+    there = [p for p in wall["placements"] if p["id"] in moved]
+    second = {**wall, "id": "hall", "title": "Hall", "room": "habitable room", "placements": there}
+    wall["placements"] = [p for p in wall["placements"] if p["id"] not in moved]
+    document["walls"] = [wall, second]
+    return document
 
 
-def test_each_factor_stands_under_its_own_name() -> None:
-    sized = plan_of({}).circuits.sized["grid"]
-    assert sized.ambient_factor.key != sized.grouping_factor.key
-    assert "ambient" in sized.ambient_factor.name.lower()
-    assert "ambient" not in sized.grouping_factor.name.lower()
+def test_a_habitable_room_is_no_matter_until_a_battery_stands_there() -> None:
+    def stops(*moved: str) -> list[str]:
+        return [f.field for f in derive(Job.model_validate(two_walls(*moved)), shelf()).stops if f.code == "PLACE-ROOM"]
+
+    assert stops("sub-board") == []
+    assert stops("sub-board", "bat-2") == ["walls.hall.room"]
 
 
-@pytest.mark.parametrize(("float_v", "found"), [(56.4, False), (56.5, True)])
-def test_float_may_equal_absorb_and_nothing_else_its_neighbour(float_v: float, found: bool) -> None:
-    card = shelf()["cobble-5"].model_dump()["open_loop"]
-    assert card["absorb_v"] == 56.4
-    assert ("SET-ORDER" in {f.code for f in findings({}, with_card("cobble-5", {"open_loop.float_v": float_v}))}) is found
-    same = {"open_loop.recover_v": card["grid_takeover_v"]}
-    assert "SET-ORDER" in {f.code for f in findings({}, with_card("cobble-5", same))}
+def test_rows_that_leave_a_little_room_stand_in_its_middle() -> None:
+    w, h = module_size(roof(), MODULE)  # type: ignore[arg-type]
+    for left_over in (10.0, 30.0):
+        face = roof(
+            width_mm=3 * w + 2 * 20 + left_over, height_mm=h + 1, gap_mm=20, setback_side_mm=0, setback_eaves_mm=0, setback_ridge_mm=0
+        )
+        found = spots(face, MODULE)  # type: ignore[arg-type]
+        assert [s.x for s in found] == pytest.approx([left_over / 2 + n * (w + 20) for n in range(3)])
 
 
-def test_a_terminal_without_a_torque_of_its_maker_is_told() -> None:
-    card = shelf()["plover-6s"].model_dump(mode="json")
-    nth = next(i for i, port in enumerate(card["ports"]) if port["id"] == "BATTERY")
-    port = card["ports"][nth]
-    port["terminals"][0] |= {"torque_nm": None, "screw": "hex_head"}
-    changed = type(shelf()["plover-6s"]).model_validate(card)
-    found = [f for f in derive(edited({}), {**shelf(), "plover-6s": changed}).findings if f.code == "TERM-FALLBACK"]
-    assert len(found) == 1
-    assert "BATTERY" in found[0].where
+def test_a_raceway_without_a_size_is_not_filled_and_not_judged() -> None:
+    run = {"runs.grid.raceway": "EMT", "runs.grid.raceway_size": None}
+    plan = plan_of(run)
+    assert "circuits.grid.fill_pct" not in plan.figures
+    assert not [f for f in plan.findings if f.code == "RACEWAY-FULL"]
+    none = plan_of({"runs.grid.raceway": None, "runs.grid.raceway_size": "3/4"})
+    assert "circuits.grid.fill_pct" not in none.figures
 
 
-def test_a_layout_says_how_many_modules_it_gives_up() -> None:
-    found = find_layouts(plan_of({}))
-    best, fewer = found.best[0], next(x for x in found.best if x.modules < found.best[0].modules)
-    assert f"{best.modules - fewer.modules} fewer modules" in fewer.why
-    by_margin = find_layouts(plan_of({}), None, 40, "margin")
-    more = next(x for x in by_margin.best if x.modules > by_margin.best[0].modules)
-    assert f"{more.modules - by_margin.best[0].modules} more modules" in more.why
+def test_a_start_that_takes_all_that_is_left_may_be_made() -> None:
+    loads = demo_house("d1-saltmarsh").model_dump(mode="json")["loads"]
+    plain = [{**load, "surge_w": load["running_w"]} for load in loads]
+    spare = plan_of({"loads": plain}).loads
+    room = spare.surge_limit.value - spare.running_total.value
+    first = next(load for load in plain if load["leg"] == "L1+L2" and load["side"] == "backed")
+
+    def largest(more: float) -> tuple[str, ...]:
+        rows = [{**load, "surge_w": load["running_w"] + more} if load is first else load for load in plain]
+        return what_may_start_together(plan_of({"loads": rows})).largest
+
+    legs = min(spare.leg_surge_limit.value - p.value for p in spare.running.values())
+    most = min(room, 2 * legs)
+    assert largest(most) == (first["starts_with"] or first["id"],)
+    assert largest(most + 1) == ()
 
 
-def test_nothing_is_divided_by_nothing() -> None:
-    none = Figure("x", "x", "Output voltage", 0.0, "V", "arith")
-    with pytest.raises(BadFigure, match="Output voltage comes to 0"):
-        _ = number(5.0) / none
-    with pytest.raises(BadFigure, match="correct it on its card"):
-        derive(edited({}), with_card("plover-6s", {"output_v": 0.0}))
+def test_modules_that_are_asked_about_are_added_once() -> None:
+    plan = plan_of()
+    place, _ = place_of(plan.job)
+    assert place is not None
+    face = plan.job.faces[0].id
+    before, after = pv_series_w(plan, place), pv_series_w(plan, place, {face: 1})
+    one = face_yield_w(plan, place, face)
+    # Where the inverter is not full, a module gives what it gives.
+    free = after < after.max() - 1e-6
+    assert (after - before)[free] == pytest.approx(one[free])
+    assert (after - before)[free].sum() > 0
 
 
-@pytest.mark.parametrize("name", [path.name.removesuffix(".gumboot.json") for path in demo_houses()])
-def test_the_supply_that_is_asked_is_one_that_can_be_set(name: str) -> None:
-    row = next(s for s in derive(demo_house(name), shelf()).settings.sheet if s.key == "grid_type")
-    assert row.text in row.choices
+def test_a_layout_takes_two_cores_for_each_string() -> None:
+    plan = plan_of()
+    for layout in find_layouts(plan).best:
+        assert layout.cores == 2 * len(strings_of(plan, layout.lays))
+
+
+def test_what_holds_a_box_is_named_by_its_wall() -> None:
+    def names(house: str) -> set[str]:
+        return {f.name for f in plan_of(name=house).figures.values() if f.key.endswith(".n_all")}
+
+    assert names("d1-saltmarsh") == {"Screws in timber"}
+    assert names("d2-schoolhouse") == {"Anchors"}

@@ -161,3 +161,19 @@ def test_what_holds_a_box_is_named_by_its_wall() -> None:
 
     assert names("d1-saltmarsh") == {"Screws in timber"}
     assert names("d2-schoolhouse") == {"Anchors"}
+
+
+def test_a_permit_beyond_the_inverter_is_no_stop_and_all_it_takes_is_set() -> None:
+    def sheet(permit: float) -> tuple[float, str, bool]:
+        plan = plan_of({"site.export_limit_w": permit})
+        row = next(r for r in plan.settings.sheet if r.key == "export_w")
+        assert row.figure is not None
+        return row.figure.value, row.figure.key, "SET-RANGE" in {f.code for f in plan.stops}
+
+    # The inverter takes 0 to 6000 W.
+    assert sheet(6_000) == (6_000, "in.site.export_limit_w", False)
+    assert sheet(6_001) == (6_000, "settings.export_w", False)
+    assert sheet(25_000) == (6_000, "settings.export_w", False)
+    higher = with_card("plover-6s", {"settings": [{"key": "export_w", "title": "Export", "unit": "W", "low": 500, "high": 6000}]})
+    assert "SET-RANGE" in codes({"site.export_limit_w": 499}, higher)
+    assert "SET-RANGE" not in codes({"site.export_limit_w": 500}, higher)

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
+from gumboot.core.expression import least
 from gumboot.core.figure import Figure
 from gumboot.core.installation import House
 from gumboot.core.job.model import TariffWindow
@@ -149,6 +150,24 @@ def _from_grid(ledger: Ledger) -> Setting:
     return Setting(key="grid_charge_a", group="Battery", title=title, why=why, figure=amps, guards="life")
 
 
+def _export(ledger: Ledger) -> Setting | None:
+    """What is fed in at most: the utility's permit, or all that an inverter can be set to where that is less."""
+    inverter = ledger.seats.inverter
+    gives_back = ledger.house.joins_grid and inverter.role != "off-grid"
+    permit = ledger.asked("site.export_limit_w") if gives_back else None
+    if permit is None:
+        return None
+    why, figure = "the utility's permit", permit
+    most = next((r.high for r in inverter.settings if r.key == "export_w" and r.high < permit.value), None)
+    if most is not None:
+        own = ledger.from_card(inverter.id, "settings.export_w.high", "P_hi", "Largest export limit the inverter accepts", most, "W")
+        why = "all that the inverter can be set to; the utility permits more"
+        key, name = ledger.key("settings.export_w"), ledger.titled("Export limit to set")
+        figure = ledger.work(key, "P_exp", name, least(permit, own), "W", "arith")
+    return Setting(key=f"export_w{ledger.house.mark}", group="Working", title=ledger.titled("Export limit"), why=why, figure=figure,
+                   guards="grid")  # fmt: skip
+
+
 def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
     job, inverter = ledger.job, ledger.seats.inverter
     modes, mode = ("self-use", "backup", "timed"), job.settings.work_mode
@@ -158,12 +177,9 @@ def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
         Setting(key=f"work_mode{m}", group="Working", title=ledger.titled("Work mode"), why="the owner's wish", text=mode, choices=modes),
         Setting(key=f"reserve_pct{m}", group="Working", title=ledger.titled("Reserve"), why=carries, figure=kept),
     ]
-    gives_back = ledger.house.joins_grid and inverter.role != "off-grid"
-    export = ledger.asked("site.export_limit_w") if gives_back else None
-    if export:
-        why = "the utility's permit"
-        title = ledger.titled("Export limit")
-        rows.append(Setting(key=f"export_w{m}", group="Working", title=title, why=why, figure=export, guards="grid"))
+    export = _export(ledger)
+    if export is not None:
+        rows.append(export)
     allows, several = inverter.parallel, len(ledger.seats.inverters) > 1
     leads_alone = several and inverter.neutral_bond == "relay" and allows is not None and allows.bond == "leader only"
     bond = Setting(

@@ -114,7 +114,9 @@ def places(view: Bench) -> list[str]:
 
 def place_title(view: Bench, place: str) -> str:
     """The card title of an enclosure."""
-    return next(t.place_title for t in view.plan.terminations if t.place == place)
+    title = next((str(thing.title) for thing in view.job.things if thing.id == place), "")
+    card = next(t.place_title for t in view.plan.terminations if t.place == place)
+    return f"{title}, {card}" if title else card
 
 
 def done_at(view: Bench, place: str) -> str:

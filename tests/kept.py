@@ -1,4 +1,4 @@
-"""What each demo house's plan says, line by line, kept so that a change nobody meant is seen: ``python -m tests.kept`` writes it anew.
+"""What each demo house's plan says, and the studies of some, line by line, kept so that a change nobody meant is seen: ``python -m tests.kept`` writes it anew.
 
 A change that is meant shows in the difference of these files, to be read like any other.
 """
@@ -12,10 +12,20 @@ from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.prove import Check
+from gumboot.core.study.alternatives import alternatives
+from gumboot.core.study.growth import helps_power, room_to_grow
+from gumboot.core.study.layout_ranks import find_layouts, layout_key
 from gumboot.core.study.materials import materials
+from gumboot.core.study.offers import offers
+from gumboot.core.study.pick import NoAnswer, best_pick, limits_of, options_of, what_may_start_together
+from gumboot.core.study.schools import compare_schools
+from gumboot.core.study.year import study_year
 from gumboot.drawing import single_line
+from gumboot.web.equipment import places
 
 KEPT = Path(__file__).parent / "documents" / "plans"
+STUDIES = KEPT.parent / "studies"
+STUDIED = ("d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "g02-dairy")
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 
 
@@ -61,12 +71,70 @@ def told(plan: Plan) -> Iterator[str]:
         yield f"drawn {words}"
 
 
+def _spelled(figure: Figure | None) -> str:
+    return f"{figure.key} {figure.value:.6g} {figure.unit} {figure.source}" if figure else ""
+
+
+def _yearly(plan: Plan) -> Iterator[str]:
+    study = study_year(plan)
+    yield f"year waits for {study.waits_for}"
+    for key, f in sorted(study.figures.items()):
+        yield f"year {key} | {f.name} | {f.value:.6g} {f.unit} | {f.source} | {f.formula}"
+    for note in study.notes:
+        yield f"year note {note}"
+    for more in study.buys:
+        yield f"year buys {more.title} | {_spelled(more.hours)} | {_spelled(more.own)}"
+
+
+def _picked(plan: Plan) -> Iterator[str]:
+    for free in (False, True):
+        try:
+            pick = best_pick(plan, free)
+        except NoAnswer as refused:
+            yield f"pick {free} | {refused}"
+            continue
+        for left in pick.left_out:
+            for short in left.because:
+                yield f"pick {free} leaves {left.load.id} | {short.limit} | {short.over:.6g} {short.unit} | {short.takes} | {_spelled(short.figure)}"
+        yield f"pick {free} | {[(load.id, leg) for load, leg in pick.chosen]}"
+    options = options_of(plan.job.loads, plan.house.legs, legs_free=True)
+    for limit in limits_of(plan, plan.job.loads, options):
+        yield f"limit {limit.title} | {limit.unit} | {limit.most:.6g} | {[round(x, 3) for x in limit.adds]}"
+    starts = what_may_start_together(plan)
+    yield f"starts {starts.names} | {starts.titles} | {starts.pairs} | {starts.largest}"
+    for school in compare_schools(plan):
+        yield f"school {school.name} | {school.chosen} {school.circuits} | {school.by_hand} | {school.needs} | {[f.key for f in school.findings]}"
+
+
+def studied(plan: Plan) -> Iterator[str]:
+    """What the studies of a house say: year, picks, limits, starts, schools, layouts, other sizes, growth and cards that fit."""
+    yield from _yearly(plan)
+    yield from _picked(plan)
+    for first in ("yield", "margin", "wiring"):
+        found = find_layouts(plan, first=first)
+        yield f"layouts {first} | {found.tried} {found.fit} | {found.counts} | {found.waits_for}"
+        for x in found.best:
+            yield f"layout {first} | {layout_key(x.lays)} | {x.modules} {x.cores} {x.spread:g} | {_spelled(x.margin)} | {_spelled(x.yearly)} | {x.why}"
+    for circuit in plan.circuits.sized:
+        for other in alternatives(plan, circuit):
+            drop = f"{other.sized.drop_pct.value:.6g}" if other.sized else ""
+            yield f"size {circuit} {other.size} | {other.pulled} | {drop} | {other.copper_kg:.6g} | {sorted(f.key for f in other.breaks)}"
+    for bank in plan.seats.banks:
+        for room in room_to_grow(plan, bank.id):
+            yield f"room {room.bank} | {room.limit} | {room.more} | {room.why}"
+        yield f"power {bank.id} | {helps_power(plan, bank.id)}"
+    for place in places(plan.job):
+        for offer in offers(plan, shelf(), place.path, place.role):
+            yield f"offer {place.path} | {offer.fit.card.id} | {offer.fit.ratings} | {offer.against} | {[f.key for f in offer.then]}"
+
+
 def main() -> None:
     """Write what every house says now."""
-    KEPT.mkdir(exist_ok=True)
-    for house in HOUSES:
-        text = "\n".join(told(derive(demo_house(house), shelf()))) + "\n"
-        (KEPT / f"{house}.txt").write_text(text, encoding="utf-8")
+    for folder, houses, lines in ((KEPT, HOUSES, told), (STUDIES, STUDIED, studied)):
+        folder.mkdir(exist_ok=True)
+        for house in houses:
+            text = "\n".join(lines(derive(demo_house(house), shelf()))) + "\n"
+            (folder / f"{house}.txt").write_text(text, encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -11,13 +11,14 @@ from gumboot.core.job import Job
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import module_size, spots
+from gumboot.core.rulebook.iec_family import photovoltaic as iec_pv
 from gumboot.core.rulebook.iec_family.overcurrent import operating_current_a
 from gumboot.core.rulebook.north_american.overcurrent import STANDARD_A, next_standard_a
 from gumboot.core.sim.autonomy import hours_carried, hours_of, mean_power_w
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import strings_of
 from gumboot.core.study.pick import what_may_start_together
-from gumboot.core.study.year import place_of
+from gumboot.core.study.year import place_of, study_year
 from gumboot.core.study.year.series import face_yield_w, pv_series_w
 from tests.helpers import beside, codes, plan_of, roof, with_card
 
@@ -177,3 +178,58 @@ def test_a_permit_beyond_the_inverter_is_no_stop_and_all_it_takes_is_set() -> No
     higher = with_card("plover-6s", {"settings": [{"key": "export_w", "title": "Export", "unit": "W", "low": 500, "high": 6000}]})
     assert "SET-RANGE" in codes({"site.export_limit_w": 499}, higher)
     assert "SET-RANGE" not in codes({"site.export_limit_w": 500}, higher)
+
+
+def test_cable_and_isolator_of_an_array_carry_every_string_that_feeds_them() -> None:
+    # IEC 62548-1 Table 6 and 7.3: 1.25 Isc of what can feed it.
+    assert iec_pv.conductor_current_a(10, 2) == pytest.approx(25)
+    assert iec_pv.isolator_current_a(10, 3) == pytest.approx(37.5)
+
+
+def test_what_is_lost_on_the_way_is_kept_off_every_hour() -> None:
+    def yearly(lost: float) -> float:
+        plan = plan_of({"preferences.pv_loss_pct": lost})
+        place, _ = place_of(plan.job)
+        assert place is not None
+        return float(face_yield_w(plan, place, plan.job.faces[0].id).sum())
+
+    assert yearly(20) == pytest.approx(0.8 * yearly(0))
+    # Of 410 W at the module some 2 to 10 percent go in heat and conversion, the sun apart: never more than its rating arrives.
+    plan = plan_of({"preferences.pv_loss_pct": 0})
+    place, _ = place_of(plan.job)
+    assert place is not None
+    assert face_yield_w(plan, place, plan.job.faces[0].id).max() < 410 * 1.1
+
+
+def test_an_outage_as_long_as_any_that_is_counted_is_carried_where_nothing_runs() -> None:
+    loads = [{**x, "side": "house"} for x in demo_house("d1-saltmarsh").model_dump(mode="json")["loads"][1:]]
+    little = {
+        **demo_house("d1-saltmarsh").model_dump(mode="json")["loads"][0],
+        "running_w": 1,
+        "surge_w": 1,
+        "duty": 0.01,
+        "side": "backed",
+    }
+    quiet = with_card("plover-6s", {"idle_w": 1})
+    plan = plan_of({"loads": [little, *loads], "settings.outage_hours": 240}, quiet)
+    assert study_year(plan).figures["outage.share"].value == pytest.approx(100)
+
+
+def test_cells_without_a_breaker_stay_live_behind_the_switch() -> None:
+    def said(**card: Any) -> str:
+        checks = {c.id: c for c in plan_of({}, with_card("cobble-5", card)).checks}
+        return f"{checks['dead-dc'].title}: {checks['dead-dc'].why}"
+
+    assert "stays live" not in said()
+    assert said().startswith("DC busbars")
+    assert "stays live" in said(breaker_a=None)
+    assert said(breaker_a=None).startswith("Inverter BATTERY terminals")
+
+
+def test_the_ends_of_a_link_between_inverters_are_closed_and_its_middle_is_not() -> None:
+    for house in ("g01-cooperage", "g02-dairy"):
+        for group in plan_of(name=house).links.groups:
+            wanted = [u.wants_terminator for u in group.units]
+            if any(wanted):
+                assert wanted == [True, *[False] * (len(wanted) - 2), True]
+                assert [u.leads for u in group.units] == [True, *[False] * (len(wanted) - 1)]

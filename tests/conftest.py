@@ -14,7 +14,11 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 # Each worker has ports of its own, for itself and what it starts: a database that a test kills must find its port free again.
-os.environ.setdefault("GUMBOOT_DATABASE_PORT", str(54610 + 20 * int(os.environ.get("PYTEST_XDIST_WORKER", "gw0")[2:])))
+# The workers inherit what their controller sets, so the controller sets nothing.
+if worker := os.environ.get("PYTEST_XDIST_WORKER"):
+    os.environ["GUMBOOT_DATABASE_PORT"] = str(54630 + 20 * int(worker[2:]))
+# A test's data outlives no power cut, so its database waits for no disk.
+os.environ.setdefault("GUMBOOT_TEST_DATABASE", "hasty")
 
 from gumboot.cli.cluster import APP, OWNER, Cluster
 from gumboot.store.demo import load_demo

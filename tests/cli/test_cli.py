@@ -228,9 +228,12 @@ def test_recovers_after_kill_9(own: Cluster) -> None:
             break
         time.sleep(0.1)
     own.start()
-    with engine.connect() as connection:
-        assert connection.scalar(text("select title from jobs where id = 'kept'")) == "Kept"
     engine.dispose()
+    # Where something holds the old port still, the new one is another.
+    again = open_engine(own.url(OWNER))
+    with again.connect() as connection:
+        assert connection.scalar(text("select title from jobs where id = 'kept'")) == "Kept"
+    again.dispose()
 
 
 def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
@@ -411,3 +414,19 @@ def test_a_single_role_is_served_with_when_that_is_said(own: Cluster) -> None:
     finally:
         app.terminate()
         app.communicate()
+
+
+def test_another_database_on_our_port_is_not_taken_for_ours(own: Cluster) -> None:
+    assert own.running()
+    pid = own.data / "postmaster.pid"
+    kept = pid.read_text()
+    try:
+        # Ours is still on its way while the other answers.
+        pid.write_text(kept.replace("ready", "starting"))
+        assert not own.running()
+        lines = kept.splitlines()
+        pid.write_text("\n".join([*lines[:3], str(own.port + 1), *lines[4:]]) + "\n")
+        assert not own.running()
+    finally:
+        pid.write_text(kept)
+    assert own.running()

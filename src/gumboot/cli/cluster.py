@@ -34,6 +34,15 @@ def postgres_programs() -> Path:
     return max(found, key=lambda p: float(p.parent.name))
 
 
+# A database that may be lost when the machine stops: nothing waits for the disk. For tests only.
+HASTY = " -c fsync=off -c full_page_writes=off"
+
+
+def hasty() -> bool:
+    """Whether this is a database of tests, which nobody misses after a power cut."""
+    return os.environ.get("GUMBOOT_TEST_DATABASE") == "hasty"
+
+
 def port_free(port: int) -> bool:
     """Whether nothing listens on a loopback port."""
     with socket.socket() as probe:
@@ -149,6 +158,7 @@ class Cluster:
             "UTF8",
             "--locale=C.UTF-8",
             "--data-checksums",
+            *(["--no-sync"] if hasty() else []),
         )
         password_file.unlink()
         if made.returncode:
@@ -164,7 +174,15 @@ class Cluster:
         if not self._port_file.exists() or not (self.data / "PG_VERSION").exists():
             return False
         up = self._run("pg_ctl", "-D", str(self.data), "status").returncode == 0
-        return up and self._run("pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.port)).returncode == 0
+        return up and self._is_ours() and self._run("pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.port)).returncode == 0
+
+    def _is_ours(self) -> bool:
+        """Whether this cluster's own server has opened our port: another may answer there while ours is still on its way."""
+        try:
+            lines = (self.data / "postmaster.pid").read_text().splitlines()
+        except OSError:
+            return False
+        return len(lines) > 7 and lines[3].strip() == str(self.port) and lines[7].strip() == "ready"
 
     def _choose_port(self) -> None:
         if self._port_file.exists() and port_free(self.port):
@@ -186,7 +204,9 @@ class Cluster:
         reason = ""
         for _ in range(12):  # After a kill -9 the old lock file may stand for a second or two.
             self._choose_port()
-            options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c timezone=UTC"
+            options = (
+                f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c timezone=UTC{HASTY if hasty() else ''}"
+            )
             began = self._run("pg_ctl", "-D", str(self.data), "-l", str(self.data / "server.log"), "-o", options, "-w", "-t", "30", "start")
             if began.returncode == 0 and self.running():
                 self._ensure_database()

@@ -7,19 +7,24 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
+from gumboot.core.errors import OutOfRange
 from gumboot.core.job import Job
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import module_size, spots
+from gumboot.core.plan.upkeep import chooses_cts
+from gumboot.core.rulebook.common.bank import busbar_shares_a
 from gumboot.core.rulebook.iec_family import photovoltaic as iec_pv
 from gumboot.core.rulebook.iec_family.overcurrent import operating_current_a
 from gumboot.core.rulebook.north_american.overcurrent import STANDARD_A, next_standard_a
 from gumboot.core.sim.autonomy import hours_carried, hours_of, mean_power_w
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import strings_of
+from gumboot.core.study.materials.cuts import entries_of
 from gumboot.core.study.pick import what_may_start_together
-from gumboot.core.study.year import place_of, study_year
+from gumboot.core.study.year import place_of, store_of, study_year
 from gumboot.core.study.year.series import face_yield_w, pv_series_w
+from gumboot.core.study.year.store import rules_of
 from tests.helpers import beside, codes, plan_of, roof, with_card
 
 MODULE = shelf()["slate-410"]
@@ -233,3 +238,62 @@ def test_the_ends_of_a_link_between_inverters_are_closed_and_its_middle_is_not()
             if any(wanted):
                 assert wanted == [True, *[False] * (len(wanted) - 2), True]
                 assert [u.leads for u in group.units] == [True, *[False] * (len(wanted) - 1)]
+
+
+def test_shares_on_busbars_are_the_same_in_ohms_and_a_path_of_nothing_is_refused() -> None:
+    # 6 and 3 mohm: a third and two thirds.
+    assert busbar_shares_a(90.0, [0.002, 0.001], [0.004, 0.002]) == pytest.approx((30, 60))
+    with pytest.raises(OutOfRange):
+        busbar_shares_a(90.0, [0.0, 0.001], [0.0, 0.002])
+
+
+def test_which_fields_lay_out_the_cts() -> None:
+    job = demo_house("d1-saltmarsh")
+    assert chooses_cts(job, f"sensing.meters.{job.sensing.meters[0].id}.card")
+    assert chooses_cts(job, "things.inverter.card")
+    assert not chooses_cts(job, "things.sub-board.card")
+    assert not chooses_cts(job, "banks.bank.card")
+
+
+def test_a_run_in_a_raceway_without_a_size_is_listed_with_glands() -> None:
+    def listed(size: str | None) -> set[str]:
+        return {item.item for item in entries_of(plan_of({"runs.backup.raceway": "EMT", "runs.backup.raceway_size": size}))}
+
+    assert "EMT, 1 1/4" in listed("1 1/4")
+    assert not any(item.startswith("EMT, None") or item == "EMT, " for item in listed(None))
+    assert any(item.startswith("Gland for ") for item in listed(None))
+
+
+@pytest.mark.parametrize(("mode", "held"), [("backup", 1.0), ("self-use", 0.65)])
+def test_what_is_held_back_for_an_outage(mode: str, held: float) -> None:
+    plan = plan_of({"settings.work_mode": mode, "settings.reserve_pct": 65})
+    store = store_of(plan)
+    assert rules_of(plan, store).reserve_wh == pytest.approx(store.capacity_wh * held)
+
+
+def test_relays_that_are_told_off_leave_a_bond_only_where_the_neutral_stays_through() -> None:
+    def stopped(opens: bool) -> bool:
+        cards = with_card("plover-6p", {"parallel.bond": "told off", "island_opens_neutral": opens})
+        return "PAR-BOND" in codes({}, cards, "g01-cooperage")
+
+    assert stopped(True)
+    assert not stopped(False)
+
+
+def test_a_leg_is_called_heavier_only_where_there_are_two() -> None:
+    assert plan_of().figures["circuits.backup.leg_a"].name == "Heavier leg of the backed-up side"
+    one = plan_of(name="d3-lockkeeper").figures["circuits.backup.leg_a"].name
+    assert one.startswith("Current of the backed-up side")
+
+
+def test_a_layout_says_how_it_is_balanced_against_the_first() -> None:
+    found = [
+        find_layouts(plan_of(name=h), first=first) for h in ("d1-saltmarsh", "d2-schoolhouse") for first in ("yield", "margin", "wiring")
+    ]
+    seen = set()
+    for best in (f.best for f in found):
+        for x in best[1:]:
+            for words, wanted in (("better balanced", x.spread < best[0].spread), ("less balanced", x.spread > best[0].spread)):
+                assert (words in x.why) == wanted, x.why
+                seen.add((words, wanted))
+    assert len(seen) >= 3

@@ -34,9 +34,7 @@ def _key(figure: Figure | None) -> str:
 
 
 def _check(c: Check) -> str:
-    return (
-        f"check {c.id} | {c.station} | {c.title} | {c.unit} | {_key(c.low)} | {_key(c.high)} | {_key(c.expected)} | {c.code} | {c.measures}"
-    )
+    return f"check {c.id} | {c.station} | {c.title} | {c.unit} | {_key(c.low)} | {_key(c.high)} | {_key(c.expected)} | {c.code} | {c.measures} | {c.why}"
 
 
 def told(plan: Plan) -> Iterator[str]:
@@ -55,8 +53,10 @@ def told(plan: Plan) -> Iterator[str]:
     for switch in plan.power_up.line.switches:
         yield f"switch {switch}"
     for row in plan.settings.sheet:
-        yield f"setting {row.key} | {row.title} | {_key(row.figure)} | {row.text} | {row.guards}"
+        yield f"setting {row.key} | {row.title} | {_key(row.figure)} | {row.text} | {row.guards} | {row.why}"
     for wall in plan.walls:
+        for box in wall.boxes:
+            yield f"box {box.id} | {box.rect} | {box.clear} | {_key(box.screw_ratio)} | {_key(box.screen)} | {box.holds_battery}"
         for hole in (h for box in wall.boxes for h in box.holes):
             yield f"hole {hole.box} {hole.id} | {hole.x_mm.value:g} {hole.y_mm.value:g} | {hole.stud_x_mm} | {hole.hits}"
     for label in plan.labels:
@@ -119,6 +119,7 @@ def studied(plan: Plan) -> Iterator[str]:
         for other in alternatives(plan, circuit):
             drop = f"{other.sized.drop_pct.value:.6g}" if other.sized else ""
             yield f"size {circuit} {other.size} | {other.pulled} | {drop} | {other.copper_kg:.6g} | {sorted(f.key for f in other.breaks)}"
+            yield f"size {circuit} {other.size} | {_spelled(other.copper)} | {_spelled(other.headroom)}"
     for bank in plan.seats.banks:
         for room in room_to_grow(plan, bank.id):
             yield f"room {room.bank} | {room.limit} | {room.more} | {room.why}"

@@ -205,3 +205,13 @@ def test_what_a_leg_carries_after_balancing_rests_on_what_the_island_runs() -> N
         for leg, now in island.loads.running.items():
             assert balance.after(leg).given[0].key == now.key
             assert both.figures[now.key] == now
+
+
+@pytest.mark.parametrize("name", ["d2-schoolhouse", "k02-weaver"])
+def test_an_inverter_of_another_voltage_is_a_stop_and_no_error(name: str) -> None:
+    both, _ = beside(name, "d1-saltmarsh")
+    plan = plan_of(both)
+    times = {f.key: f.value for f in plan.figures.values() if f.key.startswith("const.iec.41.411.t_max")}
+    # IEC 60364-4-41 Table 41.1, TN: 0.4 s up to 230 V, 0.8 s up to 120 V.
+    assert times == {"const.iec.41.411.t_max": 0.4, "const.iec.41.411.t_max.of_inverter-x": 0.8}
+    assert ("GRID-SUPPLY", "inverter-x") in [(f.code, f.where) for f in plan.stops]

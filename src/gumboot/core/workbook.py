@@ -12,7 +12,7 @@ from gumboot.core.errors import BadFigure, WrongCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding
-from gumboot.core.quantity import locate, quantities, quantity
+from gumboot.core.quantity import locate, quantity
 from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
@@ -53,16 +53,12 @@ class Workbook:
         return self._worked(Figure(key, symbol, name, value, unit, source, label, limits))
 
     def _worked(self, figure: Figure) -> Figure:
-        figures, key = self.figures, figure.key
         if figure.work is not None:
+            figures = self.figures
             for part in figure.work.figures:
                 if part.key not in figures:
                     figures[part.key] = part
-        # What is new and in order is kept at once, for speed; ``keep`` names what is wrong.
-        if key in figures or figure.source not in self._known or not isfinite(figure.value):
-            return self.keep(figure)
-        figures[key] = figure
-        return figure
+        return self.keep(figure)
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
@@ -100,10 +96,8 @@ class Workbook:
     def told(self, owner: BaseModel, path: str) -> Figure:
         """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
         field = path.rpartition(".")[2]
-        declared = quantities(type(owner)).get(field) or quantity(type(owner), field)
-        return self.keep(
-            Figure(f"in.{path}", declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit, f"input:{path}")
-        )
+        declared = quantity(type(owner), field)
+        return self.keep(job_input(path, declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit))
 
     def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
         """As ``told``, for a value that somebody only asks about."""

@@ -113,7 +113,7 @@ def places(view: Bench) -> list[str]:
 
 
 def place_title(view: Bench, place: str) -> str:
-    """The card title of an enclosure."""
+    """What an enclosure is called beside its name: its own title, where it has one, and its card's."""
     title = next((str(thing.title) for thing in view.job.things if thing.id == place), "")
     card = next(t.place_title for t in view.plan.terminations if t.place == place)
     return f"{title}, {card}" if title else card

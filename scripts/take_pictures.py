@@ -52,7 +52,7 @@ def main(address: str) -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as p:
         args = ["--disable-gpu", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
-        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=args)
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=args)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         sign_in(page, address, "ivo")
         record_some(page, address)

@@ -36,7 +36,7 @@ def browser_type_launch_args() -> dict[str, Any]:
         "--disable-component-update",
         "--disable-sync",
     ]
-    return {"executable_path": "/usr/bin/chromium", "args": [*args, "--no-sandbox"] if os.geteuid() == 0 else args}
+    return {"executable_path": "/usr/bin/chromium-headless-shell", "args": [*args, "--no-sandbox"] if os.geteuid() == 0 else args}
 
 
 @pytest.fixture(scope="session")
@@ -59,6 +59,8 @@ def server() -> Iterator[str]:
         yield address
         app.terminate()
         app.wait(30)
+    said = (home / "app.log").read_text()
+    assert "Traceback" not in said, said[said.find("Traceback") :][:9000]
     assert not Cluster(home).running(), "the app ended and left its database running"
     shutil.rmtree(home, ignore_errors=True)
 

@@ -178,8 +178,10 @@ def test_the_diagram_zooms_and_moves_by_keys(walk: Walk) -> None:
 def test_what_would_change_a_figure(walk: Walk) -> None:
     w = walk("petra")
     w.go("strings")
-    w.page.click("g[data-figure='strings.PV1.cold_v'] >> nth=0")
-    w.page.wait_for_selector("[data-current-figure='strings.PV1.cold_v']")
+    # It is open from the start: what is waited for is that it was opened again.
+    with w.page.expect_response(lambda r: "/working?" in r.url):
+        w.page.click("g[data-figure='strings.PV1.cold_v'] >> nth=0")
+    w.page.wait_for_function("() => !document.querySelector('.htmx-request, .htmx-added')")
     w.page.click("text=What would change it?")
     w.page.wait_for_selector(".changes")
     assert "497.0 V" in w.page.inner_text(".changes")

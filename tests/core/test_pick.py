@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import warnings
 from typing import Any
 
 import numpy as np
@@ -15,6 +16,7 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
 from gumboot.core.study.pick import balance_legs, best_pick, limits_of, options_of, start_ok, what_may_start_together
 from gumboot.core.study.schools import compare_schools
+from gumboot.core.study.year import study_year
 from tests.helpers import plan_of
 
 load = st.builds(
@@ -145,3 +147,22 @@ def test_schools_judge_the_whole_house_by_the_same_rules() -> None:
     assert manual.fits
     assert manual.circuits >= sub.circuits
     assert compare_schools(plan_of({"site.service_main_a": None}))[0].needs[0].startswith("The main device of the supply is not answered")
+
+
+def test_no_study_makes_an_error_of_other_threads_warnings(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Filters of warnings are the whole process's: a library that sets them to errors for a moment breaks what runs beside it."""
+    plan = plan_of({})
+    made: list[int] = []
+    plain = warnings.catch_warnings.__exit__
+
+    def ended(self: Any, *why: Any) -> None:
+        made.append(sum(action == "error" for action, *_ in warnings.filters))
+        plain(self, *why)
+
+    with warnings.catch_warnings():
+        warnings.resetwarnings()
+        warnings.simplefilter("ignore")
+        monkeypatch.setattr(warnings.catch_warnings, "__exit__", ended)
+        best_pick(plan), balance_legs(plan), what_may_start_together(plan), study_year(plan)
+        monkeypatch.undo()
+    assert sum(made) == 0

@@ -53,9 +53,11 @@ class Pick:
 def solved(cost: Any, rows: Sequence[tuple[Any, float, float]], upper: Any, integral: Any) -> Any:
     """The best whole-number choice within rows of limits (HiGHS, through SciPy)."""
     from scipy.optimize import Bounds, LinearConstraint, milp
+    from scipy.sparse import csr_array
 
+    # Sparse, for SciPy makes an error of every warning of the whole process while it reads a dense one: other threads then fail.
     constraints = (
-        [LinearConstraint(np.array([a for a, _, _ in rows]), [lo for _, lo, _ in rows], [hi for _, _, hi in rows])] if rows else []
+        [LinearConstraint(csr_array([a for a, _, _ in rows]), [lo for _, lo, _ in rows], [hi for _, _, hi in rows])] if rows else []
     )
     answer = milp(cost, constraints=constraints, bounds=Bounds(0, upper), integrality=integral, options={"mip_rel_gap": 0.0})
     if answer.x is None:

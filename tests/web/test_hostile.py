@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
 import pytest
@@ -33,11 +34,22 @@ ODD = [
 ]
 
 
+def _fields() -> list[tuple[str, Any]]:
+    """Every field of the cottage with its value; of many things of one kind (its loads, its runs) three."""
+    met, found = Counter[tuple[str, str]](), []
+    for path, value in leaves(edited({}).model_dump(mode="json")):
+        alike = path.partition(".")[0], path.rpartition(".")[2]
+        met[alike] += 1
+        if met[alike] <= 3:
+            found.append((path, value))
+    return found
+
+
 @pytest.mark.parametrize("part", range(4))
 def test_odd_values_in_every_field(petra: Crew, part: int) -> None:
     """Each answer is the station as it now stands; another station is asked for now and then beside it."""
     bad = []
-    for n, (path, value) in list(enumerate(leaves(edited({}).model_dump(mode="json"))))[part::4]:
+    for n, (path, value) in list(enumerate(_fields()))[part::4]:
         kind = "flag" if isinstance(value, bool) else "number" if isinstance(value, (int, float)) or value is None else "text"
         answer = petra.edit(path, ODD[n % len(ODD)], kind=kind)
         if answer.status_code >= 500 or (n % 5 == part and petra.client.get(f"/jobs/{petra.job}/strings").status_code != 200):

@@ -128,3 +128,23 @@ def test_a_string_is_added_on_the_inverter_that_is_named_and_a_face_has_its_modu
     cooperage.post("edit", path="faces.west.module", value="", base="3", station="survey")
     job = json.loads(cooperage.client.get(f"/jobs/{cooperage.job}/download/job.gumboot.json").text)
     assert {f["id"]: f["module"] for f in job["faces"]}["west"] is None
+
+
+def test_no_other_inverter_of_the_house_becomes_the_leader_over_the_api_either(cooperage: Crew) -> None:
+    def sent(path: str, value: object) -> tuple[int, str]:
+        head = {"X-CSRF-Token": cooperage.csrf}
+        base = cooperage.client.get(f"/api/jobs/{cooperage.job}/revision").json()["revision"]
+        answer = cooperage.client.patch(f"/api/jobs/{cooperage.job}", json={"path": path, "value": value, "base": base}, headers=head)
+        return answer.status_code, answer.text
+
+    things = json.loads(cooperage.client.get(f"/jobs/{cooperage.job}/download/job.gumboot.json").text)["things"]
+    leader, follower = (t["id"] for t in things if t["seat"] == "inverter")
+    without = [t for t in things if leader not in (t["id"], t.get("inverter"))]
+    for changed in (without, list(reversed(things))):
+        status, said = sent("things", changed)
+        assert status == 422
+        assert f"taken for that of {follower}. Leave {leader} the first inverter" in said
+    assert cooperage.client.get(f"/api/jobs/{cooperage.job}/revision").json()["revision"] == 1
+    # Whatever is no inverter may stand anywhere.
+    rest = [t for t in things if t["seat"] != "inverter"]
+    assert sent("things", [*rest, *(t for t in things if t["seat"] == "inverter")])[0] == 200

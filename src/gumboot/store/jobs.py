@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath, Job, read_path, set_path
+from gumboot.core.job.fitting import leader_stays
 from gumboot.core.job.upgrade import upgraded
 from gumboot.store.models import JobRow, RevisionRow
 from gumboot.store.recent import Recent
@@ -164,7 +165,8 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
     """Set one field. A change elsewhere since ``base`` is kept; a change of the same field raises Conflict.
 
     ``upkeep`` adds what a job needs beside what was typed, in the same revision.
-    Raises NotRead for a ``base`` that is not there, BadPath for an unknown field and pydantic's ValidationError when the job would be invalid.
+    Raises NotRead for a ``base`` that is not there, BadPath for an unknown field, pydantic's ValidationError when the job would be invalid,
+    StillNeeded where another inverter of the house would lead it.
     """
 
     made: list[Job] = []
@@ -184,6 +186,7 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
         document = made[-1].model_dump(mode="json")
         if document == whole:
             return None  # a field left as it stands, or one Enter sent twice, is no step in the history
+        leader_stays(whole, document)
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,
@@ -200,12 +203,14 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
 def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, author: str) -> Revision:
     """One act that sets several fields, as one revision. ``change`` is given the newest content.
 
-    Raises pydantic's ValidationError when the job would be invalid.
+    Raises pydantic's ValidationError when the job would be invalid, StillNeeded where another inverter of the house would lead it.
     """
 
     def build(head: RevisionRow) -> RevisionRow:
-        changed = change(_job(head)).model_dump(mode="json")
+        known = _job(head)
+        changed = change(known).model_dump(mode="json")
         document = Job.model_validate(changed).model_dump(mode="json")
+        leader_stays(known.model_dump(mode="json"), document)
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,

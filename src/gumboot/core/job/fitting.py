@@ -84,6 +84,16 @@ def _follows(document: dict[str, Any], thing: str) -> None:
         raise StillNeeded(f"{thing} leads {', '.join(inverters[1:])}: take those out first, or choose another card for it.")
 
 
+def leader_stays(before: Mapping[str, Any], after: Mapping[str, Any]) -> None:
+    """Whatever an edit changes, the first inverter is not another of the house than before. Raises StillNeeded."""
+    was, is_now = ([t["id"] for t in document["things"] if t["seat"] == "inverter"] for document in (before, after))
+    if was and is_now and was[0] != is_now[0] and (is_now[0] in was or was[0] in is_now):
+        raise StillNeeded(
+            f"{was[0]} leads, and what was read and set at it would be taken for that of {is_now[0]}. "
+            f"Leave {was[0]} the first inverter; take others out first, or choose another card for it."
+        )
+
+
 def _without_bank(document: dict[str, Any], bank: str, kept: list[dict[str, Any]]) -> set[str]:
     """Take a bank out that no inverter hangs on any more, unless it is the last. Returns the ids of those that are left."""
     if len(document["banks"]) > 1 and not any(t["seat"] == "inverter" and t.get("bank", "bank") == bank for t in kept):

@@ -9,7 +9,8 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.rulebook.books.wiring import Laying
 
-STEEL = ("EMT", "FMC")
+# What a wireway is made of nobody says: as steel it loses more, the safe side.
+STEEL = ("EMT", "FMC", "LFMC", "wireway")
 
 
 def run_for(ledger: Ledger, circuit: Circuit) -> Run:

@@ -131,6 +131,7 @@ def test_two_pv_inverters_are_counted_together_and_each_is_judged() -> None:
     bar, one_bar = two_of_them.figures["circuits.sub_board_sum"].value, one.figures["circuits.sub_board_sum"].value
     assert bar - one_bar == pytest.approx(one.seats.pv_inverters[0].card.output_current_a)
     assert {"pv-ac", "pv-ac-garage-pv"} <= {c.id for c in two_of_them.circuits.all}
+    assert {"coupling.silent_hz", "coupling.silent_hz.garage-pv"} <= two_of_them.figures.keys()
     words = " ".join(shape.words for shape in single_line.canvas(two_of_them).shapes)
     assert f"Not drawn: {one.seats.pv_inverters[0].card.title}, on " in words
 

@@ -20,7 +20,7 @@ from gumboot.core.sim.sun import DAYS, day_clearness
 from gumboot.core.study.year import YearStudy
 from gumboot.core.study.year.parts import field_figure
 from gumboot.core.study.year.series import load_series_w
-from tests.helpers import bank_each, plan_of
+from tests.helpers import bank_each, codes, plan_of, with_card
 
 HERE = Rect(0, 0, 100, 50)
 
@@ -147,3 +147,17 @@ def test_a_chain_of_three_by_hand() -> None:
     whole = far + mid + near
     shares = chain_shares_a(100.0, (10e-3,) * 3, (5e-3,) * 2, diagonal=False)
     assert shares == pytest.approx([100 * near / whole, 100 * mid / whole, 100 * far / whole])
+
+
+@pytest.mark.parametrize("least", [500, 501])
+def test_an_export_limit_is_held_from_the_least_that_can_be_set(least: float) -> None:
+    row = {"key": "export_w", "title": "Export", "unit": "W", "low": least, "high": 6000}
+    found = codes({"site.export_limit_w": 500}, with_card("plover-6s", {"settings": [row]}))
+    assert ("GRID-EXPORT" in found) == (least > 500)
+
+
+@pytest.mark.parametrize("path", ["site.service_main_a", "site.busbar_a"])
+def test_a_board_of_which_one_rating_is_missing_waits_and_says_for_what(path: str) -> None:
+    plan = plan_of({path: None})
+    assert "circuits.busbar_sum" not in plan.figures
+    assert path in {gap.path for gap in plan.gaps}

@@ -172,6 +172,9 @@ def test_room_to_grow_by_hand() -> None:
     assert isinstance(inverter, InverterCard)
     assert stack["series"] == battery.series_max - 6
     assert stack["inverter's window"] == int(inverter.battery.v_max / battery.v_max) - 6
+    # Eight blocks of 8 V reach the 64 V of the inverter exactly.
+    blocks = plan_of({}, None, "d4-lookout")
+    assert {r.limit: r.more for r in room_to_grow(blocks)}["inverter's window"] == 8 - len(blocks.job.banks[0].stacks()[0])
     assert "hours, not power" in helps_power(plan_of({}))
 
 

@@ -1,6 +1,8 @@
 """Break the core on purpose and see whether its fast tests notice: random mutants, each run against the tests that reach it.
 
-    python scripts/mutate.py --count 300 --seed 1 [--kind code|finding] [--jobs 2] [--out mutants.json]
+    python scripts/mutate.py --count 300 --seed 1 [--kind code|finding] [--jobs 2] [--out mutants.json] [--again mutants.json]
+
+A mutant lives that no fast test which reaches it notices: the likeliest are asked first, then, where they are content, all others.
 
 Works on copies of the sources in a temporary folder; the checkout is not touched. ``code`` mutants change comparisons, arithmetic,
 conditions and constants; ``finding`` mutants change place, cure field, found and limit of a breach, and the source of a figure or rule.
@@ -232,6 +234,18 @@ def _fitting(mutant: Mutant, reached: dict[str, dict[str, float]], breadth: Mapp
     return [*(name for name in chosen if not name.startswith(BROAD)), *kept]
 
 
+def _chosen(everything: list[Mutant], count: int, seed: int, again: str | None) -> list[Mutant]:
+    """A random sample, or once more what lived in an earlier one: of like changes in a function the one nearest to its old line."""
+    if again is None:
+        return random.Random(seed).sample(everything, min(count, len(everything)))
+    found = []
+    for row in json.loads(Path(again).read_text(encoding="utf-8")):
+        alike = [m for m in everything if (m.file, m.function, m.change) == (row["file"], row["function"], row["change"])]
+        if not row["killed"] and alike:
+            found.append(min(alike, key=lambda m: abs(m.line - row["line"])))
+    return found
+
+
 def breadth_of(reached: Mapping[str, Mapping[str, float]]) -> Counter[str]:
     """How many functions each test reaches."""
     return Counter(name for tests in reached.values() for name in tests)
@@ -245,11 +259,12 @@ def main() -> int:
     parser.add_argument("--kind", choices=("code", "finding"), default="code")
     parser.add_argument("--jobs", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--out", default="mutants.json")
+    parser.add_argument("--again", help="result of an earlier run: what lived there is tried once more")
     parser.add_argument("--reached", help="file that keeps which tests reach what, to be used again while sources and tests are the same")
     args = parser.parse_args()
     paths = [p for part in WITHIN for p in sorted((CORE / part).rglob("*.py"))]
     everything = [m for path in paths for m in mutants_of(path, args.kind)] + (list(rule_rows()) if args.kind == "finding" else [])
-    chosen = random.Random(args.seed).sample(everything, min(args.count, len(everything)))
+    chosen = _chosen(everything, args.count, args.seed, args.again)
     with tempfile.TemporaryDirectory() as root:
         shops: Queue[Path] = Queue()
         first = workshop(Path(root) / "0")
@@ -268,6 +283,9 @@ def main() -> int:
             target.write_text(mutant.source(), encoding="utf-8")
             try:
                 killed = bool(tests) and _pytest(shop, *tests, timeout=LONGEST_S) != 0
+                others = [name for name in reached.get(f"{mutant.file}:{mutant.function}", {}) if name not in tests]
+                if not killed and others:
+                    killed = _pytest(shop, *others, timeout=4 * LONGEST_S) != 0
                 print(f"{'killed' if killed else 'lived '} {mutant.file}:{mutant.line} {mutant.function}: {mutant.change}", flush=True)
                 return mutant, killed
             finally:

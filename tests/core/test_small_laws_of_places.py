@@ -161,3 +161,9 @@ def test_a_board_of_which_one_rating_is_missing_waits_and_says_for_what(path: st
     plan = plan_of({path: None})
     assert "circuits.busbar_sum" not in plan.figures
     assert path in {gap.path for gap in plan.gaps}
+
+
+def test_modules_of_a_stack_speak_by_its_head_alone() -> None:
+    bank = demo_house("d2-schoolhouse").banks[0]
+    judged = [u.id for u in bank.units if "LINK-PROTOCOL" in codes({f"banks.{bank.id}.units.{u.id}.protocol": 99}, None, "d2-schoolhouse")]
+    assert judged == [bank.units[0].id]

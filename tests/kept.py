@@ -34,7 +34,31 @@ def _key(figure: Figure | None) -> str:
 
 
 def _check(c: Check) -> str:
-    return f"check {c.id} | {c.station} | {c.title} | {c.unit} | {_key(c.low)} | {_key(c.high)} | {_key(c.expected)} | {c.code} | {c.measures} | {c.why}"
+    band = f"{_key(c.low)} | {_key(c.high)} | {_key(c.expected)} | {_key(c.cell)} {c.per_k:g}"
+    waits = f"{c.life} | {c.shows} | {c.after} | {c.of} | {c.spread_of}"
+    return f"check {c.id} | {c.station} | {c.title} | {c.unit} | {band} | {c.code} | {c.measures} | {c.why} | {c.caution} | {c.prepare} | {waits}"
+
+
+def _banked(plan: Plan) -> Iterator[str]:
+    for bank in plan.banks:
+        yield f"bank {bank.id} | weakest {bank.weakest.title} | {[_key(f) for f in bank.shares]} | {_key(bank.main_ampacity)}"
+        for link in bank.chain:
+            yield f"bank {bank.id} | {link.title} | {_key(link.amps)} | {link.is_battery}"
+    for bus in plan.links.buses:
+        yield f"bus {bus.seat.id} | {bus.inverter.id} | {[(c.signal, c.inverter_pin, c.battery_pin, c.colour) for c in bus.lead]} | {_key(bus.pair_ohm)} | {bus.none_because}"
+        for unit in bus.chain:
+            yield f"link {unit.unit.id} | {unit.wanted_address} | {unit.wanted_dip} | {unit.wants_terminator}"
+    for group in plan.links.groups:
+        units = [(u.seat.id, u.leads, u.wanted_address, u.wants_terminator) for u in group.units]
+        yield f"group {group.of} | {units} | {_key(group.pair_ohm)}"
+
+
+def _of_sky(plan: Plan) -> Iterator[str]:
+    for t in plan.strings.trackers if plan.strings else ():
+        volts = [_key(f) for f in (t.cold_v, t.hot_v, t.limit_v, t.window_low_v, t.start_v, t.today_v)]
+        yield f"tracker {t.name} | {t.modules} | {volts} | {[_key(f) for f in (t.operating_a, t.maximum_a, t.count_most, t.count_least)]}"
+    for ct in plan.sensing.cts:
+        yield f"ct {ct.place.channel} | {ct.wanted_leg} | {ct.wanted_arrow} | {_key(ct.expected)}"
 
 
 def told(plan: Plan) -> Iterator[str]:
@@ -49,7 +73,8 @@ def told(plan: Plan) -> Iterator[str]:
         yield f"landing {t.id} | {t.size} | {t.colour} | {t.preparation} | {band} | {t.live_method}"
     yield from map(_check, plan.all_checks())
     for s in plan.power_up.steps:
-        yield f"step {s.id} | {s.title} | {s.move} {s.opens} | {s.holds} | {s.lands} | {s.needs} | {_key(s.figure)}"
+        yield f"step {s.id} | {s.title} | {s.move} {s.opens} {s.back} | {s.holds} | {s.lands} | {s.needs} | {_key(s.figure)} | {s.see} | {s.caution}"
+    yield f"switched off | {plan.power_up.off_order}"
     for switch in plan.power_up.line.switches:
         yield f"switch {switch}"
     for row in plan.settings.sheet:
@@ -61,8 +86,8 @@ def told(plan: Plan) -> Iterator[str]:
             yield f"hole {hole.box} {hole.id} | {hole.x_mm.value:g} {hole.y_mm.value:g} | {hole.stud_x_mm} | {hole.hits}"
     for label in plan.labels:
         yield f"label {label.place} | {label.text} | {label.source}"
-    for unit in (unit for bus in plan.links.buses for unit in bus.chain):
-        yield f"link {unit.unit.id} | {unit.wanted_address} | {unit.wanted_dip} | {unit.wants_terminator}"
+    yield from _banked(plan)
+    yield from _of_sky(plan)
     for z in plan.circuits.sized.values():
         yield f"circuit {z.circuit.id} | {z.size} | {z.earth_size} | {_key(z.device)} | {z.circuit.kind} {z.circuit.owner}"
     for item in materials(plan).items:

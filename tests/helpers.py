@@ -6,6 +6,8 @@ from typing import Any
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import Shelf, parse_card
+from gumboot.core.expression import BINDS, FUNCTIONS, Expression
+from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.installation import House
 from gumboot.core.job import Job, write_path
@@ -15,6 +17,17 @@ from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.seating import seats_of
 
 GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
+
+
+def in_words(e: Expression) -> bool:
+    """Whether some part of it is told in words: a table, a next size, a solved network."""
+    known = e.op in BINDS or e.op in FUNCTIONS or e.op in ("figure", "number")
+    return not known or (e.op != "figure" and any(in_words(a) for a in e.args))
+
+
+def told_in_words(figure: Figure) -> bool:
+    """Whether a figure's working holds a table or another step that prints itself in words."""
+    return figure.work is not None and in_words(figure.work)
 
 
 def changed(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:

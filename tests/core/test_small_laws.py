@@ -188,7 +188,12 @@ def test_a_permit_beyond_the_inverter_is_no_stop_and_all_it_takes_is_set() -> No
 def test_cable_and_isolator_of_an_array_carry_every_string_that_feeds_them() -> None:
     # IEC 62548-1 Table 6 and 7.3: 1.25 Isc of what can feed it.
     assert iec_pv.conductor_current_a(10, 2) == pytest.approx(25)
-    assert iec_pv.isolator_current_a(10, 3) == pytest.approx(37.5)
+    plan = plan_of(name="d2-schoolhouse")
+    assert plan.strings is not None
+    assert plan.seats.module is not None
+    for tracker in plan.strings.trackers:
+        # The roof isolator is judged by this very current.
+        assert tracker.maximum_a.value == pytest.approx(1.25 * plan.seats.module.isc_a * len(tracker.strings))
 
 
 def test_what_is_lost_on_the_way_is_kept_off_every_hour() -> None:

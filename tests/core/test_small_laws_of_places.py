@@ -20,7 +20,7 @@ from gumboot.core.sim.sun import DAYS, day_clearness
 from gumboot.core.study.year import YearStudy
 from gumboot.core.study.year.parts import field_figure
 from gumboot.core.study.year.series import load_series_w
-from tests.helpers import bank_each, codes, plan_of, with_card
+from tests.helpers import bank_each, codes, findings, plan_of, with_card
 
 HERE = Rect(0, 0, 100, 50)
 
@@ -167,3 +167,8 @@ def test_modules_of_a_stack_speak_by_its_head_alone() -> None:
     bank = demo_house("d2-schoolhouse").banks[0]
     judged = [u.id for u in bank.units if "LINK-PROTOCOL" in codes({f"banks.{bank.id}.units.{u.id}.protocol": 99}, None, "d2-schoolhouse")]
     assert judged == [bank.units[0].id]
+
+
+def test_inputs_that_cannot_be_set_so_are_told_of_each_inverter() -> None:
+    found = [f.where for f in findings({"pv_mode": "parallel"}, None, "g01-cooperage") if f.code == "PV-MODE"]
+    assert found == ["inputs", "inputs of inv-2"]

@@ -7,6 +7,7 @@ import math
 import pytest
 
 from gumboot.core.errors import NotInTable, OutOfRange
+from gumboot.core.rulebook.books.raceways import NecRaceways
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american import earthing, photovoltaic, place, raceway, terminations
@@ -90,7 +91,8 @@ def test_raceways_refuse_what_they_do_not_hold() -> None:
     with pytest.raises(OutOfRange, match="1 or more"):
         raceway.fill_limit(0)
     assert raceway.smallest_raceway("EMT", [raceway.insulated_area_mm2("THWN-2", "6 AWG")] * 4) == "3/4"
-    assert raceway.wireway_fill_limit_mm2(100, 100) == pytest.approx(2000)
+    # 376.22: a fifth of a wireway, however many lie there.
+    assert [NecRaceways().share("wireway", conductors, None)[0] for conductors in (1, 3, 40)] == [0.2] * 3
 
 
 def test_bend_radius_is_four_to_six_diameters() -> None:
@@ -239,5 +241,7 @@ def test_torque_tables_rise_with_size() -> None:
     assert terminations.socket_torque_nm("1/4") == pytest.approx(200 * NM_PER_LBF_IN)
     with pytest.raises(NotInTable):
         terminations.socket_torque_nm("1")
+    assert terminations.fallback_torque_nm("4 AWG", "socket 5/16") == pytest.approx(275 * NM_PER_LBF_IN)
+    assert terminations.fallback_torque_nm("4 AWG", "hex_head") == terminations.screw_torque_nm("4 AWG", "hex_head")
     sockets = [float(r["lbf_in"]) for r in read_table("north_american/tables/torque_socket.csv")]
     assert sockets == sorted(sockets)

@@ -174,10 +174,7 @@ def test_what_several_batteries_give_together_is_called_so() -> None:
     assert several.bms_a.value == 3 * one.bms_a.value
 
 
-def test_cables_fill_by_their_outside_area() -> None:
-    # Pi / 4 times 100 and 400 mm2.
-    assert iec_raceway.filled_share([10.0, 20.0], 1_000.0) == pytest.approx(np.pi / 4 * 500 / 1_000)
-    assert iec_raceway.filled_share([], 1_000.0) == 0
+def test_conduits_bend_and_fill() -> None:
     assert iec_raceway.bend_radius_mm(25.0) == 62.5
     assert iec_raceway.space_factor(trunking=True) == 0.45
     assert iec_raceway.space_factor(trunking=False) == 0.40

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from gumboot.core import units
 from gumboot.core.plan.links import dip_positions
 from gumboot.core.rulebook.books.wiring_nec import smallest_size, usable_ampacity_a
+from gumboot.core.rulebook.common.conductors import drop_v
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
 from gumboot.core.rulebook.north_american.photovoltaic import string_voltage_v
@@ -24,14 +25,18 @@ amps = st.floats(0.1, 300)
 factor = st.floats(0.35, 1.0)
 
 
+def lost_v(current: float, size: str, length: float) -> float:
+    return drop_v(current, length, nec.resistance_ohm_per_km(size), "DC")
+
+
 @given(amps, sizes, st.floats(0.1, 100), st.floats(0, 50))
 def test_more_length_never_lowers_drop(current: float, size: str, length: float, more: float) -> None:
-    assert nec.voltage_drop_v(current, size, length + more) >= nec.voltage_drop_v(current, size, length)
+    assert lost_v(current, size, length + more) >= lost_v(current, size, length)
 
 
 @given(amps, st.floats(0.1, 100), st.integers(0, len(nec.SIZES) - 2))
 def test_a_larger_conductor_never_raises_drop(current: float, length: float, at: int) -> None:
-    assert nec.voltage_drop_v(current, nec.SIZES[at + 1], length) < nec.voltage_drop_v(current, nec.SIZES[at], length)
+    assert lost_v(current, nec.SIZES[at + 1], length) < lost_v(current, nec.SIZES[at], length)
 
 
 @given(st.integers(1, 30), st.floats(20, 60), st.floats(-0.005, -0.001), st.floats(-50, 80), st.floats(0, 40))
@@ -85,8 +90,8 @@ def test_more_energy_never_carries_fewer_hours(profile: list[float], start: int,
 
 @given(st.floats(0.1, 200))
 def test_torque_units_round_trip(torque: float) -> None:
-    assert math.isclose(units.nm_from(units.lbf_in_from_nm(torque), "lbf in"), torque)
-    assert math.isclose(units.nm_from(units.lbf_ft_from_nm(torque), "lbf ft"), torque)
+    assert math.isclose(units.lbf_in_from_nm(torque) * units.NM_PER_LBF_IN, torque)
+    assert math.isclose(units.lbf_ft_from_nm(torque) * units.NM_PER_LBF_FT, torque)
     assert math.isclose(units.lbf_in_from_nm(torque), 12 * units.lbf_ft_from_nm(torque))
 
 

@@ -161,12 +161,6 @@ FUNCTIONS: dict[str, Callable[..., float]] = {
 }
 
 
-def in_words(e: Expression) -> bool:
-    """Whether some part of it is told in words: a table, a next size, a solved network."""
-    known = e.op in BINDS or e.op in FUNCTIONS or e.op in ("figure", "number")
-    return not known or (e.op != "figure" and any(in_words(a) for a in e.args))
-
-
 def _is_expression(parts: Sequence[float | Expression]) -> bool:
     for part in parts:  # noqa: SIM110 - a generator costs three times as much here
         if isinstance(part, Expression):

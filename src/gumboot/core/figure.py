@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from gumboot.core.errors import BadFigure
-from gumboot.core.expression import Expression, in_words
+from gumboot.core.expression import Expression
 
 
 class Figure(Expression):
@@ -78,11 +78,6 @@ class Figure(Expression):
             return self._given
         symbols = self._symbols()
         return tuple(f if f.symbol == symbols[f.key] else f.renamed(symbol=symbols[f.key]) for f in self._rests_on())
-
-    @property
-    def is_told_in_words(self) -> bool:
-        """Whether its working holds a table or another step that prints itself in words."""
-        return self.work is not None and in_words(self.work)
 
     @property
     def is_input(self) -> bool:

@@ -24,14 +24,6 @@ def lbf_ft_from_nm(torque_nm: float) -> float:
     return torque_nm / NM_PER_LBF_FT
 
 
-def nm_from(value: float, unit: str) -> float:
-    """Torque in newton metres from ``N m``, ``lbf in`` or ``lbf ft``.
-
-    Raises KeyError for any other unit: a torque without a known unit is mistake M13.
-    """
-    return value * {"N m": 1.0, "lbf in": NM_PER_LBF_IN, "lbf ft": NM_PER_LBF_FT}[unit]
-
-
 def feet_from_m(length_m: float) -> float:
     """Length in feet from metres."""
     return length_m / M_PER_FOOT

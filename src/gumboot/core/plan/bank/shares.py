@@ -72,12 +72,12 @@ def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) 
         return
     top = bank.volts("v_max")
     name = "Resistance inside the bank, from its fault current"
-    inner = bank.work("bank.inner_mohm", "R_b", name, 1000 * top / supply.fault_a, "mohm", "physics")
+    inner = bank.work("bank.inner_mohm", "R_b", name, network.inner_mohm(top, supply.fault_a), "mohm", "physics")
     bank.work(
         "bank.fault_far_a",
         "I_k_far",
         "Fault current at the inverter's end of the main cable",
-        1000 * top / (inner + lead_mohm(bank.ledger, main)),
+        network.fault_current_a(top, inner, lead_mohm(bank.ledger, main)),
         "A",
         "physics",
         limits="The fuse must break the larger current at the busbars, and still operate at this one.",

@@ -10,7 +10,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
 from gumboot.core.plan.connection.boards import giving, sources_together
-from gumboot.core.rulebook.common.conductors import drop_v
+from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
 
 
@@ -30,12 +30,12 @@ def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> No
         f"circuits.{cid}.neutral_a",
         "I_N",
         f"Neutral current of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]}",
-        (heavy - light) / volts,
+        neutral_current_a(heavy / volts, light / volts),
         "A",
         "physics",
         limits="The difference of the legs; 240 V loads do not use the neutral.",
     )
-    lost = 100 * sized.length / 1000 * sized.ohm_per_km * (heavy / volts + neutral) / volts
+    lost = 100 * leg_drop_v(heavy / volts, neutral, sized.length, sized.ohm_per_km) / volts
     ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
 
 

@@ -7,7 +7,7 @@ from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
 from gumboot.core.installation import End
 from gumboot.core.ledger import Ledger
-from gumboot.core.rulebook.north_american.terminations import screw_torque_nm
+from gumboot.core.rulebook.north_american.terminations import fallback_torque_nm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
 
@@ -19,7 +19,7 @@ def _fallback_nm(terminal: Terminal, size: str) -> float | None:
     if terminal.torque_nm is not None or not terminal.screw:
         return None
     try:
-        return screw_torque_nm(size, terminal.screw)
+        return fallback_torque_nm(size, terminal.screw)
     except NotInTable:
         return None
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
@@ -67,20 +66,19 @@ def _conductances(cell_ohm: Sequence[float], link_ohm: Sequence[float]) -> np.nd
     return matrix
 
 
-def fault_current_a(open_v: float, cell_ohm: Sequence[float], lead_ohm: Sequence[float], main_ohm: float = 0.0) -> float:
-    """Prospective fault current in A of a parallel bank through its leads and main cable, at one open-circuit voltage."""
-    inner = 1 / sum(1 / (c + r) for c, r in zip(cell_ohm, lead_ohm, strict=True))
-    return open_v / (inner + main_ohm)
+def inner_mohm(open_v: Amount, fault_a: Amount) -> Amount:
+    """Resistance in mohm inside a bank whose prospective fault current at one open-circuit voltage is known."""
+    return 1000.0 * open_v / fault_a
+
+
+def fault_current_a(open_v: Amount, within_mohm: Amount, main_mohm: Amount) -> Amount:
+    """Prospective fault current in A of a bank through its main cable, at one open-circuit voltage."""
+    return 1000.0 * open_v / (within_mohm + main_mohm)
 
 
 def equalising_current_a(difference_v: Amount, cells_mohm: Amount, lead_mohm: Amount) -> Amount:
     """Current in A at the moment two batteries of unlike voltage are joined; ``cells_mohm`` is the resistance inside both together."""
     return 1000.0 * abs(difference_v) / (cells_mohm + lead_mohm)
-
-
-def precharge_voltage_v(source_v: float, resistance_ohm: float, capacitance_f: float, time_s: float) -> float:
-    """Capacitor voltage in V after a time: V (1 - exp(-t / RC))."""
-    return source_v * (1.0 - math.exp(-time_s / (resistance_ohm * capacitance_f)))
 
 
 def precharge_time_s(resistance_ohm: Amount, capacitance_uf: Amount, reached: Amount) -> Amount:
@@ -103,11 +101,6 @@ def precharge_energy_j(voltage_v: Amount, capacitance_uf: Amount) -> Amount:
 def ripple_rms_a(dc_a: Amount) -> Amount:
     """RMS in A of a battery current that follows single-phase power without smoothing: I sqrt(1.5), the safe side of any ripple."""
     return square_root(1.5 * dc_a**2)
-
-
-def series_window_v(units: int, lowest_v: float, highest_v: float) -> tuple[float, float]:
-    """Voltage window in V of units in series."""
-    return units * lowest_v, units * highest_v
 
 
 def longest_lead_m(drop_limit_v: Amount, current_a: Amount, r_ohm_per_km: Amount) -> Amount:

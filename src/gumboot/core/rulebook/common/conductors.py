@@ -33,14 +33,14 @@ def reactive_drop_v(
     return root_three(along) * along if circuit == "three-phase" else 2.0 * along
 
 
-def neutral_current_a(leg1_a: float, leg2_a: float) -> float:
+def neutral_current_a(heavy_a: Amount, light_a: Amount) -> Amount:
     """Neutral current in A of a split-phase circuit: the difference of its legs at one power factor."""
-    return abs(leg1_a - leg2_a)
+    return heavy_a - light_a
 
 
-def leg_drop_v(leg_a: float, other_leg_a: float, length_m: float, r_ohm_per_km: float) -> float:
-    """Drop in V between one leg and neutral of a split-phase circuit: its own wire, and the neutral's share, which may help."""
-    return length_m / 1000.0 * r_ohm_per_km * (leg_a + (leg_a - other_leg_a))
+def leg_drop_v(leg_a: Amount, neutral_a: Amount, length_m: Amount, r_ohm_per_km: Amount) -> Amount:
+    """Drop in V between one leg and neutral of a split-phase circuit: its own wire, and the neutral's, below 0 where that helps."""
+    return length_m / 1000.0 * r_ohm_per_km * (leg_a + neutral_a)
 
 
 def warm_conductor_c(ambient_c: Amount, limit_c: float, current_a: Amount, capacity_a: Amount) -> Amount:

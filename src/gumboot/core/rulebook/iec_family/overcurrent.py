@@ -61,8 +61,3 @@ def instant_trip_a(rating_a: Amount, curve: Curve) -> Amount:
         return CURVES[curve][1] * rating_a
     except KeyError:
         raise NotInTable("curve", curve, "B, C or D", "IEC 60898-1", "Choose one of these.") from None
-
-
-def let_through_time_s(area_mm2: float, k: float, fault_a: float) -> float:
-    """Longest time in s that a conductor bears a fault: (k S / I)^2, valid from 0.1 s to 5 s (434.5.2)."""
-    return (k * area_mm2 / fault_a) ** 2

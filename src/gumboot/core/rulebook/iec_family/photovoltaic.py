@@ -20,11 +20,6 @@ def string_fuse_range_a(short_circuit_a: Amount, fuse_max_a: Amount) -> tuple[Am
     return 1.5 * short_circuit_a, least(2.4 * short_circuit_a, fuse_max_a)
 
 
-def isolator_current_a(short_circuit_a: float, parallel_strings: int = 1) -> float:
-    """Least rating in A of a DC isolator: 1.25 Isc (AS/NZS 5033 4.4, IEC 62548-1 7.3)."""
-    return 1.25 * short_circuit_a * parallel_strings
-
-
 def frame_earth_mm2(lightning_protection: bool) -> float:
     """Least frame bonding conductor in mm2 copper: 4; 16 where it is part of a lightning protection system (IEC 62548-1 7.4)."""
     return 16.0 if lightning_protection else 4.0

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.loader import read_table
 
@@ -25,11 +23,6 @@ def outside_diameter_mm(size_mm2: str) -> float:
 def bend_radius_mm(outside_mm: float) -> float:
     """Least inside radius in mm of a conduit bend: two and a half times its outside diameter (common practice; BS 7671 522.8.3)."""
     return 2.5 * outside_mm
-
-
-def filled_share(diameters_mm: list[float], inside_area_mm2: float) -> float:
-    """Share of the inside area taken by cables of these outside diameters."""
-    return sum(math.pi / 4 * d * d for d in diameters_mm) / inside_area_mm2
 
 
 def space_factor(trunking: bool) -> float:

@@ -165,24 +165,6 @@ def reactance_ohm_per_km(size: str, raceway: Literal["pvc", "steel"] = "pvc") ->
         ) from None
 
 
-def loop_resistance_ohm(size: str, one_way_m: float, material: str = "copper") -> float:
-    """Resistance in ohm there and back at 75 °C (Chapter 9 Table 8)."""
-    return 2.0 * one_way_m / 1000.0 * conductor(size, material).resistance_ohm_per_km
-
-
-def voltage_drop_v(current_a: float, size: str, one_way_m: float, material: str = "copper") -> float:
-    """Two-wire DC drop in V: current times loop resistance at 75 °C."""
-    return current_a * loop_resistance_ohm(size, one_way_m, material)
-
-
-def next_size_for(minimum_a: float, column_c: Column, material: str = "copper") -> str:
-    """Smallest trade size whose table ampacity reaches ``minimum_a``. Raises OutOfRange when exhausted."""
-    for size in TABLE[material]:
-        if ampacity_a(size, column_c, material) >= minimum_a - 1e-9:
-            return size
-    raise OutOfRange("current", f"{minimum_a:.0f} A", f"up to 500 kcmil {material}", "NEC 2023 Table 310.16", "Use parallel sets.")
-
-
 def larger(first: str, second: str) -> str:
     """The larger of two trade sizes."""
     return first if conductor(first).ordinal >= conductor(second).ordinal else second

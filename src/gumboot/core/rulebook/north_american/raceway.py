@@ -79,11 +79,6 @@ def smallest_raceway(kind: str, areas_mm2: Sequence[float], length_mm: float | N
     )
 
 
-def wireway_fill_limit_mm2(width_mm: float, height_mm: float) -> float:
-    """Area in mm2 that conductors may take of a wireway: a fifth; above 30 current-carrying ones grouping applies too (376.22)."""
-    return FILL_WIREWAY * width_mm * height_mm
-
-
 def bend_radius_mm(trade_size: str) -> float:
     """Least radius in mm of a conduit bend to its centre line, one shot or full shoe (Chapter 9 Table 2). Raises NotInTable."""
     try:

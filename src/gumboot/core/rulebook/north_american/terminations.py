@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, cast
 
 from gumboot.core.errors import NotInTable
 from gumboot.core.rulebook.loader import read_table
@@ -27,6 +27,12 @@ def screw_torque_nm(size: str, screw: Screw) -> float:
     raise NotInTable(
         "conductor size and screw", f"{size}, {screw}", "the rows of Table I.1", "NEC 2023 Annex I", "Ask the maker for the torque."
     )
+
+
+def fallback_torque_nm(size: str, screw: str) -> float:
+    """Torque in N m by the kind of screw, ``socket 1/4`` for a recessed hexagon. Raises NotInTable where Annex I is silent."""
+    kind, _, flats = screw.partition(" ")
+    return socket_torque_nm(flats) if kind == "socket" else screw_torque_nm(size, cast(Screw, screw))
 
 
 def socket_torque_nm(across_flats_in: str) -> float:

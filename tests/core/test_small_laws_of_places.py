@@ -12,11 +12,15 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.rulebook import books
 from gumboot.core.rulebook.common.bank import chain_shares_a
 from gumboot.core.rulebook.north_american.conductors import reactance_ohm_per_km
 from gumboot.core.sim.ct_readings.parts import Channel, Core, MeterTest
 from gumboot.core.sim.ct_readings.wirings import HIGH_SHARES, LOW_SHARES, rare_cores
 from gumboot.core.sim.sun import DAYS, day_clearness
+from gumboot.core.study.layout_ranks import find_layouts
+from gumboot.core.study.layouts import strings_of
+from gumboot.core.study.schools import compare_schools
 from gumboot.core.study.year import YearStudy
 from gumboot.core.study.year.parts import field_figure
 from gumboot.core.study.year.series import load_series_w
@@ -172,3 +176,50 @@ def test_modules_of_a_stack_speak_by_its_head_alone() -> None:
 def test_inputs_that_cannot_be_set_so_are_told_of_each_inverter() -> None:
     found = [f.where for f in findings({"pv_mode": "parallel"}, None, "g01-cooperage") if f.code == "PV-MODE"]
     assert found == ["inputs", "inputs of inv-2"]
+
+
+@pytest.mark.parametrize(
+    ("box", "within"),
+    [
+        (Rect(0, 0, 100, 50), True),
+        (Rect(10, 10, 80, 30), True),
+        (Rect(-1, 10, 20, 20), False),
+        (Rect(10, -1, 20, 20), False),
+        (Rect(81, 10, 20, 20), False),
+        (Rect(10, 31, 20, 20), False),
+        (Rect(80, 30, 20, 20), True),
+    ],
+)
+def test_a_box_lies_within_a_wall_up_to_its_edges(box: Rect, within: bool) -> None:
+    assert box.inside(HERE) == within
+
+
+@pytest.mark.parametrize(("insulation", "taken"), [(None, False), ("PVC", False), ("XLPE", True)])
+def test_a_roof_cable_says_that_it_is_cross_linked(insulation: str | None, taken: bool) -> None:
+    book = plan_of(name="d2-schoolhouse").house.job.rule_book
+    assert books.book(book).strings.takes_insulation(insulation) == taken
+
+
+@pytest.mark.parametrize("more", [0, 1])
+def test_an_inverter_passes_a_main_as_large_as_itself(more: float) -> None:
+    passes = shelf()["plover-6s"].pass_through_a  # type: ignore[union-attr]
+    whole = next(s for s in compare_schools(plan_of({"site.service_main_a": passes + more})) if s.name == "whole house")
+    assert any("a gateway or a smaller main" in need for need in whole.needs) == (more > 0)
+
+
+def test_strings_of_a_layout_are_numbered_from_one_on_each_face() -> None:
+    plan = plan_of()
+    names = [str(row["id"]) for row in strings_of(plan, find_layouts(plan).best[0].lays)]
+    assert names
+    for letter in {name.rstrip("0123456789") for name in names}:
+        own = [name for name in names if name.rstrip("0123456789") == letter]
+        assert own == [f"{letter}{n}" for n in range(1, len(own) + 1)]
+
+
+def test_the_fuse_of_a_second_bank_is_called_by_its_name() -> None:
+    document = bank_each()
+    fuses = [t["id"] for t in document["things"] if t["seat"] == "switch-fuse"]
+    card = next(t["card"] for t in document["things"] if t["seat"] == "switch-fuse")
+    weak = {**shelf(), card: shelf()[card].model_copy(update={"interrupting_a": 10})}
+    found = [f.where for f in derive(Job.model_validate(document), weak).findings if f.code == "FUSE-INTERRUPT"]
+    assert found == ["battery fuse", f"battery fuse {fuses[1]}"]

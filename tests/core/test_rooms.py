@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import ast
+import re
+from collections import Counter
 from pathlib import Path
 
 import gumboot.core
@@ -18,6 +20,19 @@ def test_rooms_stay_small() -> None:
         for node in ast.walk(ast.parse(text)):
             if isinstance(node, ast.FunctionDef):
                 assert (node.end_lineno or 0) - node.lineno < 40, f"{path}: {node.name}"
+
+
+def test_nothing_in_the_core_waits_for_an_asker() -> None:
+    """What the product never names beside its definition is a second place of a rule, or of nothing: pydantic asks validators, the
+    register its rules."""
+    root = CORE.parent
+    texts = {p: p.read_text(encoding="utf-8") for kind in ("*.py", "*.html") for p in root.rglob(kind)}
+    named = Counter(word for text in texts.values() for word in re.findall(r"\w+", text))
+    for path in CORE.rglob("*.py"):
+        for node in ast.walk(ast.parse(texts[path])):
+            if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("__"):
+                asked = [d for d in node.decorator_list if isinstance(d, ast.Call) and ast.unparse(d.func) in ("rule", "model_validator")]
+                assert asked or named[node.name] > 1, f"{path}: {node.name}"
 
 
 def test_no_module_imports_itself_by_way_of_others() -> None:

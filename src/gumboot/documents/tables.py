@@ -7,15 +7,9 @@ import io
 import json
 from collections.abc import Sequence
 
-from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.standing import Record
 from gumboot.core.units import lbf_ft_from_nm, lbf_in_from_nm
-
-
-def job_json(job: Job) -> str:
-    """The job document, byte-stable: exporting what was imported gives the same bytes."""
-    return json.dumps(job.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
 
 def terminations_csv(plan: Plan) -> str:

@@ -23,15 +23,15 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 
 
 CORE = ["tests/core", "tests/rules", "tests/properties", "tests/acceptance"]
-# Each worker has a database and a browser of its own. Browser tests of one file may follow each other on one house.
-SPREAD, BY_FILE = "worksteal", "loadfile"
+# Each worker has a database and a browser of its own; no test waits for another.
+SPREAD = "worksteal"
 MOST_WORKERS = 4
 
 
-def _tests(folders: list[str], spread: str, environment: dict[str, str]) -> int:
+def _tests(folders: list[str], environment: dict[str, str]) -> int:
     workers = str(min(MOST_WORKERS, os.cpu_count() or 1))
     print(f"== tests: {' '.join(folders)}", flush=True)
-    command = [str(BIN / "python"), "-m", "pytest", "-n", workers, "--dist", spread, *folders]
+    command = [str(BIN / "python"), "-m", "pytest", "-n", workers, "--dist", SPREAD, *folders]
     return subprocess.run(command, cwd=CHECKOUT, env=environment, check=False).returncode
 
 
@@ -45,5 +45,5 @@ def run(quick: bool = False) -> int:
             print(f"{title} failed", file=sys.stderr)
             return done.returncode
     if quick:
-        return _tests(CORE, SPREAD, environment)
-    return _tests([*CORE, "tests/store", "tests/web", "tests/cli"], SPREAD, environment) or _tests(["tests/browser"], BY_FILE, environment)
+        return _tests(CORE, environment)
+    return _tests([*CORE, "tests/store", "tests/web", "tests/cli"], environment) or _tests(["tests/browser"], environment)

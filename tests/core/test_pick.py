@@ -149,6 +149,15 @@ def test_schools_judge_the_whole_house_by_the_same_rules() -> None:
     assert compare_schools(plan_of({"site.service_main_a": None}))[0].needs[0].startswith("The main device of the supply is not answered")
 
 
+def test_a_load_that_fills_a_limit_exactly_is_picked_and_a_little_more_is_not() -> None:
+    row = {"title": "Kiln", "running_w": 1000, "surge_w": 1000, "leg": "L1+L2", "side": "house", "duty": 0.1, "from_hour": 0, "to_hour": 24, "starts_with": "", "priority": 1, "movable": True}  # fmt: skip
+    plan = house([row])
+    limits = limits_of(plan, plan.job.loads, options_of(plan.job.loads, plan.house.legs, legs_free=False))
+    most_w = 1000 * min(x.most / x.adds[0] for x in limits if x.adds[0] > 0)
+    for more, picked in ((0.0, 1), (0.01, 0)):
+        assert len(best_pick(house([{**row, "running_w": most_w + more, "surge_w": most_w + more}])).chosen) == picked
+
+
 def test_no_study_makes_an_error_of_other_threads_warnings(monkeypatch: pytest.MonkeyPatch) -> None:
     """Filters of warnings are the whole process's: a library that sets them to errors for a moment breaks what runs beside it."""
     plan = plan_of({})

@@ -222,7 +222,7 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
 
 
 def test_links_and_settings_are_recorded(walk: Walk) -> None:
-    w = walk("ivo", "k12-orchard-flat")
+    w = walk("ivo", "k11-millhouse")
     w.go("links")
     for _ in range(w.page.locator("ol.checks .check:not(.good) button").count()):
         w.redraw(lambda: w.page.click("ol.checks .check:not(.good) button >> nth=0"))

@@ -13,10 +13,12 @@ from pathlib import Path
 from gumboot.cli.cluster import CHECKOUT
 
 BIN = Path(sys.executable).parent
+MOST_WORKERS = 4
+WORKERS = str(min(MOST_WORKERS, os.cpu_count() or 1))
 STEPS: tuple[tuple[str, list[str]], ...] = (
     ("lint", ["ruff", "check", "src", "tests", "scripts"]),
     ("format", ["ruff", "format", "--check", "src", "tests", "scripts"]),
-    ("types", ["mypy"]),
+    ("types", ["mypy", "--num-workers", WORKERS]),
     ("architecture", ["lint-imports", "--no-cache"]),
     ("built styles", ["python", "scripts/check_styles.py"]),
 )
@@ -25,13 +27,11 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 CORE = ["tests/core", "tests/rules", "tests/properties", "tests/acceptance"]
 # Each worker has a database and a browser of its own; no test waits for another.
 SPREAD = "worksteal"
-MOST_WORKERS = 4
 
 
 def _tests(folders: list[str], environment: dict[str, str]) -> int:
-    workers = str(min(MOST_WORKERS, os.cpu_count() or 1))
     print(f"== tests: {' '.join(folders)}", flush=True)
-    command = [str(BIN / "python"), "-m", "pytest", "-n", workers, "--dist", SPREAD, *folders]
+    command = [str(BIN / "python"), "-m", "pytest", "-n", WORKERS, "--dist", SPREAD, *folders]
     return subprocess.run(command, cwd=CHECKOUT, env=environment, check=False).returncode
 
 

@@ -191,6 +191,7 @@ def test_cable_and_isolator_of_an_array_carry_every_string_that_feeds_them() -> 
     plan = plan_of(name="d2-schoolhouse")
     assert plan.strings is not None
     assert plan.seats.module is not None
+    assert plan.strings.trackers
     for tracker in plan.strings.trackers:
         # The roof isolator is judged by this very current.
         assert tracker.maximum_a.value == pytest.approx(1.25 * plan.seats.module.isc_a * len(tracker.strings))

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
+from gumboot.core.card import parse_card
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.survey import questions_of
@@ -24,6 +25,7 @@ from gumboot.core.study.schools import compare_schools
 from gumboot.core.study.year import YearStudy
 from gumboot.core.study.year.parts import field_figure
 from gumboot.core.study.year.series import load_series_w
+from gumboot.core.units import NM_PER_LBF_IN
 from tests.helpers import bank_each, codes, findings, plan_of, with_card
 
 HERE = Rect(0, 0, 100, 50)
@@ -223,3 +225,22 @@ def test_the_fuse_of_a_second_bank_is_called_by_its_name() -> None:
     weak = {**shelf(), card: shelf()[card].model_copy(update={"interrupting_a": 10})}
     found = [f.where for f in derive(Job.model_validate(document), weak).findings if f.code == "FUSE-INTERRUPT"]
     assert found == ["battery fuse", f"battery fuse {fuses[1]}"]
+
+
+def test_a_torque_by_the_table_is_that_of_its_own_conductor() -> None:
+    """Two inverters of one card whose terminals give no torque, one on a larger conductor: each landing opens its own working."""
+    document, cards = demo_house("g01-cooperage").model_dump(mode="json"), dict(shelf())
+    card = next(t["card"] for t in document["things"] if t["seat"] == "inverter")
+    bare = cards[card].model_dump(mode="json")
+    for terminal in (t for port in bare["ports"] for t in port["terminals"] if t["torque_nm"] is not None):
+        terminal["torque_nm"], terminal["screw"] = None, "hex_head"
+    cards[card] = parse_card(bare)
+    next(run for run in document["runs"] if run["id"] == "grid-inv-2")["installed_size"] = "1/0 AWG"
+    plan = derive(Job.model_validate(document), cards)
+    landed = {t.id: t for t in plan.terminations}
+    # Annex I, Table I.1, hex head: 110 lbf in at 6 AWG, 180 at 1/0 AWG.
+    for end, lbf_in in (("inv-1.grid.l1.grid", 110), ("inv-2.grid.l1.grid-inv-2", 180)):
+        torque = landed[end].torque
+        assert torque is not None
+        assert torque.value == pytest.approx(lbf_in * NM_PER_LBF_IN)
+        assert plan.figures[torque.key] is torque

@@ -154,6 +154,10 @@ def _append(db: Session, job_id: str, build: Callable[[RevisionRow], RevisionRow
     return load(db, job_id)
 
 
+def _inverters(job: Job) -> list[str]:
+    return [t.id for t in job.things if t.seat == "inverter"]
+
+
 Upkeep = Callable[[Job], Job]
 
 
@@ -186,7 +190,7 @@ def edit(db: Session, job_id: str, base: int, path: str, value: Any, author: str
         document = made[-1].model_dump(mode="json")
         if document == whole:
             return None  # a field left as it stands, or one Enter sent twice, is no step in the history
-        leader_stays(whole, document)
+        leader_stays(_inverters(known), _inverters(made[-1]))
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,
@@ -208,9 +212,9 @@ def rewrite(db: Session, job_id: str, change: Callable[[Job], Job], note: str, a
 
     def build(head: RevisionRow) -> RevisionRow:
         known = _job(head)
-        changed = change(known).model_dump(mode="json")
-        document = Job.model_validate(changed).model_dump(mode="json")
-        leader_stays(known.model_dump(mode="json"), document)
+        changed = Job.model_validate(change(known).model_dump(mode="json"))
+        document = changed.model_dump(mode="json")
+        leader_stays(_inverters(known), _inverters(changed))
         return RevisionRow(
             job_id=job_id,
             number=head.number + 1,

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from gumboot.core.quantity import Quantity
+from gumboot.core.rulebook.north_american.terminations import Screw
 
 Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
@@ -26,24 +27,6 @@ class Frozen(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
-Screw = Literal[
-    "",
-    "slot_small",
-    "slot_large",
-    "split_bolt",
-    "hex_head",
-    "socket 1/8",
-    "socket 5/32",
-    "socket 3/16",
-    "socket 7/32",
-    "socket 1/4",
-    "socket 5/16",
-    "socket 3/8",
-    "socket 1/2",
-    "socket 9/16",
-]
-
-
 class Terminal(Frozen):
     """One place where a conductor lands. ``x`` and ``y`` are 0 to 1 across the enclosure, y downward."""
 
@@ -58,7 +41,7 @@ class Terminal(Frozen):
     lug_hole: str = Field(default="", description="Stud that the lug goes on, such as M8")
     materials: list[Literal["copper", "aluminium"]] = ["copper"]
     bend_mm: Annotated[float | None, Quantity("b", "Room to bend at {title}", "mm")] = Field(default=None, gt=0)
-    screw: Screw = Field(
+    screw: Literal["", Screw] = Field(
         default="",
         description="Kind of screw, of a recessed hexagon its width in inches, where the maker gives no torque: the fallback of NEC Annex I is then taken",
     )

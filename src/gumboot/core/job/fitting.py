@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
 from gumboot.core.errors import GumbootError
@@ -60,7 +60,8 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
     gone: dict[str, Any] = next((t for t in document["things"] if t["id"] == thing), {})
     kept = [t for t in document["things"] if t["id"] != thing and t.get("inverter") != thing]
     if gone.get("seat") == "inverter":
-        _follows(document, thing)
+        inverters = [t["id"] for t in document["things"] if t["seat"] == "inverter"]
+        leader_stays(inverters, [t for t in inverters if t != thing])
         left = _without_bank(document, gone.get("bank", "bank"), kept)
         kept = [t for t in kept if t["seat"] != "busbar" or t.get("bank", "bank") in left]
     for other in kept:
@@ -77,20 +78,14 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
             load["board"], load["side"] = "", "house"
 
 
-def _follows(document: dict[str, Any], thing: str) -> None:
-    """The leader goes last: readings and settings of the first inverter are kept under plain names, and would be taken for another's."""
-    inverters = [t["id"] for t in document["things"] if t["seat"] == "inverter"]
-    if len(inverters) > 1 and inverters[0] == thing:
-        raise StillNeeded(f"{thing} leads {', '.join(inverters[1:])}: take those out first, or choose another card for it.")
-
-
-def leader_stays(before: Mapping[str, Any], after: Mapping[str, Any]) -> None:
-    """Whatever an edit changes, the first inverter is not another of the house than before. Raises StillNeeded."""
-    was, is_now = ([t["id"] for t in document["things"] if t["seat"] == "inverter"] for document in (before, after))
-    if was and is_now and was[0] != is_now[0] and (is_now[0] in was or was[0] in is_now):
+def leader_stays(was: Sequence[str], now: Sequence[str]) -> None:
+    """No other inverter of a house becomes its first: readings and settings of the first are kept under plain names, and would be taken
+    for another's. ``was`` and ``now`` are the inverters before and after a change. Raises StillNeeded."""
+    if was and now and was[0] != now[0] and (now[0] in was or was[0] in now):
+        others = ", ".join(t for t in dict.fromkeys((*was, *now)) if t != was[0])
         raise StillNeeded(
-            f"{was[0]} leads, and what was read and set at it would be taken for that of {is_now[0]}. "
-            f"Leave {was[0]} the first inverter; take others out first, or choose another card for it."
+            f"{was[0]} leads {others}: take those out first, or choose another card for it. "
+            f"What was read and set at it would be taken for that of {now[0]}. Leave {was[0]} the first inverter."
         )
 
 

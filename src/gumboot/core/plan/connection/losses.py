@@ -25,17 +25,17 @@ def leg_drop(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure]) 
 def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> None:
     """Its own wire and the neutral's share, kept apart."""
     cid, volts = sized.circuit.id, ledger.read(ledger.seats.inverter, "leg_v")
-    heavy, light = sorted(running.values(), key=lambda f: -f.value)
+    heavy, light = (leg / volts for leg in sorted(running.values(), key=lambda f: -f.value))
     neutral = ledger.work(
         f"circuits.{cid}.neutral_a",
         "I_N",
         f"Neutral current of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]}",
-        neutral_current_a(heavy / volts, light / volts),
+        neutral_current_a(heavy, light),
         "A",
         "physics",
         limits="The difference of the legs; 240 V loads do not use the neutral.",
     )
-    lost = 100 * leg_drop_v(heavy / volts, neutral, sized.length, sized.ohm_per_km) / volts
+    lost = 100 * leg_drop_v(heavy, neutral, sized.length, sized.ohm_per_km) / volts
     ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
 
 

@@ -24,10 +24,15 @@ def _fallback_nm(terminal: Terminal, size: str) -> float | None:
         return None
 
 
-def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, band_source: str) -> tuple[Figure, ...]:
-    """Torque of a card's terminal with its band: the figures of every landing there, whatever the job."""
+def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, band_source: str, size: str) -> tuple[Figure, ...]:
+    """Torque of a card's terminal with its band: the figures of every landing there, whatever the job.
+
+    A torque by the table is that of a ``size``, and is called by it: two boxes of one card may take two.
+    """
     key, source = f"torque.{card.id}.{end.port}.{end.terminal}", f"card:{card.id}:ports.{end.port}.{end.terminal}"
     name, pct, own = f"{card.title}, {end.port} {end.terminal}", terminal.torque_tolerance_pct, terminal.torque_nm is not None
+    if not own:
+        key, name = f"{key}.{size.replace(' ', '-')}", f"{name}, {size}"
     torque = Figure(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm" if own else "nec.annex.i")
     allowed, of_band = f"torque.{card.id}.band.{pct:g}", f"card:{card.id}:torque_tolerance_pct"
     band = Figure(allowed, "b", f"Band allowed, {card.title}", pct, "%", of_band)
@@ -49,7 +54,7 @@ def torque_of(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size
     asked = (end.port, end.terminal, band_source if own else f"{band_source} {size}")
     found = known.get(asked)
     if found is None:
-        found = known[asked] = _figures(card, end, terminal, torque_nm, band_source)
+        found = known[asked] = _figures(card, end, terminal, torque_nm, band_source, size)
     if found[0].key not in ledger.figures:
         for figure in found:
             ledger.open(figure)

@@ -174,7 +174,7 @@ def _inverter(d: _Several, b: Block) -> None:
     d.c.text(middle, y, f"{part}{phase}, no. {b.seat.thing.address}", 11, "middle", "pencil")
     amps = plan.bank_at(b.seat).supply.mains[b.seat.id]
     with d.c.opens(amps.key, f"Battery design current {figure_text(amps)}"):
-        d.c.text(middle, y + 16, f"battery {figure_text(amps)}", 11, "middle", mono=True)
+        d.c.text(middle, y + 16, f"battery {figure_text(amps)}", 10, "middle", mono=True)
     allows = b.seat.card.parallel
     bonds = b.seat.card.neutral_bond == "relay" and (leads or (allows is not None and allows.bond == "each"))
     d.c.text(middle, y + 31, "bonds in island" if bonds else "does not bond", 11, "middle", "ink" if bonds else "pencil")

@@ -244,3 +244,18 @@ def test_a_torque_by_the_table_is_that_of_its_own_conductor() -> None:
         assert torque is not None
         assert torque.value == pytest.approx(lbf_in * NM_PER_LBF_IN)
         assert plan.figures[torque.key] is torque
+
+
+@pytest.mark.parametrize(("house", "level"), [("g01-cooperage", "caution"), ("g02-dairy", "stop")])
+def test_a_recessed_hexagon_without_a_torque_is_known_by_trade_sizes_alone(house: str, level: str) -> None:
+    document, cards = demo_house(house).model_dump(mode="json"), dict(shelf())
+    card = next(t["card"] for t in document["things"] if t["seat"] == "inverter")
+    bare = cards[card].model_dump(mode="json")
+    for terminal in (t for port in bare["ports"] for t in port["terminals"] if t["torque_nm"] is not None):
+        terminal["torque_nm"], terminal["screw"] = None, "socket 1/4"
+    cards[card] = parse_card(bare)
+    plan = derive(Job.model_validate(document), cards)
+    assert {f.level for f in plan.findings if f.code == "TERM-FALLBACK"} == {level}
+    known = [t.torque.value for t in plan.terminations if t.place.startswith("inv-") and t.torque is not None]
+    # Annex I, Table I.2: 200 lbf in across a quarter of an inch.
+    assert {round(nm, 3) for nm in known} == ({round(200 * NM_PER_LBF_IN, 3)} if level == "caution" else set())

@@ -244,6 +244,9 @@ def test_torque_tables_rise_with_size() -> None:
         terminations.socket_torque_nm("1")
     assert terminations.fallback_torque_nm("4 AWG", "socket 5/16") == pytest.approx(275 * NM_PER_LBF_IN)
     assert terminations.fallback_torque_nm("4 AWG", "hex_head") == terminations.screw_torque_nm("4 AWG", "hex_head")
+    for screw in ("socket 5/16", "hex_head"):
+        with pytest.raises(NotInTable):
+            terminations.fallback_torque_nm("16 mm2", screw)  # type: ignore[arg-type]
     named = {screw.removeprefix("socket ") for screw in get_args(terminations.OfTable2)}
     assert named == {r["socket_across_flats_in"] for r in read_table("north_american/tables/torque_socket.csv")}
     sockets = [float(r["lbf_in"]) for r in read_table("north_american/tables/torque_socket.csv")]

@@ -42,7 +42,9 @@ def screw_torque_nm(size: str, screw: OfTable1) -> float:
 
 
 def fallback_torque_nm(size: str, screw: Screw) -> float:
-    """Torque in N m by the kind of screw, ``socket 1/4`` for a recessed hexagon. Raises NotInTable where Annex I is silent."""
+    """Torque in N m by the kind of screw, ``socket 1/4`` for a recessed hexagon. Raises NotInTable where Annex I is silent: it speaks of
+    trade sizes alone, whatever the screw."""
+    conductor(size)
     kind, _, flats = screw.partition(" ")
     return socket_torque_nm(flats) if kind == "socket" else screw_torque_nm(size, cast(OfTable1, screw))
 

@@ -10,7 +10,7 @@ import pytest
 from gumboot.catalogue import demo_houses
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rules import RULES
-from gumboot.core.standing import Record, asked_text, link_tasks, stand
+from gumboot.core.standing import Record, asked_text, judge_torque, link_tasks, stand
 from tests.helpers import plan_of, with_card
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -548,3 +548,15 @@ def test_every_live_end_is_landed_before_a_step_lets_a_source_onto_it(house: str
 def test_nobody_signs_over_a_reading_of_a_done_step_that_turned_bad(plan: Plan, volts: float, missing: bool) -> None:
     records = [*everything(plan), record("measurement", "island-volts", {"value": volts})]
     assert any("Island output" in words for words in stand(plan, records, NOW).missing) is missing
+
+
+def test_a_screw_without_a_known_torque_is_never_good_by_a_tug() -> None:
+    held = {"tug": True, "pressed": True, "size": "6 AWG"}
+    term = next(t for t in plan_of().terminations if t.torque is not None and t.size == "6 AWG")
+    assert term.tightened_by == "maker"
+    bare = term._replace(torque=None, torque_low=None, torque_high=None)
+    tugged = record("torque", term.id, held)
+    assert judge_torque(bare, tugged).faults == ("no torque is known for this screw: ask the maker before landing it",)
+    spring = bare._replace(terminal=bare.terminal.model_copy(update={"end": "spring"}))
+    assert (bare.tightened_by, spring.tightened_by) == ("unknown", "spring")
+    assert judge_torque(spring, tugged).good

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 import uuid
 from collections.abc import Callable
@@ -329,3 +330,44 @@ def test_a_whole_job_is_signed_and_a_later_edit_shows(engine: Engine, lena: Crew
     page = lena.edit("backup.bypass", "breaker without interlock", kind="choice", station="hand-over").text
     assert "stop at power-up" in page
     assert "The job has changed since: it is at revision 2 now" in page
+
+
+@pytest.mark.parametrize(("screw", "house_sizes", "says"), [("socket 1/4", True, "by table"), ("slot_small", False, "ask the maker")])
+def test_a_torque_that_is_not_the_makers_is_told_in_the_hand(petra: Crew, ivo: Crew, screw: str, house_sizes: bool, says: str) -> None:
+    """The card in the hand never calls a screw a spring, and says whose torque it shows."""
+    own = f"own-{uuid.uuid4().hex[:8]}"
+    card = json.loads(petra.client.get("/cards/larder-8/card.json").text)
+    card |= {"id": own, "title": "Own board"}
+    for terminal in (t for port in card["ports"] for t in port["terminals"]):
+        terminal |= {"torque_nm": None, "screw": screw}
+    sent = petra.client.post(
+        "/cards", data={"csrf": petra.csrf}, files={"file": ("c.json", json.dumps(card).encode())}, follow_redirects=False
+    )
+    assert sent.status_code == 303
+    petra.post("things/fit", path="things.sub-board.card", value=own)
+    # No slotted screw so small takes 1 AWG: Annex I is silent.
+    petra.edit("runs.backup.installed_size", "6 AWG" if house_sizes else "1 AWG", kind="text")
+    end = "sub-board.main.l1.backup"
+    hand = petra.client.get(f"/jobs/{petra.job}/wire/{end}").text
+    assert "spring terminal" not in hand
+    assert "The maker gives no torque for sub-board MAIN L1." in hand
+    assert ("Record torque" in hand) == house_sizes
+    assert ("Not to be landed yet" in hand) == (not house_sizes)
+    assert says in petra.client.get(f"/jobs/{petra.job}/wire").text
+    answer = ivo.client.post(
+        f"/jobs/{ivo.job}/records/torque/{end}",
+        data={
+            "csrf": ivo.csrf,
+            "record_id": str(uuid.uuid4()),
+            "tug": "held",
+            "pressed": "yes",
+            "reached": "22.6",
+            "unit": "N m",
+            "tool": "TD-1",
+        },
+        headers={"Accept": "application/json"},
+    )
+    assert answer.status_code == (200 if house_sizes else 422)
+    assert house_sizes or "ask the maker before landing it" in answer.text
+    rows = petra.client.get(f"/jobs/{petra.job}/download/terminations.csv").text.splitlines()
+    assert next(row for row in rows if row.startswith(f"{end},")).endswith(",table" if house_sizes else ",unknown")

@@ -31,6 +31,7 @@ def terminations_csv(plan: Plan) -> str:
             "torque_lbf_in",
             "torque_lbf_ft",
             "recheck_24h",
+            "torque_by",
         ]
     )
     for t in plan.terminations:
@@ -49,6 +50,7 @@ def terminations_csv(plan: Plan) -> str:
                 t.terminal.tool,
                 *shown,
                 "yes" if t.terminal.recheck_24h else "",
+                t.tightened_by,
             ]
         )
     return out.getvalue()

@@ -17,6 +17,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
+from gumboot.core.plan.terminations.parts import NO_TORQUE
 from gumboot.core.reading import read_shown
 from gumboot.core.standing import asked_text, link_tasks
 from gumboot.drawing.show import US
@@ -129,7 +130,7 @@ def torque(
     if term is None:
         raise HTTPException(404, "That termination is not part of this plan any more.")
     item = next((t for t in view.job.tools if t.id == tool), None)
-    problem, value_nm = "", None
+    problem, value_nm = NO_TORQUE.capitalize() + "." if term.tightened_by == "unknown" else "", None
     if term.torque is not None:
         try:
             value_nm = parse(f"{reached.strip()} {unit}", "N m")

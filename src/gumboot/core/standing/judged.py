@@ -8,6 +8,7 @@ from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.terminations import Termination
+from gumboot.core.plan.terminations.parts import NO_TORQUE
 from gumboot.core.rulebook.books import book
 from gumboot.core.rules.readings import READ, Reading
 from gumboot.core.standing.records import Judged, Record
@@ -28,6 +29,8 @@ def judge_torque(term: Termination, record: Record | None) -> Judged:
             faults.append(f"{reached:.2f} N m is outside {term.torque_low.value:.2f} to {term.torque_high.value:.2f} N m")
         if not record.value.get("calibrated_to") or record.value["calibrated_to"] < record.at.date().isoformat():
             faults.append("the tool was out of calibration")
+    elif term.tightened_by == "unknown":
+        faults.append(NO_TORQUE)
     elif not record.value.get("pressed"):
         faults.append("not pressed home again after the tug")
     if not record.value.get("tug"):

@@ -24,9 +24,8 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     """Conductors that share a clamp."""
     seen = Counter((t.place, t.port, t.terminal.id, t.way) for t in ends)
     for t in ends:
-        where = f"{t.place} {t.port} {t.terminal.id}"
         count = seen[t.place, t.port, t.terminal.id, t.way]
-        ledger.ask(rules.one_clamp, rules.Crowded(where=where, conductors=count, most=t.terminal.max_conductors))
+        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=count, most=t.terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:

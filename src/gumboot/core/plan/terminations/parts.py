@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
@@ -14,6 +14,11 @@ LIVE = (
     "This end cannot be switched off: no meter will read zero here. Land the other end first and prove the conductor dead there. "
     "One pole at a time, the other insulated; insulated tools, gloves, eye protection, no jewellery."
 )
+
+
+TightenedBy = Literal["maker", "table", "spring", "unknown"]
+# What stands in place of a torque that nothing gives.
+NO_TORQUE = "no torque is known for this screw: ask the maker before landing it"
 
 
 class Termination(NamedTuple):
@@ -42,6 +47,18 @@ class Termination(NamedTuple):
     def title(self) -> str:
         """What a person calls it: port and terminal."""
         return f"{self.port_title} {self.terminal.title}"
+
+    @property
+    def where(self) -> str:
+        """How findings name its terminal."""
+        return f"{self.place} {self.port} {self.terminal.id}"
+
+    @property
+    def tightened_by(self) -> TightenedBy:
+        """Whose torque it is: the maker's, or a table's in place of it; a spring has none, and of a screw it may be unknown."""
+        if self.torque is not None:
+            return "maker" if self.torque.is_input else "table"
+        return "spring" if self.terminal.end == "spring" else "unknown"
 
 
 def termination_id(end: End, circuit: str) -> str:

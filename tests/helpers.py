@@ -6,7 +6,7 @@ from typing import Any
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import Shelf, parse_card
-from gumboot.core.expression import BINDS, FUNCTIONS, Expression
+from gumboot.core.expression import FUNCTIONS, Expression
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.installation import House
@@ -15,6 +15,7 @@ from gumboot.core.job.fitting import fit
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.seating import seats_of
+from gumboot.core.working import BINDS
 
 GOOD, BAD = "d1-saltmarsh", "d1-saltmarsh-mistakes"
 

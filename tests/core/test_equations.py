@@ -16,7 +16,7 @@ from gumboot.core.rulebook.common import bank
 from gumboot.core.rulebook.common.insulation import InsulationTest, insulation_test
 from gumboot.core.rulebook.north_american import battery, connection
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.sim.autonomy import hours_carried, mean_power_w
+from gumboot.core.sim.autonomy import Day
 from gumboot.web.lists import new_item
 from tests.helpers import edited, plan_of
 
@@ -136,13 +136,13 @@ def test_lead_pairs_pins_by_signal() -> None:
 
 def test_hours_carried_by_hand() -> None:
     flat = [500.0] * 24
-    assert hours_carried(flat, 7, 2000) == 4.0
+    assert Day(flat).hours_carried(7, 2000) == 4.0
     stepped = [100.0] * 12 + [200.0] * 12
     # From 11:00: one hour at 100 W, then 200 W: 100 Wh + 2 h x 200 W = 500 Wh.
-    assert hours_carried(stepped, 11, 500) == 3.0
-    assert mean_power_w(stepped, 11, 3.0) == pytest.approx(500 / 3)
+    assert Day(stepped).hours_carried(11, 500) == 3.0
+    assert Day(stepped).mean_power_w(11, 3.0) == pytest.approx(500 / 3)
     # More than a day: 3600 Wh a day.
-    assert hours_carried(stepped, 0, 3600 + 50) == 24.5
+    assert Day(stepped).hours_carried(0, 3600 + 50) == 24.5
 
 
 @pytest.mark.parametrize(

@@ -17,7 +17,7 @@ from gumboot.core.rulebook.common.bank import busbar_shares_a
 from gumboot.core.rulebook.iec_family import photovoltaic as iec_pv
 from gumboot.core.rulebook.iec_family.overcurrent import operating_current_a
 from gumboot.core.rulebook.north_american.overcurrent import STANDARD_A, next_standard_a
-from gumboot.core.sim.autonomy import hours_carried, hours_of, mean_power_w
+from gumboot.core.sim.autonomy import Day, hours_of
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import strings_of
 from gumboot.core.study.materials.cuts import entries_of
@@ -42,13 +42,13 @@ def test_the_hours_of_a_load(begins: int, ends: int, hours: set[int]) -> None:
 def test_an_outage_that_begins_late_runs_on_into_the_next_day() -> None:
     profile = [100.0] * 6 + [200.0] * 18
     # From 23:00: 200 Wh to midnight, 600 Wh to six, then 200 W.
-    assert hours_carried(profile, 23, 1_000) == pytest.approx(1 + 6 + 1)
-    assert hours_carried(profile, 23, 150) == pytest.approx(0.75)
+    assert Day(profile).hours_carried(23, 1_000) == pytest.approx(1 + 6 + 1)
+    assert Day(profile).hours_carried(23, 150) == pytest.approx(0.75)
     # A day takes 4200 Wh.
-    assert hours_carried(profile, 3, 4_200 * 2 + 250) == pytest.approx(48 + 2.5)
-    assert mean_power_w(profile, 23, 8) == pytest.approx(125)
-    assert mean_power_w(profile, 23, 0) == 200
-    assert mean_power_w(profile, 3, 26.5) == pytest.approx((4_200 + 250) / 26.5)
+    assert Day(profile).hours_carried(3, 4_200 * 2 + 250) == pytest.approx(48 + 2.5)
+    assert Day(profile).mean_power_w(23, 8) == pytest.approx(125)
+    assert Day(profile).mean_power_w(23, 0) == 200
+    assert Day(profile).mean_power_w(3, 26.5) == pytest.approx((4_200 + 250) / 26.5)
 
 
 @pytest.mark.parametrize("rating", STANDARD_A)

@@ -33,7 +33,7 @@ MADE = {
     "two-modules": edited({"faces.west.module": "mica-330"}).model_dump(mode="json"),
     "two-islands": beside("d1-saltmarsh", "k07-ridge")[0],
 }
-COMPARED = [f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf")]
+COMPARED = ["figures", *(f.name for f in dataclasses.fields(Plan) if f.name not in ("house", "run", "shelf"))]
 
 
 @cache
@@ -70,6 +70,21 @@ def test_after_random_edits_the_plan_is_what_a_derivation_from_nothing_gives(nam
             return
         plan = derive(job, shelf(), plan)
         assert same(plan, wanted) == [], path
+
+
+@pytest.mark.parametrize("name", ["k02-weaver", "g01-cooperage"])
+def test_after_any_thing_is_called_otherwise_nothing_is_called_by_its_old_name(name: str) -> None:
+    plan, asked = planned(name), 0
+    document = plan.job.model_dump(mode="json")
+    for path in (path for path, _ in leaves(document) if path.endswith((".id", ".title"))):
+        try:
+            job = Job.model_validate(write_path(document, path, "L2"))
+            wanted = derive(job, shelf())
+        except (ValidationError, GumbootError):
+            continue
+        asked += 1
+        assert same(derive(job, shelf(), plan), wanted) == [], path
+    assert asked > 15
 
 
 def changed(name: str, path: str, value: Any) -> Plan:

@@ -14,7 +14,7 @@ from gumboot.core.rulebook.common.conductors import drop_v
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.overcurrent import largest_device_a, next_standard_a
 from gumboot.core.rulebook.north_american.photovoltaic import string_voltage_v
-from gumboot.core.sim.autonomy import hours_carried, mean_power_w
+from gumboot.core.sim.autonomy import Day
 from gumboot.core.sim.ct_readings import Channel, MeterTest, solve
 from gumboot.core.sim.switch_line import live_nodes, rehearse
 from gumboot.web.quantities import parse
@@ -79,13 +79,13 @@ profiles = st.lists(st.floats(10, 5000), min_size=24, max_size=24)
 
 @given(profiles, st.integers(0, 23), st.floats(1, 60000))
 def test_autonomy_conserves_energy(profile: list[float], start: int, energy: float) -> None:
-    hours = hours_carried(profile, start, energy)
-    assert math.isclose(mean_power_w(profile, start, hours) * hours, energy, rel_tol=1e-6)
+    hours = Day(profile).hours_carried(start, energy)
+    assert math.isclose(Day(profile).mean_power_w(start, hours) * hours, energy, rel_tol=1e-6)
 
 
 @given(profiles, st.integers(0, 23), st.floats(1, 30000), st.floats(0, 30000))
 def test_more_energy_never_carries_fewer_hours(profile: list[float], start: int, energy: float, more: float) -> None:
-    assert hours_carried(profile, start, energy + more) >= hours_carried(profile, start, energy) - 1e-9
+    assert Day(profile).hours_carried(start, energy + more) >= Day(profile).hours_carried(start, energy) - 1e-9
 
 
 @given(st.floats(0.1, 200))

@@ -8,7 +8,7 @@ number, for figures an expression. Nothing is printed before somebody opens a wo
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, TypeVar, cast, overload
 
 from gumboot.core.errors import divided_by_nothing
@@ -16,24 +16,22 @@ from gumboot.core.errors import divided_by_nothing
 if TYPE_CHECKING:
     from gumboot.core.figure import Figure
 
-# How tightly an operation binds; what prints itself as a call or a name binds tightest.
-BINDS = {"+": 1, "-": 1, "*": 2, "/": 2, "neg": 3, "**": 4}
-ATOM = 9
-
 
 class Expression:
-    """A value with the operation and the arguments that gave it. ``figures`` are the named figures it rests on, first come first."""
+    """A value with the operation and the arguments that gave it."""
 
-    __slots__ = ("args", "figures", "op", "value")
+    __slots__ = ("args", "op", "value")
     value: float
     op: str
     args: tuple[Expression, ...]
-    figures: tuple[Figure, ...]
 
     def __init__(self, value: float, op: str, args: tuple[Expression, ...]) -> None:
         self.value, self.op, self.args = value, op, args
-        # Nearly always two, and then without a loop.
-        self.figures = args[0].figures + args[1].figures if len(args) == 2 else tuple([f for part in args for f in part.figures])
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """The named figures it rests on, first come first. Looked up when asked: most workings are never opened."""
+        return tuple(figures_in(self))
 
     def __float__(self) -> float:
         return float(self.value)
@@ -81,15 +79,6 @@ class Expression:
     def __abs__(self) -> Expression:
         return Expression(abs(self.value), "abs", (self,))
 
-    @property
-    def binds(self) -> int:
-        """How tightly it binds when it stands within another."""
-        return BINDS.get(self.op, ATOM)
-
-    def shown(self, name: Callable[[Figure], str]) -> str:
-        """The working as text, each figure written as ``name`` says."""
-        return shown(self, name)
-
 
 class Number(Expression):
     """A bare number in a formula. In a sum it takes the dimension of what stands beside it."""
@@ -97,7 +86,7 @@ class Number(Expression):
     __slots__ = ()
 
     def __init__(self, value: float) -> None:
-        self.value, self.op, self.args, self.figures = value, "number", (), ()
+        self.value, self.op, self.args = value, "number", ()
 
 
 # The few bare numbers that clauses are written with, each made once.
@@ -118,36 +107,15 @@ def number(value: float) -> Number:
 Amount = TypeVar("Amount", float, Expression)
 
 
-def _digits(value: float) -> str:
-    text = f"{value:.12g}"
-    return text.replace("e-0", "e-").replace("e+0", "e")
-
-
-def _within(part: Expression, least: int, name: Callable[[Figure], str]) -> str:
-    """A part within an operation: in brackets where it binds less tightly."""
-    text = shown(part, name)
-    return f"({text})" if part.binds < least or (part.op == "number" and part.value < 0) else text
-
-
-def shown(e: Expression, name: Callable[[Figure], str]) -> str:
-    """The working of an expression as text."""
-    if e.op == "figure":
-        return name(e.figures[0])
-    if e.op == "number":
-        return _digits(e.value)
-    if e.op in ("+", "*"):
-        return f"{_within(e.args[0], e.binds, name)} {e.op} {_within(e.args[1], e.binds, name)}"
-    if e.op in ("-", "/"):
-        # What follows a minus or a stroke keeps its brackets at equal strength.
-        return f"{_within(e.args[0], e.binds, name)} {e.op} {_within(e.args[1], e.binds + 1, name)}"
-    if e.op == "**":
-        return f"{_within(e.args[0], e.binds + 1, name)} ** {_within(e.args[1], e.binds + 1, name)}"
-    if e.op == "neg":
-        return f"-{_within(e.args[0], e.binds, name)}"
-    if e.op in FUNCTIONS:
-        return f"{e.op}({', '.join(shown(a, name) for a in e.args)})"
-    # A named operation: words with a place for each argument.
-    return e.op.format(*(shown(a, name) for a in e.args))
+def figures_in(e: Expression) -> Iterator[Figure]:
+    """The named figures that an expression rests on, first come first, each as often as it stands there."""
+    waiting = [e]
+    while waiting:
+        part = waiting.pop()
+        if part.op == "figure":
+            yield cast("Figure", part)
+        else:
+            waiting.extend(reversed(part.args))
 
 
 FUNCTIONS: dict[str, Callable[..., float]] = {
@@ -161,20 +129,21 @@ FUNCTIONS: dict[str, Callable[..., float]] = {
 }
 
 
-def _is_expression(parts: Sequence[float | Expression]) -> bool:
-    for part in parts:  # noqa: SIM110 - a generator costs three times as much here
+def _combined(op: str, value: float, parts: Sequence[float | Expression]) -> Expression | float:
+    """The value with its operation, or the bare value where no part is an expression."""
+    lifted: list[Expression] = []
+    bare = True
+    for part in parts:
         if isinstance(part, Expression):
-            return True
-    return False
-
-
-def _lifted(parts: Sequence[float | Expression]) -> tuple[Expression, ...]:
-    return tuple([p if isinstance(p, Expression) else number(p) for p in parts])
+            bare = False
+            lifted.append(part)
+        else:
+            lifted.append(number(part))
+    return value if bare else Expression(value, op, tuple(lifted))
 
 
 def _of(op: str, parts: Sequence[float | Expression]) -> Expression | float:
-    value = float(FUNCTIONS[op](*[p.value if isinstance(p, Expression) else p for p in parts]))
-    return Expression(value, op, _lifted(parts)) if _is_expression(parts) else value
+    return _combined(op, float(FUNCTIONS[op](*[p.value if isinstance(p, Expression) else p for p in parts])), parts)
 
 
 def _called(op: str, part: Amount) -> Amount:
@@ -240,4 +209,4 @@ def named(words: str, value: float, *parts: Amount) -> Amount:
 
     ``value`` is what it gave for the values of ``parts``; where all of these are plain numbers it is the answer itself.
     """
-    return cast(Amount, Expression(value, words, _lifted(parts)) if _is_expression(parts) else value)
+    return cast(Amount, _combined(words, value, parts))

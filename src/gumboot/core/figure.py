@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from gumboot.core.errors import BadFigure
 from gumboot.core.expression import Expression
+from gumboot.core.working import shown
 
 
 class Figure(Expression):
@@ -43,12 +44,6 @@ class Figure(Expression):
         else:
             self.value, self.work = value, None
 
-    # Not kept: a figure that held itself would wait for the collector, of which a plan makes eight hundred.
-    @property
-    def figures(self) -> tuple[Figure, ...]:  # type: ignore[override]
-        """Itself."""
-        return (self,)
-
     def _rests_on(self) -> tuple[Figure, ...]:
         if self.work is None:
             return ()
@@ -69,7 +64,7 @@ class Figure(Expression):
         if self.work is None:
             return ""
         symbols = self._symbols()
-        return self.work.shown(lambda f: symbols[f.key])
+        return shown(self.work, lambda f: symbols[f.key])
 
     @property
     def given(self) -> tuple[Figure, ...]:

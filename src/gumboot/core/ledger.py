@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from copy import copy
 from dataclasses import dataclass, field
-from typing import Any, TypeVar, cast
+from typing import TypeVar, cast
 
 from pydantic import BaseModel
 
@@ -98,9 +98,9 @@ class Ledger(Workbook):
         """A job input that has a value; symbol, name and unit stand beside its field."""
         return self.figures.get(f"in.{path}") or self.told(locate(self.job, path)[0], path)
 
-    def answer(self, path: str) -> Any:
-        """The job's raw answer at a path, None when there is none."""
-        return locate(self.job, path)[2]
+    def decided_of(self, owner: BaseModel, path: str) -> Figure:
+        """As ``decided``, of a part of the job that is at hand."""
+        return self.figures.get(f"in.{path}") or self.told(owner, path)
 
     def asked(self, path: str) -> Figure | None:
         """A job input that may be unanswered; an empty one is kept as a gap, asked for as its field says."""

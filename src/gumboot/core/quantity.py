@@ -47,10 +47,12 @@ class Quantity:
 
     def named(self, owner: BaseModel) -> str:
         """The name, with the thing it belongs to put in."""
-        if "{" not in self.name:
-            return self.name
+        name = self.name
+        if "{" not in name:
+            return name
         thing = getattr(owner, "id", "")
-        return self.name.format(id=thing, title=getattr(owner, "title", "") or thing)
+        # A title that is not in the name is not asked for: asking a model for what it lacks is slow.
+        return name.format(id=thing, title=getattr(owner, "title", "") or thing) if "{title}" in name else name.format(id=thing)
 
     def __get_pydantic_json_schema__(self, core_schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         schema = handler(core_schema)
@@ -109,6 +111,7 @@ def quantity(model: type[BaseModel], field: str) -> Quantity:
 
 
 # Items of lists are addressed by their id; a CT by its channel, an anchor's values by the kind of masonry.
+LISTS = (list, tuple)
 
 
 def _found(items: Sequence[Any], part: str) -> Any:
@@ -126,7 +129,7 @@ def locate(root: BaseModel, path: str) -> tuple[BaseModel, str, Any]:
     owner: BaseModel = root
     field = ""
     for part in path.split("."):
-        if isinstance(node, list | tuple):
+        if isinstance(node, LISTS):
             node = _found(node, part)
             if node is None:
                 raise KeyError(path)

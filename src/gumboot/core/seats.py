@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
@@ -45,15 +45,15 @@ Made = TypeVar("Made", bound=AnyCard)
 
 @dataclass(frozen=True, slots=True)
 class Seat(Generic[Held, Made]):
-    """A thing of the job and its card."""
+    """A thing of the job and its card. ``id`` is the job's own name of it."""
 
     thing: Held
     card: Made
+    id: str = field(init=False)
 
-    @property
-    def id(self) -> str:
-        """The job's own name of it."""
-        return self.thing.id
+    def __post_init__(self) -> None:
+        # Asked for some six hundred times in a derivation.
+        object.__setattr__(self, "id", self.thing.id)
 
     @property
     def name(self) -> str:

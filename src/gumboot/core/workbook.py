@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import isfinite
 from typing import TypeVar
 
@@ -9,7 +10,7 @@ from pydantic import BaseModel
 
 from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import BadFigure, WrongCard
-from gumboot.core.expression import Expression
+from gumboot.core.expression import Expression, figures_in
 from gumboot.core.figure import Figure, card_value, checked, job_input
 from gumboot.core.finding import Finding
 from gumboot.core.quantity import locate, quantity
@@ -19,6 +20,21 @@ from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import Asked
 
 Facts = TypeVar("Facts")
+
+# How the sources of numbers begin that a person or a card gives.
+GIVEN = ("input", "card:")
+
+
+def with_parts(figures: Mapping[str, Figure]) -> dict[str, Figure]:
+    """Figures by key, and before each what its working names: that can be opened as well, whether somebody kept it or not."""
+    found: dict[str, Figure] = {}
+    for key, figure in figures.items():
+        if figure.work is not None:
+            for part in figures_in(figure.work):
+                if part.key not in found:
+                    found[part.key] = figures.get(part.key, part)
+        found[key] = figure
+    return found
 
 
 class Workbook:
@@ -32,41 +48,32 @@ class Workbook:
 
     def keep(self, figure: Figure) -> Figure:
         """Register a figure under its key; a second figure of that key must have the same value and name."""
-        key, source = figure.key, figure.source
-        known = self.figures.get(key)
-        if known is figure:
-            return figure
-        if known is not None and (known.value != figure.value or known.name != figure.name):
-            raise BadFigure(f"{key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
-        if source not in self._known and source[:5] not in ("input", "card:"):
+        if figure.source not in self._known and figure.source[:5] not in GIVEN:
             checked(figure)
-            raise BadFigure(f"{key} names the unknown source '{source}'")
+            raise BadFigure(f"{figure.key} names the unknown source '{figure.source}'")
         if not isfinite(figure.value):
             checked(figure)
-        self.figures[key] = figure
+        known = self.figures.setdefault(figure.key, figure)
+        if known is not figure:
+            if known.value != figure.value or known.name != figure.name:
+                raise BadFigure(f"{figure.key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
+            self.figures[figure.key] = figure
         return figure
 
     def work(
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
-        """Work out and keep one figure from an expression, or a number that a table gives; what it rests on becomes openable as well."""
-        return self._worked(Figure(key, symbol, name, value, unit, source, label, limits))
-
-    def _worked(self, figure: Figure) -> Figure:
-        if figure.work is not None:
-            figures = self.figures
-            for part in figure.work.figures:
-                if part.key not in figures:
-                    figures[part.key] = part
-        return self.keep(figure)
+        """Work out and keep one figure from an expression, or a number that a table gives."""
+        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
-        return self._worked(Figure(key, *draft))
+        return self.keep(Figure(key, *draft))
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
-        found = card.figure(field)
+        found = card.read_so_far.figures.get(field) or card.figure(field)
+        # Most are read more than once.
         if found is not None and self.figures.get(found.key) is found:
             return found
         if found is None:

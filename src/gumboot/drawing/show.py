@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gumboot.core import units
+from gumboot.core import units, working
 from gumboot.core.figure import Figure
 
 DECIMALS = {
@@ -94,7 +94,7 @@ def substituted(figure: Figure) -> str:
     """The working with the numbers put in."""
     if figure.work is None:
         return ""
-    return figure.work.shown(lambda f: f"({plain_exact(f.value)})" if f.value < 0 else plain_exact(f.value))
+    return working.shown(figure.work, lambda f: f"({plain_exact(f.value)})" if f.value < 0 else plain_exact(f.value))
 
 
 def plain_exact(value: float) -> str:

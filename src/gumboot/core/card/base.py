@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, Self
 
 from pydantic import Field
 
@@ -16,14 +16,13 @@ from gumboot.core.quantity import locate, quantity
 class ReadSoFar(NamedTuple):
     """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands.
 
-    ``prepared`` says how a conductor's end is made ready, for each end that was asked about and that its terminal takes.
+    ``prepared`` says how a conductor's end is made ready and tightened, for each end that was asked about and that its terminal takes.
     """
 
-    of: int
     figures: dict[str, Figure]
     terminals: dict[tuple[str, str], Terminal]
     torques: dict[tuple[str, str, str], tuple[Figure, ...]]
-    prepared: dict[tuple[str, str, str, str, str], str]
+    prepared: dict[tuple[str, ...], tuple[str, tuple[Figure, ...]]]
 
 
 class CardBase(Frozen):
@@ -39,19 +38,17 @@ class CardBase(Frozen):
     @cached_property
     def read_so_far(self) -> ReadSoFar:
         """What was read off this card so far."""
-        return ReadSoFar(id(self), {}, {}, {}, {})
+        return ReadSoFar({}, {}, {}, {})
 
-    def remembered(self) -> ReadSoFar:
-        """What was read off this very card: a copy with other values carries another's along, and must not use it."""
-        found = self.read_so_far
-        if found.of != id(self):
-            found = ReadSoFar(id(self), {}, {}, {}, {})
-            self.__dict__["read_so_far"] = found
-        return found
+    def __copy__(self) -> Self:
+        """A copy may be given other values: what was read off this card was not read off that one."""
+        made = super().__copy__()
+        made.__dict__.pop("read_so_far", None)
+        return made
 
     def figure(self, field: str) -> Figure | None:
         """A number of this card as a figure, made once; ``field`` steps by attribute, or by id within a list. None where it is silent."""
-        known = self.remembered().figures
+        known = self.read_so_far.figures
         found = known.get(field)
         if found is None:
             owner, last, value = locate(self, field)
@@ -82,7 +79,7 @@ class EnclosureCard(CardBase):
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""
-        known = self.remembered().terminals
+        known = self.read_so_far.terminals
         found = known.get((port, terminal))
         if found is None:
             found = known[port, terminal] = find_terminal(self.title, self.ports, port, terminal)

@@ -89,9 +89,12 @@ class House(Places):
 
     def island_of(self, circuit: str) -> House:
         """The island that a circuit belongs to; the first for one of the house as a whole."""
-        return next((island for island in self.islands if circuit in island.by_id), self.islands[0])
+        apart = self._apart
+        if not apart:
+            return self
+        return next((island for island in apart if circuit in island.by_id), apart[0])
 
-    @property
+    @cached_property
     def mark(self) -> str:
         """What ids of the steps, switches and settings of an island end in: nothing for the first, else the name of its leader."""
         return "" if self.lead.id == self.whole.lead.id else f"-{self.lead.id}"
@@ -117,7 +120,7 @@ class House(Places):
 
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
-        return tuple(c for c in self.circuits if c.kind in kinds)
+        return tuple([c for c in self.circuits if c.kind in kinds])
 
     def mains_of(self, bank: str) -> tuple[Circuit, ...]:
         """The battery mains of a bank's inverters."""

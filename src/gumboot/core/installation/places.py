@@ -104,7 +104,8 @@ class Places:
 
     def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
         """The inverters that hang on a bank."""
-        return tuple(self.seats.inverters[n] for n in self._hanging.get(bank, ()))
+        inverters = self.seats.inverters
+        return tuple([inverters[n] for n in self._hanging.get(bank, ())])
 
     @cached_property
     def _hanging(self) -> dict[str, list[int]]:
@@ -120,8 +121,8 @@ class Places:
         return next(bank.id for bank in self.seats.banks if bank.id in self._hanging)
 
     def bank(self, bank: str) -> BankSeat:
-        """The bank of an id. Raises StopIteration for a name that is none's."""
-        return next(b for b in self.seats.banks if b.id == bank)
+        """The bank of an id. Raises ValueError for a name that is none's."""
+        return self.seats.banks[[b.id for b in self.seats.banks].index(bank)]
 
     def bank_of(self, inverter: InverterSeat) -> BankSeat:
         """The bank of an inverter."""
@@ -138,8 +139,8 @@ class Places:
 
     def fuses_of(self, bank: str) -> tuple[SwitchFuseSeat, ...]:
         """Switches and fuses in the mains of a bank's inverters."""
-        found = (self.switch_fuse_of(i.id) for i in self.on_bank(bank))
-        return tuple(switch for switch in found if switch is not None)
+        found = [self.switch_fuse_of(i.id) for i in self.on_bank(bank)]
+        return tuple([switch for switch in found if switch is not None])
 
     def busbar_of(self, bank: str) -> BusbarSeat | None:
         """The busbar box of a bank."""
@@ -147,7 +148,10 @@ class Places:
 
     def switch_fuse_of(self, inverter: str) -> SwitchFuseSeat | None:
         """Switch and fuse in an inverter's battery main."""
-        return next((s for s in self.seats.switch_fuses if s.thing.inverter == inverter), None)
+        for switch in self.seats.switch_fuses:
+            if switch.thing.inverter == inverter:
+                return switch
+        return None
 
     def roof_box_of(self, converter: str) -> RoofBoxSeat | None:
         """The box at the roof of an inverter: its own, or the one that the house has for all."""

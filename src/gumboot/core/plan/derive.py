@@ -33,7 +33,6 @@ class Plan:
     job: Job
     shelf: Shelf
     house: House
-    figures: dict[str, Figure]
     findings: tuple[Finding, ...]
     gaps: tuple[Gap, ...]
     island_loads: IslandLoads
@@ -50,6 +49,11 @@ class Plan:
     live_checks: tuple[Check, ...]
     labels: tuple[Label, ...]
     run: Run = field(compare=False, repr=False)
+
+    @cached_property
+    def figures(self) -> dict[str, Figure]:
+        """Every figure by key, and what their workings name. Raises BadFigure where two steps work out one key differently."""
+        return figures_of(self.run.made.values())
 
     @property
     def seats(self) -> Seats:
@@ -123,7 +127,6 @@ def derive(job: Job, shelf: Shelf, before: Plan | None = None, *, noted: bool = 
         job,
         shelf,
         done.built.house,
-        figures_of(made),
         tuple(f for part in made for f in part.findings),
         gaps_of(made),
         p.loads,

@@ -17,6 +17,7 @@ from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.seating import seats_of
 from gumboot.core.tracking import Read, followed, noting, touches, tracked
+from gumboot.core.workbook import with_parts
 
 # What all steps leave together where no step is told apart.
 WHOLE = "whole"
@@ -121,17 +122,14 @@ def _run(step: Step, parts: Parts, ledger: Ledger) -> object:
 
 
 def figures_of(made: Iterable[Made]) -> dict[str, Figure]:
-    """All figures by key. Raises BadFigure where two steps work out one key differently."""
-    parts = tuple(made)
-    if len(parts) == 1:
-        return dict(parts[0].figures)
+    """All figures by key, and what their workings name. Raises BadFigure where two steps work out one key differently."""
     merged: dict[str, Figure] = {}
-    for part in parts:
+    for part in made:
         for key, figure in part.figures.items():
             known = merged.setdefault(key, figure)
             if known is not figure and (known.value != figure.value or known.name != figure.name):
                 raise BadFigure(f"{key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
-    return merged
+    return with_parts(merged)
 
 
 def gaps_of(made: Iterable[Made]) -> tuple[Gap, ...]:

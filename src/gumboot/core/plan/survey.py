@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import cache
 from typing import NamedTuple
 
@@ -96,8 +96,8 @@ def _told(path: str) -> tuple[str, str, str, tuple[str, ...]]:
     return told.name, told.unit if isinstance(told, Quantity) else "", unlocks, options(MODELS[section], field)
 
 
-def _question(path: str, group: str, wall: Wall, several: bool) -> Question:
-    name, unit, unlocks, choices = _told(path)
+def _question(path: str, group: str, asking: Asking) -> Question:
+    (name, unit, unlocks, choices), wall, several = _told(path), asking.wall, len(asking.job.walls) > 1
     if not path.startswith("wall."):
         return Question(path, group, name, unit, unlocks, choices)
     place = f"walls.{wall.id}.{path.partition('.')[2]}"
@@ -106,12 +106,23 @@ def _question(path: str, group: str, wall: Wall, several: bool) -> Question:
 
 def questions_of(job: Job) -> tuple[Question, ...]:
     """The survey questions that this job needs: none of PV without strings, none of the grid where there is none; each wall's own."""
-    found, clauses = [], book(job.rule_book)
+    return tuple([_question(path, group, asking) for path, group, asking in _needed(job)])
+
+
+def _needed(job: Job) -> Iterator[tuple[str, str, Asking]]:
+    """Path and group of each question that a job needs, with the wall that it is asked of."""
+    clauses = book(job.rule_book)
+    walls = [Asking(job, clauses, wall) for wall in job.walls]
     for path, group, needed in ASKED:
-        for wall in job.walls if group == "Wall" else job.walls[:1]:
-            if needed(Asking(job, clauses, wall)):
-                found.append(_question(path, group, wall, len(job.walls) > 1))
-    return tuple(found)
+        for asking in walls if group == "Wall" else walls[:1]:
+            if needed(asking):
+                yield path, group, asking
+
+
+def _is_answered(path: str, asking: Asking) -> bool:
+    section, _, field = path.partition(".")
+    owner: BaseModel = asking.wall if section == "wall" else asking.job.site if section == "site" else asking.job.backup
+    return getattr(owner, field) not in (None, "")
 
 
 # What most figures wait for, first; then the rest of the site, then the runs.
@@ -173,8 +184,9 @@ def _check_banks(ledger: Ledger) -> None:
 
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
-    for question in questions_of(ledger.job):
-        if ledger.answer(question.path) in (None, ""):
+    for path, group, asking in _needed(ledger.job):
+        if not _is_answered(path, asking):
+            question = _question(path, group, asking)
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
     _check_banks(ledger)

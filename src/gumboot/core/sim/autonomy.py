@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence
-from itertools import cycle
+from itertools import accumulate
 from math import ceil
 
 from gumboot.core.job.model import Load
@@ -31,29 +32,28 @@ def hourly_profile_w(loads: Sequence[Load], idle_w: float) -> tuple[float, ...]:
     return tuple([idle_w + watts for watts in drawn_w])
 
 
-def _from(profile_w: Sequence[float], start_hour: int) -> tuple[float, ...]:
-    """A day's profile as it lies ahead at an hour."""
-    return (*profile_w[start_hour:], *profile_w[:start_hour])
+class Day:
+    """A day's profile in W by the hour, shape (24,), that repeats itself."""
 
+    def __init__(self, profile_w: Sequence[float]) -> None:
+        self._ahead_w = (*profile_w, *profile_w)
+        # Energy in Wh from midnight to each hour of two days, shape (49,).
+        self._used_wh = (0.0, *accumulate(self._ahead_w))
 
-def hours_carried(profile_w: Sequence[float], start_hour: int, energy_wh: float) -> float:
-    """Hours until ``energy_wh`` is used, starting on the hour. Energy is conserved within each hour."""
-    day_wh = sum(profile_w)
-    whole_days = int(energy_wh // day_wh)
-    left_wh, hours = energy_wh - whole_days * day_wh, 24.0 * whole_days
-    for demand_w in cycle(_from(profile_w, start_hour)):
-        if demand_w >= left_wh:
-            return hours + left_wh / demand_w
-        left_wh -= demand_w
-        hours += 1.0
-    return hours
+    def hours_carried(self, start_hour: int, energy_wh: float) -> float:
+        """Hours until ``energy_wh`` is used, starting on the hour. Energy is conserved within each hour."""
+        used_wh = self._used_wh
+        days, left_wh = divmod(energy_wh, used_wh[24])
+        empty_wh = used_wh[start_hour] + left_wh
+        # The hour in which it runs empty: the last that begins with something left.
+        hour = max(start_hour, bisect_left(used_wh, empty_wh, start_hour) - 1)
+        return 24.0 * days + (hour - start_hour) + (empty_wh - used_wh[hour]) / self._ahead_w[hour]
 
-
-def mean_power_w(profile_w: Sequence[float], start_hour: int, hours: float) -> float:
-    """Mean demand in W over ``hours`` from a starting hour."""
-    if hours <= 0:
-        return profile_w[start_hour % 24]
-    day_w, whole = _from(profile_w, start_hour), int(hours)
-    days, rest = divmod(whole, 24)
-    used_wh = days * sum(day_w) + sum(day_w[:rest]) + (hours - whole) * day_w[rest]
-    return used_wh / hours
+    def mean_power_w(self, start_hour: int, hours: float) -> float:
+        """Mean demand in W over ``hours`` from a starting hour."""
+        if hours <= 0:
+            return self._ahead_w[start_hour]
+        used_wh, whole = self._used_wh, int(hours)
+        days, rest = divmod(whole, 24)
+        hour = start_hour + rest
+        return (days * used_wh[24] + used_wh[hour] - used_wh[start_hour] + (hours - whole) * self._ahead_w[hour]) / hours

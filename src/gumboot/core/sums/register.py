@@ -11,7 +11,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books import book
 from gumboot.core.sums import battery, conductors, fixing, photovoltaic, raceways, sources
 from gumboot.core.sums.ask import Answer, Ask, check_question
-from gumboot.core.workbook import Workbook
+from gumboot.core.workbook import Workbook, with_parts
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,4 +81,4 @@ def ask_sum(name: str, question: Ask) -> Answer:
     workbook = Workbook(rule_book)
     answered = entry.work(workbook, question)
     figure, lines = (answered, ()) if isinstance(answered, Figure) else answered
-    return Answer(figure, tuple(workbook.figures.values()), tuple(workbook.findings), lines)
+    return Answer(figure, tuple(with_parts(workbook.figures).values()), tuple(workbook.findings), lines)

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from gumboot.core.card import InverterCard
 from gumboot.core.card.storage import BatteryCard
@@ -29,22 +28,17 @@ def marked(bank: str, *, is_first: bool) -> str:
     return "" if is_first else f"-{bank}"
 
 
-@dataclass(frozen=True, slots=True)
-class OneBank:
-    """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name."""
+class OneBank(NamedTuple):
+    """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name.
+
+    ``id`` is the job's name of it, ``card`` that of its batteries, ``is_first`` whether it is the first that an inverter hangs on.
+    """
 
     ledger: Ledger
     seat: BankSeat
-
-    @property
-    def id(self) -> str:
-        """The job's name of it."""
-        return self.seat.id
-
-    @property
-    def card(self) -> BatteryCard:
-        """The card of its batteries."""
-        return self.seat.card
+    id: str
+    card: BatteryCard
+    is_first: bool
 
     @property
     def units(self) -> Sequence[BatteryUnit]:
@@ -80,11 +74,6 @@ class OneBank:
     def switch_fuses(self) -> tuple[SwitchFuseSeat, ...]:
         """Switches and fuses in the mains of its inverters."""
         return self.ledger.house.fuses_of(self.id)
-
-    @property
-    def is_first(self) -> bool:
-        """Whether it is the first of the house that an inverter hangs on."""
-        return self.id == self.ledger.house.first_bank
 
     @property
     def mark(self) -> str:
@@ -131,11 +120,16 @@ class OneBank:
         return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", "physics")
 
 
+def _one(ledger: Ledger, seat: BankSeat) -> OneBank:
+    return OneBank(ledger, seat, seat.id, seat.card, seat.id == ledger.house.first_bank)
+
+
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
     """Every bank of the house that an inverter hangs on, in order: there is one at least, and a rule speaks of the others."""
-    return tuple(OneBank(ledger, seat) for seat in ledger.seats.banks if ledger.house.on_bank(seat.id))
+    house = ledger.house
+    return tuple([_one(ledger, seat) for seat in ledger.seats.banks if house.on_bank(seat.id)])
 
 
 def bank_of(ledger: Ledger, inverter: InverterSeat) -> OneBank:
     """The bank of an inverter."""
-    return OneBank(ledger, ledger.house.bank_of(inverter))
+    return _one(ledger, ledger.house.bank_of(inverter))

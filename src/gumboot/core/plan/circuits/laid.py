@@ -15,8 +15,16 @@ STEEL = ("EMT", "FMC", "LFMC", "wireway")
 
 def run_for(ledger: Ledger, circuit: Circuit) -> Run:
     """The route answers of a circuit; an empty run while none are entered."""
-    found = next((r for r in ledger.job.runs if r.id == circuit.id), None)
-    return found or Run(id=circuit.id)
+    return answered(ledger, circuit) or Run(id=circuit.id)
+
+
+def answered(ledger: Ledger, circuit: Circuit) -> Run | None:
+    """The route answers of a circuit, None while none are entered."""
+    wanted = circuit.id
+    for run in ledger.job.runs:
+        if run.id == wanted:
+            return run
+    return None
 
 
 def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambient: Figure, terminal_c: int) -> Laying:

@@ -20,25 +20,17 @@ from gumboot.core.rules import conductors as rules
 
 
 class Work(NamedTuple):
-    """One circuit while it is sized."""
+    """One circuit while it is sized. ``cid`` is its id, ``book`` are the clauses of conductors."""
 
     ledger: Ledger
+    cid: str
+    book: WiringClauses
     circuit: Circuit
     run: Run
     demand: Demand
     laying: Laying
     length: Figure
     factors: tuple[Figure, Figure]
-
-    @property
-    def cid(self) -> str:
-        """The circuit's id."""
-        return self.circuit.id
-
-    @property
-    def book(self) -> WiringClauses:
-        """The book's clauses of conductors."""
-        return self.ledger.book.wiring
 
     def put(self, name: str, draft: Draft) -> Figure:
         """Keep a figure of this circuit."""
@@ -219,7 +211,7 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     for label in filter(None, (run.installed_size, run.installed_earth)):
         # A label that neither family knows is a slip of the pen: it is refused outright, not planned with.
         sizes.area_mm2(label)
-    work = Work(ledger=ledger, circuit=circuit, run=run, demand=demand, laying=laying, length=length, factors=factors)
+    work = Work(ledger, circuit.id, ledger.book.wiring, circuit, run, demand, laying, length, factors)
     try:
         return _sized(work)
     except OutOfRange as refused:

@@ -12,7 +12,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import banks_of
 from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import demand_ac, demand_dc
-from gumboot.core.plan.circuits.laid import run_for
+from gumboot.core.plan.circuits.laid import answered
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
 from gumboot.core.plan.strings import StringsPlan
@@ -40,17 +40,18 @@ class Known:
 
 def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
     """The lowest temperature rating of the terminals that a circuit lands on."""
-    return min(ledger.house.card_at(e.place).terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends)
+    cards = ledger.house.cards
+    return min([cards[e.place].terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends])
 
 
 def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
     """The demand with the smallest conductor that every terminal of the run can clamp."""
-    least, source = "", ""
+    (least, source), cards = ("", ""), ledger.house.cards
     for core in circuit.cores:
         for end in core.ends if core.role != "earth" else ():
-            card = ledger.house.card_at(end.place)
+            card = cards[end.place]
             smallest = card.terminal(end.port, end.terminal).size_min
-            if not least or area_mm2(smallest) > area_mm2(least):
+            if not least or (smallest != least and area_mm2(smallest) > area_mm2(least)):
                 least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
     return demand._replace(terminal_min=least, terminal_source=source)
 
@@ -106,7 +107,8 @@ def _rests_on(circuit: Circuit, known: Known) -> tuple[object, ...]:
 
 def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledger) -> Sized | None:
     """One circuit, None while its answers are missing."""
-    if not any(r.id == circuit.id for r in ledger.job.runs):
+    run = answered(ledger, circuit)
+    if run is None:
         ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
         return None
     ledger = ledger.within(ledger.house.island_of(circuit.id))
@@ -114,7 +116,7 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
     if demand is None:
         return None
     demand = _with_terminals(ledger, circuit, demand)
-    return size_circuit(ledger, circuit, run_for(ledger, circuit), demand, terminal_c(ledger, circuit))
+    return size_circuit(ledger, circuit, run, demand, terminal_c(ledger, circuit))
 
 
 def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:

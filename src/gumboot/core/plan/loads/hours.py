@@ -7,15 +7,14 @@ from collections.abc import Sequence
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
-from gumboot.core.sim.autonomy import hourly_profile_w, hours_carried, mean_power_w
+from gumboot.core.sim.autonomy import Day, hourly_profile_w
 
 BY_HOUR = "Hour by hour: running power times duty within its hours, plus the inverter's own draw. No PV is counted."
 DARK = "A dark outage: no PV is counted, so this is the safe side."
 
 
-def _carried(ledger: Ledger, profile: tuple[float, ...], hour: int, energy: Figure) -> Figure:
-    hours = hours_carried(profile, hour, energy.value)
-    name, watts = f"Mean demand from {hour:02d}:00 until empty", mean_power_w(profile, hour, hours)
+def _carried(ledger: Ledger, day: Day, hour: int, energy: Figure) -> Figure:
+    watts, name = day.mean_power_w(hour, day.hours_carried(hour, energy.value)), f"Mean demand from {hour:02d}:00 until empty"
     mean = ledger.work(ledger.key(f"loads.mean.{hour}"), "P_mean", ledger.titled(name), watts, "W", "physics", limits=BY_HOUR)
     name = f"Hours carried, outage from {hour:02d}:00"
     return ledger.work(ledger.key(f"loads.carried.{hour}"), "t", ledger.titled(name), energy / mean, "h", "physics", limits=DARK)
@@ -24,4 +23,5 @@ def _carried(ledger: Ledger, profile: tuple[float, ...], hour: int, energy: Figu
 def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tuple[float, ...], tuple[Figure, ...]]:
     """The day's profile of the backed-up side in W, and the hours carried from each starting hour."""
     profile = hourly_profile_w(list(loads), sum(i.card.idle_w for i in ledger.seats.inverters))
-    return profile, tuple(_carried(ledger, profile, hour, energy) for hour in range(24))
+    day = Day(profile)
+    return profile, tuple([_carried(ledger, day, hour, energy) for hour in range(24)])

@@ -61,12 +61,12 @@ class Ready:
     def live(self, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds."""
         own = self.ledger.house.by_id
-        return tuple(cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds and cid in own)
+        return tuple([cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds and cid in own])
 
     def live_of(self, inverter: InverterSeat, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds that belong to one inverter."""
-        found = ((cid, sized.circuit) for cid, sized in self.plan.sized.items())
-        return tuple(cid for cid, circuit in found if circuit.kind in kinds and circuit.owner == inverter.id)
+        found, own = self.plan.sized.items(), inverter.id
+        return tuple([cid for cid, sized in found if sized.circuit.kind in kinds and sized.circuit.owner == own])
 
     def feeders_of(self, board: BoardSeat) -> tuple[str, ...]:
         """The circuit that feeds a board from the board ahead of it."""
@@ -76,7 +76,8 @@ class Ready:
         """Circuits that the batteries of a bank make live."""
         mains, sized = {c.id for c in self.ledger.house.mains_of(bank.id)}, self.plan.sized
         cells = {c for c in self.live("battery-unit", "interlink") if sized[c].circuit.owner == bank.id}
-        return tuple(c for c in sized if c in mains | cells)
+        mains |= cells
+        return tuple([c for c in sized if c in mains])
 
     def battery_at(self, inverter: InverterSeat) -> tuple[str, ...]:
         """Circuits that the batteries of an inverter's bank make live."""
@@ -88,7 +89,7 @@ class Ready:
 
     def proving(self, of: str) -> tuple[str, ...]:
         """Checks that prove the batteries or the array; with nothing named, what guards life beside them."""
-        return tuple(c.id for c in self.checks if c.of == of and (of or c.life))
+        return tuple([c.id for c in self.checks if c.of == of and (of or c.life)])
 
     @property
     def linked(self) -> tuple[OneBank, ...]:
@@ -99,7 +100,7 @@ class Ready:
     @property
     def needs_links(self) -> tuple[Need, ...]:
         """The link ritual, where there is a bus between inverter and batteries or between inverters."""
-        return ("links",) if any(c.code == "READ-BUS" for c in self.checks) else ()
+        return ("links",) if "READ-BUS" in [c.code for c in self.checks] else ()
 
     @property
     def grid(self) -> bool:

@@ -62,4 +62,4 @@ def plan_power_up(ready: Ready) -> PowerUpPlan:
     if unplanned:
         said = f"The card asks for '{school}'. That order is not planned here: follow the maker's manual, with a licence holder present."
         return PowerUpPlan(school, (), line, off, said)
-    return PowerUpPlan(school, tuple(island_first(ready)), line, off)
+    return PowerUpPlan(school, tuple(island_first(ready, line)), line, off)

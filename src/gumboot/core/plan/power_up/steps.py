@@ -6,12 +6,12 @@ from collections.abc import Iterable
 
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.power_up.banks import agrees, measured, on_display
-from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, of, switch_line, switches_of
+from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, of, switches_of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import read_when_on
 from gumboot.core.seats import InverterSeat
-from gumboot.core.sim.switch_line import Switch
+from gumboot.core.sim.switch_line import Line, Switch
 
 
 def _batteries(r: Ready) -> Iterable[Step]:
@@ -147,8 +147,8 @@ def _generators(r: Ready) -> Iterable[Step]:
         yield _generator(r, breaker, seat.id)
 
 
-def island_first(r: Ready) -> Iterable[Step]:
-    """The steps from everything dead to export."""
+def island_first(r: Ready, line: Line) -> Iterable[Step]:
+    """The steps from everything dead to export, on the switches of ``line``."""
     yield from _start(r)
     for part in r.islands:
         yield from _to_the_island(part)
@@ -156,7 +156,7 @@ def island_first(r: Ready) -> Iterable[Step]:
         yield from _generators(part)
     if r.grid:
         yield from (_grid(r, i) for part in r.islands if part.ledger.house.joins_grid for i in part.ledger.seats.inverters)
-    for switch in switch_line(r.ledger).switches:
+    for switch in line.switches:
         if switch.part == "PV":
             yield _pv(r, switch.id, r.ledger.house.inverter(switch.unit))
     for part in (p for p in r.islands if not p.ledger.house.joins_grid):

@@ -5,16 +5,19 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from gumboot.core.card import Terminal
+from gumboot.core.figure import Figure
 from gumboot.core.installation import End
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import Sized
-from gumboot.core.plan.terminations.parts import Termination, live_method, preparation, termination_id
+from gumboot.core.plan.terminations.parts import Termination, live_method, port_title, preparation, termination_id
 from gumboot.core.plan.terminations.torque import torque_of
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.rulebook.north_american.raceway import bending_space_mm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
+
+Ready = tuple[str, tuple[Figure, ...]]
 
 
 def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run) -> None:
@@ -35,64 +38,67 @@ def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal
 
 def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str, circuit: str) -> None:
     """Room to bend, where the book has a table of it and the card gives the room."""
-    if not ledger.book.bending_source or terminal.bend_mm is None:
+    source, key = ledger.book.bending_source, f"bend.{size}"
+    if not source or terminal.bend_mm is None:
         return
-    limits = "One conductor, L or Z bend."
-    need = ledger.work(
-        f"bend.{size}", "b_min", f"Bending space for {size}", bending_space_mm(size), "mm", ledger.book.bending_source, limits=limits
-    )
+    need = ledger.figures.get(key)
+    if need is None:
+        limits = "One conductor, L or Z bend."
+        need = ledger.work(key, "b_min", f"Bending space for {size}", bending_space_mm(size), "mm", source, limits=limits)
     room = ledger.read(card, f"ports.{end.port}.terminals.{end.terminal}.bend_mm")
-    where = f"{end.place} {end.port} {end.terminal}"
-    ledger.ask(rules.room_to_bend, rules.Bend(where=where, size=size, room=room, need=need, circuit=circuit))
+    ledger.ask(rules.room_to_bend, rules.Bend(f"{end.place} {end.port} {end.terminal}", size, room, need, circuit))
 
 
-def _made_ready(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cures: tuple[str, str]) -> str:
-    """How a conductor's end is made ready, its terminal asked whether it takes size, class and metal of ``wire``.
+def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cure: tuple[str, str]) -> Ready:
+    """How a conductor's end is made ready and tightened, its terminal asked whether it takes size, class and metal of ``wire``.
 
-    Whether it does is the card's own matter: where it does, each kind of end is asked about once. ``cures`` are circuit and field.
+    Whether it does is the card's own matter: where it does and its maker gives the torque, each kind of end is asked about once.
+    ``cure`` are circuit and answer of its run.
     """
-    known, asked = card.remembered().prepared, (end.port, end.terminal, *wire)
+    known, asked = card.read_so_far.prepared, (end.port, end.terminal, *wire, ledger.book.torque_source)
     found = known.get(asked)
     if found is not None:
         return found
-    facts = rules.Landing(f"{end.place} {end.port} {end.terminal}", terminal, *wire, *cures)
-    words = preparation(terminal, wire[0])
+    (cid, answer), where = cure, f"{end.place} {end.port} {end.terminal}"
+    facts = rules.Landing(where, terminal, *wire, cid, f"runs.{cid}.{answer}")
     answers = [ledger.ask(rule, facts) for rule in rules.LANDED]
-    if all(answers):
-        known[asked] = words
-    return words
+    made = preparation(terminal, wire[0]), torque_of(ledger, card, end, terminal, wire[0])
+    if all(answers) and terminal.torque_nm is not None:
+        known[asked] = made
+    return made
 
 
 def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str]) -> Termination:
     """One termination, checked; ``roof`` are the places in daylight."""
-    card = ledger.house.card_at(end.place)
-    terminal = card.terminal(end.port, end.terminal)
-    earth, cid, run = role == "earth", sized.circuit.id, sized.run
-    size = sized.earth_size if earth else sized.size
-    wire_class = "stranded" if earth else run.wire_class
+    card, (place, port, name, way) = ledger.house.cards[end.place], end
+    terminal = card.terminal(port, name)
+    earth, circuit, run = role == "earth", sized.circuit, sized.run
+    cid, size, wire_class = circuit.id, sized.earth_size if earth else sized.size, "stranded" if earth else run.wire_class
     if not earth:
         _check_prepared(ledger, card, end, terminal, run)
     _check_bend(ledger, card, end, terminal, size, cid)
-    cures = cid, f"runs.{cid}.installed_earth" if earth else f"runs.{cid}.installed_size"
-    ready = _made_ready(ledger, card, end, terminal, (size, wire_class, run.material), cures)
-    torque, low, high = torque_of(ledger, card, end, terminal, size)
+    cure = cid, "installed_earth" if earth else "installed_size"
+    ready, torques = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure)
+    if torques and torques[0].key not in ledger.figures:
+        ledger.open(*torques)
+    torque, low, high = torques[:3] or (None, None, None)
     return Termination(
         id=termination_id(end, cid),
-        place=end.place,
+        place=place,
         place_title=card.title,
-        port=end.port,
-        port_title=next(p for p in card.ports if p.id == end.port).title,
+        port=port,
+        port_title=port_title(card, port),
         terminal=terminal,
         circuit=cid,
-        circuit_title=sized.circuit.title,
+        circuit_title=circuit.title,
         role=role,
         size=size,
         colour=identification(ledger.book.identification, role).colour,
         wire_class=wire_class,
-        way=end.way,
+        way=way,
         preparation=ready,
         torque=torque,
         torque_low=low,
         torque_high=high,
-        live_method=live_method(card, role, on_roof=end.place in roof),
+        live_method=live_method(card, role, on_roof=place in roof),
     )

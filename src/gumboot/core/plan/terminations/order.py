@@ -22,10 +22,10 @@ def _sources(ledger: Ledger) -> list[str]:
 
 def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     """Conductors that share a clamp."""
-    seen = Counter((t.place, t.port, t.terminal.id, t.way) for t in ends)
-    for t in ends:
-        count = seen[t.place, t.port, t.terminal.id, t.way]
-        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=count, most=t.terminal.max_conductors))
+    clamps = [(t.where, t.way) for t in ends]
+    seen = Counter(clamps)
+    for t, clamp in zip(ends, clamps, strict=True):
+        ledger.ask(rules.one_clamp, rules.Crowded(clamp[0], seen[clamp], t.terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
@@ -45,12 +45,13 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
     ends = [t for t in ends if t.circuit not in standing]
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
     sources, leading = _sources(ledger), ledger.seats.inverter.landing_order
-    places = [p for p in ledger.house.cards if p not in sources] + sources
+    cards = ledger.house.cards
+    places = {p: n for n, p in enumerate([p for p in cards if p not in sources] + sources)}
+    orders = {p: card.landing_order if card.kind == "inverter" else leading for p, card in cards.items()}
 
     def at(t: Termination) -> tuple[int, int, str, float, float]:
-        card = ledger.house.card_at(t.place)
-        order = card.landing_order if card.kind == "inverter" else leading
-        port = 0 if t.role == "earth" else (order.index(t.port) + 1 if t.port in order else 99)
-        return places.index(t.place), port, t.port, t.terminal.y, t.terminal.x
+        order, terminal, port = orders[t.place], t.terminal, t.port
+        turn = 0 if t.role == "earth" else (order.index(port) + 1 if port in order else 99)
+        return places[t.place], turn, port, terminal.y, terminal.x
 
     return tuple(sorted(ends, key=at))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from gumboot.core.card import Terminal
+from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure
 from gumboot.core.installation import End
 from gumboot.core.seats import Enclosed
@@ -61,6 +63,7 @@ class Termination(NamedTuple):
         return "spring" if self.terminal.end == "spring" else "unknown"
 
 
+@lru_cache(maxsize=4096)
 def termination_id(end: End, circuit: str) -> str:
     """Stable identity from place, port, terminal and circuit."""
     terminal = (
@@ -85,9 +88,16 @@ def preparation(terminal: Terminal, size: str) -> str:
 
 def live_method(card: Enclosed, role: str, *, on_roof: bool) -> str:
     """How an end is landed that nobody can switch off; nothing for one that is proved dead."""
-    if role == "earth":
+    if role == "earth" or card.kind == "generator":
         return ""
     cells = card.kind == "battery" and card.breaker_a is None and card.arrangement != "stack"
     daylight = on_roof and role in ("positive", "negative")
-    own = "" if card.kind == "generator" else card.live_method
-    return (own or LIVE) if cells or daylight else ""
+    return (card.live_method or LIVE) if cells or daylight else ""
+
+
+def port_title(card: Enclosed, port: str) -> str:
+    """What people call a port."""
+    for p in card.ports:
+        if p.id == port:
+            return p.title
+    raise WrongCard(f"{card.title} has no port {port}. Choose a card that has one, or change what lands there.")

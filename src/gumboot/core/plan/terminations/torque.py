@@ -11,8 +11,6 @@ from gumboot.core.rulebook.north_american.terminations import fallback_torque_nm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
 
-Torque = tuple[Figure | None, Figure | None, Figure | None]
-
 
 def _fallback_nm(terminal: Terminal, size: str) -> float | None:
     """Torque by NEC Annex I for the kind of screw; None where the table is silent too."""
@@ -41,21 +39,21 @@ def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, ban
     return torque, low, high, band
 
 
-def torque_of(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str) -> Torque:
-    """Torque of a card's terminal with its band; alike terminals of alike boxes share their figures."""
+def torque_of(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str) -> tuple[Figure, ...]:
+    """Torque of a card's terminal, its band's ends, and the band; nothing where nothing gives one.
+
+    Alike terminals of alike boxes share their figures.
+    """
     torque_nm, own = terminal.torque_nm, terminal.torque_nm is not None
     if not own:
         torque_nm, where = _fallback_nm(terminal, size), f"{end.place} {end.port} {end.terminal}"
         facts = rules.Torqued(where=where, size=size, from_card=False, has_screw=bool(terminal.screw), fallback_nm=torque_nm)
         ledger.ask(rules.torque_of_the_maker, facts)
     if torque_nm is None:
-        return None, None, None
-    band_source, known = ledger.book.torque_source, card.remembered().torques
+        return ()
+    band_source, known = ledger.book.torque_source, card.read_so_far.torques
     asked = (end.port, end.terminal, band_source if own else f"{band_source} {size}")
     found = known.get(asked)
     if found is None:
         found = known[asked] = _figures(card, end, terminal, torque_nm, band_source, size)
-    if found[0].key not in ledger.figures:
-        for figure in found:
-            ledger.open(figure)
-    return found[0], found[1], found[2]
+    return found

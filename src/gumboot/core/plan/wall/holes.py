@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from typing import NamedTuple
 
 from gumboot.core.card.parts import Body, Hole
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Wall
+from gumboot.core.job.model import Placement, Wall
 from gumboot.core.plan.wall.parts import At, DrillHole
 from gumboot.core.rules import wall as rules
 from gumboot.core.seats import Enclosed
@@ -51,18 +52,19 @@ def _along(hung: Hung, hole: Hole, axis: str, corner: Figure, from_what: str) ->
 def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> DrillHole:
     at, box = hung.at, hung.box
     x, y = _along(hung, hole, "x", hung.x, "datum"), _along(hung, hole, "y", hung.y, "floor")
-    nearest = min(studs, key=lambda s: abs(s - x.value), default=None)
+    after = bisect_left(studs, x.value)
+    nearest = min(studs[max(0, after - 1) : after + 1], key=lambda s: abs(s - x.value), default=None)
     miss = abs(nearest - x.value) if nearest is not None else 0.0
     hits = at.wall.surface == "masonry" or (nearest is not None and miss <= room_mm + 1e-9)
     return DrillHole(hole.id, box, x, y, nearest, miss, hits, hole.carries)
 
 
-def holes_of(at: At, box: str, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
+def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
     """Every hole of a box, and whether those that carry meet the studs."""
-    room_mm, path = _edge_room_mm(at.wall), f"placements.{box}"
+    room_mm, box = _edge_room_mm(at.wall), placement.id
     holes: tuple[DrillHole, ...] = ()
     if body.holes:
-        hung = Hung(at, box, at.ledger.house.card_at(box), at.decided(f"{path}.x_mm"), at.decided(f"{path}.y_mm"))
+        hung = Hung(at, box, at.ledger.house.card_at(box), at.placed(placement, "x_mm"), at.placed(placement, "y_mm"))
         holes = tuple(_hole(hung, hole, studs, room_mm) for hole in body.holes)
     missed = [h for h in holes if h.carries and not h.hits] if studs else []
     worst = max(missed, key=lambda h: h.miss_mm, default=None)

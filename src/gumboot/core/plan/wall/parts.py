@@ -7,7 +7,7 @@ from typing import NamedTuple, TypeVar
 
 from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure, constant
-from gumboot.core.job.model import Wall
+from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.rules import Asked
@@ -18,16 +18,20 @@ ONE_PERSON = constant("m_max", "Lift for one person", 27, "kg", "cp.lift")
 
 
 class At(NamedTuple):
-    """One wall of the job while it is worked out. ``key`` begins the keys of its own figures: those of the first wall name no wall."""
+    """One wall of the job while it is worked out. ``path`` is its path in the job.
+
+    ``key`` begins the keys of its own figures: those of the first wall name no wall.
+    """
 
     ledger: Ledger
     wall: Wall
     key: str
+    path: str
 
-    @property
-    def path(self) -> str:
-        """Its path in the job."""
-        return f"walls.{self.wall.id}"
+    @classmethod
+    def of(cls, ledger: Ledger, wall: Wall, key: str) -> At:
+        """A wall in the ledger of a step."""
+        return cls(ledger, wall, key, f"walls.{wall.id}")
 
     @property
     def room(self) -> str:
@@ -45,6 +49,10 @@ class At(NamedTuple):
     def decided(self, field: str) -> Figure:
         """A measure of the wall that is answered, by its path within the wall."""
         return self.ledger.decided(f"{self.path}.{field}")
+
+    def placed(self, placement: Placement, field: str) -> Figure:
+        """A coordinate of a box on the wall."""
+        return self.ledger.decided_of(placement, f"{self.path}.placements.{placement.id}.{field}")
 
 
 class DrillHole(NamedTuple):

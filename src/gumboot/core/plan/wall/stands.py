@@ -24,15 +24,16 @@ def outline(opening: Opening) -> Rect:
 def check_clearances(at: At, box: Box, others: list[Box], wall: Rect) -> None:
     """Other boxes, openings and the wall's edge against a box's clearance."""
 
+    ledger, path, mine, called, free = at.ledger, at.path, box.id, box.title, box.clear
+
     def ask(other: str, title: str, kind: str, clear: bool) -> None:
-        facts = rules.Beside(box=box.id, title=box.title, other=other, other_title=title, kind=kind, clear=clear)
-        at.ask(rules.clearances, facts)
+        ledger.ask(rules.clearances, rules.Beside(mine, called, other, title, kind, clear), path)
 
     for other in others:
-        ask(other.id, other.title, "box", not box.clear.meets(other.rect))
+        ask(other.id, other.title, "box", not free.meets(other.rect))
     for opening in at.wall.openings:
-        ask(opening.id, opening.title, "opening", not box.clear.meets(outline(opening)))
-    ask("the wall's edge", "", "edge", box.clear.inside(wall))
+        ask(opening.id, opening.title, "opening", not free.meets(outline(opening)))
+    ask("the wall's edge", "", "edge", free.inside(wall))
 
 
 def check_backing(at: At, box: Box) -> None:

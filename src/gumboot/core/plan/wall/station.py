@@ -46,16 +46,16 @@ def _clear(rect: Rect, body: Body) -> Rect:
 
 
 def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], ledger: Ledger) -> Box | None:
-    at = At(ledger, wall, key)
+    at = At.of(ledger, wall, key)
     card, place = ledger.house.card_at(placement.id), placement.id
     if card.kind == "generator":
         return None
     body = card.body
     rect = Rect(placement.x_mm, placement.y_mm, *_outline(ledger, place, body))
-    mass, holes = ledger.read(card, "body.mass_kg"), holes_of(at, place, body, studs)
+    mass, holes = ledger.read(card, "body.mass_kg"), holes_of(at, placement, body, studs)
     screen = None
     if (up := ledger.stated(card, "body.screen_up_mm")) is not None:
-        height = at.decided(f"placements.{place}.y_mm") + up
+        height = at.placed(placement, "y_mm") + up
         screen = ledger.work(f"wall.{place}.screen", "y", "Screen above floor", height, "mm", "arith")
     return Box(
         id=place,
@@ -84,7 +84,7 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
 
 def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     """One wall; None until it is measured."""
-    at = At(ledger, wall, key)
+    at = At.of(ledger, wall, key)
     width, height = at.asked("width_mm"), at.asked("height_mm")
     if wall.surface is None:
         ledger.gap(f"{at.path}.surface", "survey", "What is the wall made of?", "Backing board and anchors")
@@ -94,7 +94,8 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     if wall.surface == "masonry":
         anchor_gaps(at)
     studs, places = studs_of(at, width.value), ledger.house.cards
-    made = (ledger.piece(p.id, (studs, key), partial(_box, wall, key, p, studs)) for p in wall.placements if p.id in places)
+    rests = studs, key, wall.id
+    made = [ledger.piece(p.id, rests, partial(_box, wall, key, p, studs)) for p in wall.placements if p.id in places]
     boxes = [box for box in made if box is not None]
     _check_boxes(at, boxes, Rect(0, 0, width.value, height.value))
     pull = ledger.figures.get(f"{key}.pull_allowable")

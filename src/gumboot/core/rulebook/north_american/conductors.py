@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
@@ -70,6 +71,7 @@ def conductor(size: str, material: str = "copper") -> Conductor:
         ) from None
 
 
+@lru_cache(maxsize=1024)
 def ampacity_a(size: str, column_c: Column, material: str = "copper") -> float:
     """Ampacity in A of one conductor, at most three in raceway, 30 °C ambient (Table 310.16)."""
     return conductor(size, material).ampacity_a[column_c]

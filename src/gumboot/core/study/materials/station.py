@@ -7,7 +7,7 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.study.materials.boxes import boxes_of, devices_of
 from gumboot.core.study.materials.cuts import cable_of, cuts_of, ends_of, entries_of
 from gumboot.core.study.materials.parts import Item, Materials
-from gumboot.core.workbook import Workbook
+from gumboot.core.workbook import Workbook, with_parts
 
 
 def materials(plan: Plan) -> Materials:
@@ -19,4 +19,4 @@ def materials(plan: Plan) -> Materials:
     items = [*boxes_of(plan), *cable_of(cuts), *ends_of(plan), *entries_of(plan), *devices_of(plan), *labels, *strings]
     waits = tuple(f"{c.title} is not sized: it is not in the list." for c in plan.circuits.all if c.id not in plan.circuits.sized)
     order = ("Equipment", "Cable", "Lugs and ferrules", "Glands and fittings", "Raceway", "Devices", "Data", "Fixing", "Labels")
-    return Materials(tuple(cuts), tuple(sorted(items, key=lambda x: order.index(x.group))), waits, w.figures)
+    return Materials(tuple(cuts), tuple(sorted(items, key=lambda x: order.index(x.group))), waits, with_parts(w.figures))

@@ -16,7 +16,7 @@ from gumboot.core.study.year.outage import carried_from_each_hour, outages_carri
 from gumboot.core.study.year.parts import More, YearStudy
 from gumboot.core.study.year.series import MINUTES, load_series_w, place_of, pv_series_w
 from gumboot.core.study.year.store import store_of
-from gumboot.core.workbook import Workbook
+from gumboot.core.workbook import Workbook, with_parts
 
 # What a year is summed up by: key, symbol, name, and what the sum leaves out.
 SUMS = (
@@ -52,9 +52,10 @@ def study_year(plan: Plan) -> YearStudy:
     sums = _summed(w, {**series, "curtailed": year.curtailed_w, "lost": year.lost_w, "unserved": year.unserved_w})
     own = _own(w, "year.own", sums["load"], sums["import" if grid else "unserved"])
     carried, percentiles, share = outages_carried(w, plan, place, store, year)
+    reserves, more = reserves_needed(w, plan, place, store), _buys(w, plan, place, store, percentiles[1], own, load)
     return YearStudy(
         (),
-        w.figures,
+        with_parts(w.figures),
         year,
         monthly(pv, MINUTES) / 1000,
         monthly(load, MINUTES) / 1000,
@@ -63,8 +64,8 @@ def study_year(plan: Plan) -> YearStudy:
         field_24x12(carried, 10),
         percentiles,
         share,
-        reserves_needed(w, plan, place, store),
-        _buys(w, plan, place, store, percentiles[1], own, load),
+        reserves,
+        more,
         _notes(plan, sums["pv"]),
     )
 

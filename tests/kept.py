@@ -5,7 +5,8 @@ A change that is meant shows in the difference of these files, to be read like a
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
@@ -25,6 +26,7 @@ from gumboot.web.equipment import places
 
 KEPT = Path(__file__).parent / "documents" / "plans"
 STUDIES = KEPT.parent / "studies"
+TURNED = KEPT.parent / "turned"
 STUDIED = ("d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "g02-dairy")
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 
@@ -96,11 +98,13 @@ def told(plan: Plan) -> Iterator[str]:
         yield f"drawn {words}"
 
 
-def _spelled(figure: Figure | None) -> str:
+def spelled(figure: Figure | None) -> str:
+    """Key, value, unit and source of a figure; nothing of none."""
     return f"{figure.key} {figure.value:.6g} {figure.unit} {figure.source}" if figure else ""
 
 
-def _yearly(plan: Plan) -> Iterator[str]:
+def yearly(plan: Plan) -> Iterator[str]:
+    """What the year of a house says."""
     study = study_year(plan)
     yield f"year waits for {study.waits_for}"
     for key, f in sorted(study.figures.items()):
@@ -108,10 +112,11 @@ def _yearly(plan: Plan) -> Iterator[str]:
     for note in study.notes:
         yield f"year note {note}"
     for more in study.buys:
-        yield f"year buys {more.title} | {_spelled(more.hours)} | {_spelled(more.own)}"
+        yield f"year buys {more.title} | {spelled(more.hours)} | {spelled(more.own)}"
 
 
-def _picked(plan: Plan) -> Iterator[str]:
+def picked(plan: Plan) -> Iterator[str]:
+    """What is picked for the backed-up side, by which limits, and what may start together."""
     for free in (False, True):
         try:
             pick = best_pick(plan, free)
@@ -120,7 +125,7 @@ def _picked(plan: Plan) -> Iterator[str]:
             continue
         for left in pick.left_out:
             for short in left.because:
-                yield f"pick {free} leaves {left.load.id} | {short.limit} | {short.over:.6g} {short.unit} | {short.takes} | {_spelled(short.figure)}"
+                yield f"pick {free} leaves {left.load.id} | {short.limit} | {short.over:.6g} {short.unit} | {short.takes} | {spelled(short.figure)}"
         yield f"pick {free} | {[(load.id, leg) for load, leg in pick.chosen]}"
     options = options_of(plan.job.loads, plan.house.legs, legs_free=True)
     for limit in limits_of(plan, plan.job.loads, options):
@@ -133,18 +138,18 @@ def _picked(plan: Plan) -> Iterator[str]:
 
 def studied(plan: Plan) -> Iterator[str]:
     """What the studies of a house say: year, picks, limits, starts, schools, layouts, other sizes, growth and cards that fit."""
-    yield from _yearly(plan)
-    yield from _picked(plan)
+    yield from yearly(plan)
+    yield from picked(plan)
     for first in ("yield", "margin", "wiring"):
         found = find_layouts(plan, first=first)
         yield f"layouts {first} | {found.tried} {found.fit} | {found.counts} | {found.waits_for}"
         for x in found.best:
-            yield f"layout {first} | {layout_key(x.lays)} | {x.modules} {x.cores} {x.spread:g} | {_spelled(x.margin)} | {_spelled(x.yearly)} | {x.why}"
+            yield f"layout {first} | {layout_key(x.lays)} | {x.modules} {x.cores} {x.spread:g} | {spelled(x.margin)} | {spelled(x.yearly)} | {x.why}"
     for circuit in plan.circuits.sized:
         for other in alternatives(plan, circuit):
             drop = f"{other.sized.drop_pct.value:.6g}" if other.sized else ""
             yield f"size {circuit} {other.size} | {other.pulled} | {drop} | {other.copper_kg:.6g} | {sorted(f.key for f in other.breaks)}"
-            yield f"size {circuit} {other.size} | {_spelled(other.copper)} | {_spelled(other.headroom)}"
+            yield f"size {circuit} {other.size} | {spelled(other.copper)} | {spelled(other.headroom)}"
     for bank in plan.seats.banks:
         for room in room_to_grow(plan, bank.id):
             yield f"room {room.bank} | {room.limit} | {room.more} | {room.why}"
@@ -156,11 +161,17 @@ def studied(plan: Plan) -> Iterator[str]:
 
 def main() -> None:
     """Write what every house says now."""
-    for folder, houses, lines in ((KEPT, HOUSES, told), (STUDIES, STUDIED, studied)):
+    from tests.turned import TURNED_HOUSES, marks_of
+
+    def kept(house: str, lines: Callable[[Plan], Iterator[str]]) -> Iterator[str]:
+        return lines(derive(demo_house(house), shelf()))
+
+    for folder, houses, lines in (
+        (KEPT, HOUSES, partial(kept, lines=told)), (STUDIES, STUDIED, partial(kept, lines=studied)), (TURNED, TURNED_HOUSES, marks_of)
+    ):  # fmt: skip
         folder.mkdir(exist_ok=True)
         for house in houses:
-            text = "\n".join(lines(derive(demo_house(house), shelf()))) + "\n"
-            (folder / f"{house}.txt").write_text(text, encoding="utf-8")
+            (folder / f"{house}.txt").write_text("\n".join(lines(house)) + "\n", encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -8,7 +8,8 @@ import pytest
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.plan.derive import derive
-from tests.kept import HOUSES, KEPT, STUDIED, STUDIES, studied, told
+from tests.kept import HOUSES, KEPT, STUDIED, STUDIES, TURNED, studied, told
+from tests.turned import TURNED_HOUSES, marks_of
 
 
 def compared(now: list[str], file: Path) -> None:
@@ -26,3 +27,8 @@ def test_a_house_says_what_it_said(house: str) -> None:
 @pytest.mark.parametrize("house", STUDIED)
 def test_its_studies_say_what_they_said(house: str) -> None:
     compared(list(studied(derive(demo_house(house), shelf()))), STUDIES / f"{house}.txt")
+
+
+@pytest.mark.parametrize("house", TURNED_HOUSES)
+def test_a_turned_house_says_what_it_said(house: str) -> None:
+    compared(list(marks_of(house)), TURNED / f"{house}.txt")

@@ -87,11 +87,23 @@ def _numbers(node: ast.AST) -> Iterator[tuple[str, ast.AST]]:
         yield f"{node.value} to {changed:g}", ast.Constant(changed)
 
 
+def _by_a_hair(compared: ast.Compare) -> bool:
+    """Whether a hair's breadth stands beside a limit, so that no value lies on it: `>` is then the same program as `>=`."""
+    if type(compared.ops[0]) not in (ast.Lt, ast.LtE, ast.Gt, ast.GtE):
+        return False
+    sums = [n.right for side in (compared.left, *compared.comparators) for n in ast.walk(side) if isinstance(n, ast.BinOp)]
+    return any(
+        (isinstance(hair, ast.Constant) and isinstance(hair.value, float) and 0 < hair.value < TOLERANCE)
+        or (isinstance(hair, ast.Name) and hair.id == "HAIR")
+        for hair in sums
+    )
+
+
 def _of_code(node: ast.AST) -> Iterator[tuple[str, ast.AST]]:
     """Changes of one node, each as words and the node that takes its place."""
     yield from _numbers(node)
     made = copy.deepcopy(node)
-    if isinstance(made, ast.Compare) and type(made.ops[0]) in SWAPPED:
+    if isinstance(made, ast.Compare) and type(made.ops[0]) in SWAPPED and not _by_a_hair(made):
         made.ops[0] = SWAPPED[type(made.ops[0])]()
         yield f"{ast.unparse(node)} to {ast.unparse(made)}", made
     elif isinstance(made, ast.BinOp) and type(made.op) in TURNED and not isinstance(made.left, ast.JoinedStr | ast.Constant):
@@ -144,6 +156,8 @@ def mutants_of(path: Path, kind: str) -> Iterator[Mutant]:
         if not isinstance(function, ast.FunctionDef):
             continue
         skipped = {id(n) for part in (function.args, function.returns, *function.decorator_list) if part for n in ast.walk(part)}
+        # Two rows of one length are the same whether that is checked or not.
+        skipped |= {id(k.value) for n in ast.walk(function) if isinstance(n, ast.Call) for k in n.keywords if k.arg == "strict"}
         inner = {id(n) for f in ast.walk(function) if isinstance(f, ast.FunctionDef) and f is not function for n in ast.walk(f)}
         inner |= {id(n) for f in ast.walk(function) if isinstance(f, ast.FormattedValue) for n in ast.walk(f)} if kind == "code" else set()
         for node in ast.walk(function):

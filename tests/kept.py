@@ -11,6 +11,7 @@ from pathlib import Path
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.figure import Figure
+from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.prove import Check
 from gumboot.core.study.alternatives import alternatives
@@ -39,6 +40,11 @@ def _check(c: Check) -> str:
     band = f"{_key(c.low)} | {_key(c.high)} | {_key(c.expected)} | {_key(c.cell)} {c.per_k:g}"
     waits = f"{c.life} | {c.shows} | {c.after} | {c.of} | {c.spread_of}"
     return f"check {c.id} | {c.station} | {c.title} | {c.unit} | {band} | {c.code} | {c.measures} | {c.why} | {c.caution} | {c.prepare} | {waits}"
+
+
+def _needed(d: Demand) -> str:
+    least = f"{d.maker_min} {d.maker_source} | {d.terminal_min} {d.terminal_source}"
+    return f"{d.device_place} | {d.needs_device} {_key(d.fixed_device_a)} | {d.flow} {_key(d.volts)} {_key(d.losing_a)} | {least}"
 
 
 def _banked(plan: Plan) -> Iterator[str]:
@@ -91,7 +97,7 @@ def told(plan: Plan) -> Iterator[str]:
     yield from _banked(plan)
     yield from _of_sky(plan)
     for z in plan.circuits.sized.values():
-        yield f"circuit {z.circuit.id} | {z.size} | {z.earth_size} | {_key(z.device)} | {z.circuit.kind} {z.circuit.owner}"
+        yield f"circuit {z.circuit.id} | {z.size} | {z.earth_size} | {_key(z.device)} | {z.circuit.kind} {z.circuit.owner} | {_needed(z.demand)}"
     for item in materials(plan).items:
         yield f"item {item.group} | {item.item} | {item.quantity:g} {item.unit} | {item.where}"
     for words in sorted(shape.words for shape in single_line.canvas(plan).shapes if shape.words):

@@ -29,7 +29,7 @@ from gumboot.core.study.growth import helps_power, room_to_grow
 from tests.helpers import bank_each, beside, edited
 from tests.kept import HOUSES, TURNED, picked, spelled, told, yearly
 
-TURNS, STUDIED_TURNS, ANSWERS = 16, 1, 6
+TURNS, STUDIED_TURNS, ANSWERS = 8, 1, 6
 SIZES = {"nec-2023": ("12 AWG", "6 AWG", "1/0 AWG", "250 kcmil"), "": ("4 mm2", "10 mm2", "25 mm2", "70 mm2")}
 # What would leave nothing of the house to judge, or only changes words.
 LEFT_ALONE = ("rule_book", "title", "customer", "address", "equipment.module")

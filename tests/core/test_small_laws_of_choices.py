@@ -1,0 +1,104 @@
+"""Small laws of what is chosen, switched and compared, each against a value worked by hand, most of them at a limit."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+
+from gumboot.catalogue import demo_house, shelf
+from gumboot.core.errors import OutOfRange
+from gumboot.core.job.model import Face
+from gumboot.core.plan.derive import derive
+from gumboot.core.plan.places import spots
+from gumboot.core.rulebook.north_american.connection import tap_ampacity_a
+from gumboot.core.sim.switch_line import rehearse
+from gumboot.core.sim.switch_line.parts import Board
+from gumboot.core.study.fit import fits
+from gumboot.core.study.layout_ranks import find_layouts
+from gumboot.core.study.layouts import mismatch
+from tests.core.test_stacks import cards, schoolhouse
+from tests.helpers import edited, plan_of
+
+BATTERIES = ("bat-1", "bat-2", "bat-3")
+
+
+@pytest.mark.parametrize(("length_m", "amps"), [(3.0, 20), (3.048, 20), (3.049, 200 / 3), (7.5, 200 / 3), (7.62, 200 / 3)])
+def test_a_tap_up_to_its_very_length(length_m: float, amps: float) -> None:
+    """705.12(A)(3) with 240.21(B): a tenth up to 10 ft, a third up to 25 ft; 10 ft are 3.048 m and 25 ft are 7.62 m."""
+    assert tap_ampacity_a(200.0, length_m) == pytest.approx(amps)
+
+
+def test_a_tap_a_hand_too_long_is_refused() -> None:
+    with pytest.raises(OutOfRange, match="25 ft"):
+        tap_ampacity_a(200.0, 7.63)
+
+
+@pytest.mark.parametrize(("closed", "feeds"), [
+    (("inverter",), False), ((*BATTERIES, "battery-switch"), False), ((*BATTERIES, "battery-switch", "inverter"), True),
+])  # fmt: skip
+def test_an_inverter_feeds_when_it_is_on_and_has_dc(closed: Sequence[str], feeds: bool) -> None:
+    line = plan_of().power_up.line
+    assert Board(line, frozenset(closed)).feeds(line.units[0]) is feeds
+
+
+def test_a_charge_stays_until_its_battery_switch_is_opened() -> None:
+    line = plan_of().power_up.line
+    between = rehearse(line, ["bat-1", "precharge", "bat-2", "bat-3", "battery-switch"])
+    assert [o.allowed for o in between.outcomes] == [True] * 5
+    assert between.charged == {line.switch("battery-switch").unit}
+    assert rehearse(line, [*BATTERIES, "precharge", "battery-switch", "battery-switch"]).charged == set()
+    again = rehearse(line, [*BATTERIES, "precharge", "battery-switch", "battery-switch", "battery-switch"])
+    assert [o.allowed for o in again.outcomes] == [True] * 6 + [False]
+    assert "pre-charge" in again.outcomes[-1].text
+
+
+def test_inside_a_stack_every_module_resists() -> None:
+    shelf_ = cards(2, 600)
+    card = shelf_["sill-3"].model_copy(update={"cell_mohm": 2.5})
+    plan = derive(schoolhouse(2, 12), {**shelf_, "sill-3": card})
+    assert plan.figures["bank.stack_mohm"].value == pytest.approx(6 * 2.5)
+
+
+@pytest.mark.parametrize(("field", "value", "code"), [("room_high_c", 60.0, "SITE-HOT"), ("room_low_c", -40.0, "SITE-COLD")])
+def test_an_inverter_that_cannot_bear_the_air_says_so_in_the_list(field: str, value: float, code: str) -> None:
+    fine = {f.card.id: f.codes for f in fits(demo_house("d1-saltmarsh"), shelf(), "inverter")}
+    there = {f.card.id: f.codes for f in fits(edited({f"site.{field}": value}), shelf(), "inverter")}
+    assert all(code in codes for codes in there.values())
+    assert code not in fine["plover-6s"]
+    unknown = {f.card.id: f.codes for f in fits(edited({f"site.{field}": None}), shelf(), "inverter")}
+    assert code not in unknown["plover-6s"]
+
+
+def test_with_optimisers_the_string_has_their_voltage_whatever_its_length() -> None:
+    """The margin of each input is its limit less the voltage that the optimisers hold."""
+    found = find_layouts(plan_of({"equipment.optimiser": "ripple-o"}))
+    held = shelf()["ripple-o"].model_dump()["string_v"]
+    limits = [t["v_max"] for t in shelf()["plover-6s"].model_dump()["trackers"]]
+    assert found.best
+    for layout in found.best:
+        assert layout.margin is not None
+        assert any(layout.margin.value == pytest.approx(limit - held) for limit in limits)
+
+
+def test_two_faces_in_one_string_by_hand(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Three hours, two modules each: alone 12 + 8 + 4 = 24; joined the better of all at the darker and half at the brighter."""
+    yields = {"south": np.array([4.0, 2.0, 2.0]), "west": np.array([2.0, 2.0, 0.0])}
+    monkeypatch.setattr(mismatch, "face_yield_w", lambda plan, place, face: yields[face])
+    # Joined: max(4 x 2, 2 x 4), max(4 x 2, 2 x 2), max(0, 2 x 2) = 8 + 8 + 4 = 20.
+    assert mismatch.series_mismatch_pct(plan_of(), "south", 2, "west", 2) == pytest.approx(100 * 4 / 24)
+
+
+def test_a_hipped_face_is_as_wide_as_the_top_of_the_row_that_lies_there() -> None:
+    """8 m at the eaves, 2 m at a ridge 4 m up: each metre up takes 0.75 m off either side.
+
+    A row 1.8 m high from 0.2 m ends at 2.0 m, where 8 - 2 x 1.5 = 5 m are left: four modules of 1.1 m, not five as lower down.
+    """
+    face = Face.model_validate({
+        **demo_house("d1-saltmarsh").faces[0].model_dump(),
+        "width_mm": 8000, "ridge_mm": 2000, "height_mm": 4000, "gap_mm": 20, "obstacles": [], "orientation": "portrait",
+        "setback_side_mm": 0, "setback_eaves_mm": 200, "setback_ridge_mm": 1900,
+    })  # fmt: skip
+    module = shelf()["slate-410"].model_copy(update={"width_mm": 1100, "height_mm": 1800})
+    assert [round(s.y) for s in spots(face, module)] == [200] * 4

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
+from gumboot.core.card import ModuleCard
 from gumboot.core.errors import OutOfRange
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import derive
@@ -100,5 +101,7 @@ def test_a_hipped_face_is_as_wide_as_the_top_of_the_row_that_lies_there() -> Non
         "width_mm": 8000, "ridge_mm": 2000, "height_mm": 4000, "gap_mm": 20, "obstacles": [], "orientation": "portrait",
         "setback_side_mm": 0, "setback_eaves_mm": 200, "setback_ridge_mm": 1900,
     })  # fmt: skip
-    module = shelf()["slate-410"].model_copy(update={"width_mm": 1100, "height_mm": 1800})
+    module = shelf()["slate-410"]
+    assert isinstance(module, ModuleCard)
+    module = module.model_copy(update={"width_mm": 1100, "height_mm": 1800})
     assert [round(s.y) for s in spots(face, module)] == [200] * 4

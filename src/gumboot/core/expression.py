@@ -131,15 +131,10 @@ FUNCTIONS: dict[str, Callable[..., float]] = {
 
 def _combined(op: str, value: float, parts: Sequence[float | Expression]) -> Expression | float:
     """The value with its operation, or the bare value where no part is an expression."""
-    lifted: list[Expression] = []
-    bare = True
     for part in parts:
         if isinstance(part, Expression):
-            bare = False
-            lifted.append(part)
-        else:
-            lifted.append(number(part))
-    return value if bare else Expression(value, op, tuple(lifted))
+            return Expression(value, op, tuple([p if isinstance(p, Expression) else number(p) for p in parts]))
+    return value
 
 
 def _of(op: str, parts: Sequence[float | Expression]) -> Expression | float:

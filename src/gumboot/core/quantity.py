@@ -102,6 +102,7 @@ def quantities(model: type[BaseModel]) -> dict[str, Quantity]:
     return found
 
 
+@lru_cache(maxsize=4096)
 def quantity(model: type[BaseModel], field: str) -> Quantity:
     """The declared quantity of a field. Raises BadFigure for a field without one: then nothing may be worked out from it."""
     try:

@@ -104,7 +104,8 @@ class Workbook:
         """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
         field = path.rpartition(".")[2]
         declared = quantity(type(owner), field)
-        return self.keep(job_input(path, declared.symbol, declared.named(owner), float(getattr(owner, field)), declared.unit))
+        name = declared.name if "{" not in declared.name else declared.named(owner)
+        return self.keep(job_input(path, declared.symbol, name, float(getattr(owner, field)), declared.unit))
 
     def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
         """As ``told``, for a value that somebody only asks about."""

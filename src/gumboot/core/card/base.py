@@ -16,13 +16,14 @@ from gumboot.core.quantity import locate, quantity
 class ReadSoFar(NamedTuple):
     """What was read off a card, so that it is read once: figures by field, terminals by port and id, torques with their bands.
 
-    ``prepared`` says how a conductor's end is made ready and tightened, for each end that was asked about and that its terminal takes.
+    ``prepared`` says how a conductor's end is made ready and tightened and how its port is called, for each end that was asked about and
+    that its terminal takes.
     """
 
     figures: dict[str, Figure]
     terminals: dict[tuple[str, str], Terminal]
     torques: dict[tuple[str, str, str], tuple[Figure, ...]]
-    prepared: dict[tuple[str, ...], tuple[str, tuple[Figure, ...]]]
+    prepared: dict[tuple[str, ...], tuple[str, tuple[Figure, ...], str]]
 
 
 class CardBase(Frozen):

@@ -104,10 +104,12 @@ class House(Places):
         """Whether it is one of several islands."""
         return self is not self.whole
 
-    def stands(self, circuit: Circuit) -> bool:
-        """Whether a circuit is there already: everything that it joins stays as it is, so nobody lands anything on it."""
+    def standing(self) -> frozenset[str]:
+        """Circuits that are there already: everything that they join stays as it is, so nobody lands anything on them."""
         staying = {thing.id for thing in self.job.things if thing.stays}
-        return all(end.place in staying for core in circuit.cores for end in core.ends)
+        if not staying:
+            return frozenset()
+        return frozenset(c.id for c in self.circuits if all(end.place in staying for core in c.cores for end in core.ends))
 
     def boards_of(self, circuit: Circuit) -> tuple[BoardSeat, ...]:
         """The backed-up boards whose loads a circuit carries: those it leads to; all of them where it begins or ends at an inverter."""

@@ -116,6 +116,11 @@ class Places:
         return found
 
     @cached_property
+    def serving(self) -> tuple[int, ...]:
+        """The banks that an inverter hangs on, by their place in the job."""
+        return tuple([n for n, bank in enumerate(self.seats.banks) if bank.id in self._hanging])
+
+    @cached_property
     def first_bank(self) -> str:
         """The first bank that an inverter hangs on."""
         return next(bank.id for bank in self.seats.banks if bank.id in self._hanging)

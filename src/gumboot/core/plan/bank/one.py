@@ -126,8 +126,8 @@ def _one(ledger: Ledger, seat: BankSeat) -> OneBank:
 
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
     """Every bank of the house that an inverter hangs on, in order: there is one at least, and a rule speaks of the others."""
-    house = ledger.house
-    return tuple([_one(ledger, seat) for seat in ledger.seats.banks if house.on_bank(seat.id)])
+    seats = ledger.seats.banks
+    return tuple([_one(ledger, seats[n]) for n in ledger.house.serving])
 
 
 def bank_of(ledger: Ledger, inverter: InverterSeat) -> OneBank:

@@ -38,22 +38,18 @@ class Known:
     running: Mapping[str, Mapping[str, Figure]]
 
 
-def terminal_c(ledger: Ledger, circuit: Circuit) -> int:
-    """The lowest temperature rating of the terminals that a circuit lands on."""
-    cards = ledger.house.cards
-    return min([cards[e.place].terminal(e.port, e.terminal).rated_c for core in circuit.cores for e in core.ends])
-
-
-def _with_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> Demand:
-    """The demand with the smallest conductor that every terminal of the run can clamp."""
-    (least, source), cards = ("", ""), ledger.house.cards
+def _at_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> tuple[Demand, int]:
+    """The demand with the smallest conductor that every terminal of the run can clamp, and the lowest temperature they are rated for."""
+    (least, source), lowest, cards = ("", ""), 1000, ledger.house.cards
     for core in circuit.cores:
-        for end in core.ends if core.role != "earth" else ():
+        for end in core.ends:
             card = cards[end.place]
-            smallest = card.terminal(end.port, end.terminal).size_min
-            if not least or (smallest != least and area_mm2(smallest) > area_mm2(least)):
+            terminal = card.terminal(end.port, end.terminal)
+            lowest = min(lowest, terminal.rated_c)
+            smallest = terminal.size_min if core.role != "earth" else least
+            if smallest != least and (not least or area_mm2(smallest) > area_mm2(least)):
                 least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
-    return demand._replace(terminal_min=least, terminal_source=source)
+    return demand._replace(terminal_min=least, terminal_source=source), lowest
 
 
 def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list[Figure]:
@@ -115,8 +111,7 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
     demand = _demand(ledger, circuit, known, sized)
     if demand is None:
         return None
-    demand = _with_terminals(ledger, circuit, demand)
-    return size_circuit(ledger, circuit, run, demand, terminal_c(ledger, circuit))
+    return size_circuit(ledger, circuit, run, *_at_terminals(ledger, circuit, demand))
 
 
 def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:

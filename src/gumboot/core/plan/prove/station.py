@@ -107,13 +107,14 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     """Dead measurements in the order they are made."""
     earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
     bus = [_bus(ledger, b.inverter_port.bus, b.pair_ohm, b.mark, b.of) for b in links.buses if b.inverter_port and b.pair_ohm]
+    standing = ledger.house.standing()
     return (
         JOINTS,
         OPEN,
         DEAD_AC if len(ledger.seats.inverters) == 1 else DEAD_AC._replace(title="GRID and LOAD terminals of every inverter, every pair"),
         *dead_dc(ledger),
         *earths,
-        *(_as_it_stands(c) for c in circuits.all if ledger.house.stands(c)),
+        *(_as_it_stands(c) for c in circuits.all if c.id in standing),
         *bank_checks(ledger),
         *string_checks(ledger, strings),
         *bus,

@@ -17,7 +17,8 @@ from gumboot.core.rulebook.north_american.raceway import bending_space_mm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
 
-Ready = tuple[str, tuple[Figure, ...]]
+# How an end is made ready, the torque of its terminal with the band, and what people call its port.
+Ready = tuple[str, tuple[Figure, ...], str]
 
 
 def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run) -> None:
@@ -62,7 +63,7 @@ def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: t
     (cid, answer), where = cure, f"{end.place} {end.port} {end.terminal}"
     facts = rules.Landing(where, terminal, *wire, cid, f"runs.{cid}.{answer}")
     answers = [ledger.ask(rule, facts) for rule in rules.LANDED]
-    made = preparation(terminal, wire[0]), torque_of(ledger, card, end, terminal, wire[0])
+    made = preparation(terminal, wire[0]), torque_of(ledger, card, end, terminal, wire[0]), port_title(card, end.port)
     if all(answers) and terminal.torque_nm is not None:
         known[asked] = made
     return made
@@ -78,7 +79,7 @@ def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str
         _check_prepared(ledger, card, end, terminal, run)
     _check_bend(ledger, card, end, terminal, size, cid)
     cure = cid, "installed_earth" if earth else "installed_size"
-    ready, torques = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure)
+    ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure)
     if torques and torques[0].key not in ledger.figures:
         ledger.open(*torques)
     torque, low, high = torques[:3] or (None, None, None)
@@ -87,7 +88,7 @@ def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str
         place=place,
         place_title=card.title,
         port=port,
-        port_title=port_title(card, port),
+        port_title=called,
         terminal=terminal,
         circuit=cid,
         circuit_title=circuit.title,

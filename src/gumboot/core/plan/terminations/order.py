@@ -41,7 +41,7 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
     """
     ends = [t for cid, z in plan.sized.items() for t in ledger.piece(cid, (z,), partial(_landed, z))]
     _check_company(ledger, ends)
-    standing = {c.id for c in plan.all if ledger.house.stands(c)}
+    standing = ledger.house.standing()
     ends = [t for t in ends if t.circuit not in standing]
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.
     sources, leading = _sources(ledger), ledger.seats.inverter.landing_order

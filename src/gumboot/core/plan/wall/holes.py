@@ -42,21 +42,21 @@ class Hung(NamedTuple):
     y: Figure
 
 
-def _along(hung: Hung, hole: Hole, axis: str, corner: Figure, from_what: str) -> Figure:
+def _along(hung: Hung, hole: str, axis: str, corner: Figure, from_what: str) -> Figure:
     """A coordinate of a hole on the wall: of its box and within it."""
     ledger, box = hung.at.ledger, hung.box
-    within = ledger.read(hung.card, f"body.holes.{hole.id}.{axis}_mm")
-    return ledger.work(f"wall.{box}.{hole.id}.{axis}", axis, f"Hole {hole.id} of {box}, from {from_what}", corner + within, "mm", "arith")
+    within = ledger.read(hung.card, f"body.holes.{hole}.{axis}_mm")
+    return ledger.work(f"wall.{box}.{hole}.{axis}", axis, f"Hole {hole} of {box}, from {from_what}", corner + within, "mm", "arith")
 
 
 def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> DrillHole:
-    at, box = hung.at, hung.box
-    x, y = _along(hung, hole, "x", hung.x, "datum"), _along(hung, hole, "y", hung.y, "floor")
+    at, box, name = hung.at, hung.box, hole.id
+    x, y = _along(hung, name, "x", hung.x, "datum"), _along(hung, name, "y", hung.y, "floor")
     after = bisect_left(studs, x.value)
     nearest = min(studs[max(0, after - 1) : after + 1], key=lambda s: abs(s - x.value), default=None)
     miss = abs(nearest - x.value) if nearest is not None else 0.0
     hits = at.wall.surface == "masonry" or (nearest is not None and miss <= room_mm + 1e-9)
-    return DrillHole(hole.id, box, x, y, nearest, miss, hits, hole.carries)
+    return DrillHole(name, box, x, y, nearest, miss, hits, hole.carries)
 
 
 def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:

@@ -15,10 +15,10 @@ SEAT_WORDS = {"main": "main board", "backed-up": "backed-up board", "combining":
 
 def devices_of(plan: Plan) -> list[Item]:
     """Overcurrent devices that the circuits ask for."""
-    rows = []
+    rows, standing = [], plan.house.standing()
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None or sized.device is None or sized.demand.fixed_device_a is not None or plan.house.stands(circuit):
+        if sized is None or sized.device is None or sized.demand.fixed_device_a is not None or circuit.id in standing:
             continue
         wiring = book(plan.job.rule_book).wiring
         poles = circuit.lines + (1 if wiring.switches_neutral and circuit.lines else 0)

@@ -32,11 +32,11 @@ def _colour(plan: Plan, circuit: Circuit, role: str) -> str:
 
 def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
     """Every length to cut, from the routes."""
-    found = []
+    found, standing = [], plan.house.standing()
     slack = w.given("preferences.slack_pct", "s", "Slack added to each length", plan.job.preferences.slack_pct, "%")
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None or plan.house.stands(circuit):
+        if sized is None or circuit.id in standing:
             continue
         length = w.work(
             f"cut.{circuit.id}",
@@ -105,10 +105,11 @@ def entries_of(plan: Plan) -> list[Item]:
     glands: Counter[str] = Counter()
     conduits: dict[str, float] = defaultdict(float)
     routes: dict[str, list[str]] = defaultdict(list)
+    standing = plan.house.standing()
     shared = {other for sized in plan.circuits.sized.values() if sized.run.raceway for other in sized.run.shares_with}
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None or plan.house.stands(circuit):
+        if sized is None or circuit.id in standing:
             continue
         boxes = {end.place for core in circuit.cores for end in core.ends}
         if sized.run.raceway and sized.run.raceway_size:

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from gumboot.catalogue import shelf
 from gumboot.core.card import ModuleCard
+from gumboot.core.card.boxes import BoardCard
 from gumboot.core.job.model import Face, Obstacle
 from gumboot.core.plan.places import area_of, places, spots
 from gumboot.core.study.layout_ranks import find, find_layouts
@@ -126,7 +127,7 @@ def test_two_inverters_each_within_what_it_accepts(accepts: int) -> None:
     one = f.converters[0].model_copy(update={"pv_max_w": accepts * f.modules["south"].power_w})
     one = one.model_copy(update={"trackers": [t.model_copy(update={"v_min": 80.0, "v_start": 90.0}) for t in one.trackers[:2]]})
     other = one.model_copy(update={"trackers": [t.model_copy(update={"id": f"{t.id} b"}) for t in one.trackers]})
-    f = replace(f, converters=(one, other))
+    f = replace(f, converters=(one, other), roof_boxes={})
 
     def told(lays: Iterable[Lay]) -> tuple[tuple[tuple[int, int], ...], ...]:
         held = list(lays)
@@ -302,3 +303,18 @@ def test_a_roof_beyond_counting_is_refused_and_not_sampled() -> None:
     found = find(f)
     assert found.best == ()
     assert "more than" in found.waits_for
+
+
+@pytest.mark.parametrize("weak", [0, 1])
+def test_alike_inverters_behind_unlike_boxes_are_told_apart(weak: int) -> None:
+    """The box of one of two alike inverters takes 1 A: nothing may lie there, and all that one inverter may hold lies on the other."""
+    f = small_finder(holds={"south": 14, "west": 0})
+    card = shelf()["eaves-4"]
+    assert isinstance(card, BoardCard)
+    one = f.converters[0]
+    other = one.model_copy(update={"trackers": [t.model_copy(update={"id": f"{t.id} b"}) for t in one.trackers]})
+    alone = {tuple((x.modules, x.count) for x in lays) for lays in assignments(f)}
+    boxes = {t.id: card.model_copy(update={"busbar_a": 1.0}) if c is (one, other)[weak] else card for c in (one, other) for t in c.trackers}
+    found = list(assignments(replace(f, converters=(one, other), roof_boxes=boxes)))
+    assert {x.tracker.endswith(" b") for lays in found for x in lays} == {weak == 0}
+    assert {tuple((x.modules, x.count) for x in lays) for lays in found} == alone

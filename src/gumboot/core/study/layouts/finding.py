@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.plan.derive import Plan
@@ -33,6 +34,20 @@ def _alike(a: Tracker, b: Tracker) -> bool:
     return a.model_copy(update={"id": "", "port": "", "bridge_with": ""}) == b.model_copy(update={"id": "", "port": "", "bridge_with": ""})
 
 
+def _lays(f: Finder) -> list[list[Lay]]:
+    """Every admissible lay of each tracker; of alike ones of one inverter, behind one box at the roof, the first is asked for all."""
+    found: list[list[Lay]] = []
+    for k, tracker in enumerate(f.trackers):
+        at = f.owners[k], f.roof_boxes.get(tracker.id)
+        for n, other in enumerate(f.trackers[:k]):
+            if (f.owners[n], f.roof_boxes.get(other.id)) == at and _alike(other, tracker):
+                found.append([replace(lay, tracker=tracker.id) for lay in found[n]])
+                break
+        else:
+            found.append(lays_of(f, tracker))
+    return found
+
+
 def _holds_the_bridge(f: Finder, tracker: Tracker) -> bool:
     """Of two inputs that the maker's bridge joins, the first holds the string: the other way round is the same layout."""
     order = [t.id for t in f.trackers]
@@ -50,15 +65,17 @@ def _twins(f: Finder) -> dict[int, range]:
     found, start = {}, 0
     for nth, converter in enumerate(f.converters):
         stop = start + len(converter.trackers)
-        if nth and _are_twins(f.converters[nth - 1], converter):
+        if nth and _are_twins(f, f.converters[nth - 1], converter):
             found[stop] = range(start, stop)
         start = stop
     return found
 
 
-def _are_twins(a: Converter, b: Converter) -> bool:
-    alike = a.pv_max_w == b.pv_max_w and len(a.trackers) == len(b.trackers)
-    return alike and all(_alike(x, y) for x, y in zip(a.trackers, b.trackers, strict=True))
+def _are_twins(f: Finder, a: Converter, b: Converter) -> bool:
+    if a.pv_max_w != b.pv_max_w or len(a.trackers) != len(b.trackers):
+        return False
+    pairs = zip(a.trackers, b.trackers, strict=True)
+    return all(_alike(x, y) and f.roof_boxes.get(x.id) == f.roof_boxes.get(y.id) for x, y in pairs)
 
 
 def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
@@ -66,7 +83,7 @@ def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:
 
     A bridge that takes the terminal of another input leaves that input empty.
     """
-    options = [[x for x in lays_of(f, t) if not x.bridge or _holds_the_bridge(f, t)] for t in f.trackers]
+    options = [[x for x in rows if not x.bridge or _holds_the_bridge(f, t)] for t, rows in zip(f.trackers, _lays(f), strict=True)]
     partner = {t.id: t.bridge_with for t in f.trackers if t.bridge_with}
     paired = any(x.bridge and x.tracker in partner for rows in options for x in rows)
     own = f.owners

@@ -73,14 +73,12 @@ class Workbook:
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
         found = card.read_so_far.figures.get(field) or card.figure(field)
-        # Most are read more than once.
-        if found is not None and self.figures.get(found.key) is found:
-            return found
         if found is None:
             owner, last, _ = locate(card, field)
             title = quantity(type(owner), last).named(card)
             raise WrongCard(f"The card {card.title} gives no {title[:1].lower()}{title[1:]} ({field}). Choose a card that does.")
-        return self.keep(found)
+        # Finite and with a source, as every card's.
+        return found if self.figures.setdefault(found.key, found) is found else self.keep(found)
 
     def stated(self, card: AnyCard, field: str) -> Figure | None:
         """As ``read``, or None where the card is silent."""

@@ -19,7 +19,7 @@ from gumboot.core.study.growth import helps_power, room_to_grow
 from gumboot.core.study.layout_ranks import find_layouts, layout_key
 from gumboot.core.study.materials import materials
 from gumboot.core.study.offers import offers
-from gumboot.core.study.pick import NoAnswer, best_pick, limits_of, options_of, what_may_start_together
+from gumboot.core.study.pick import NoAnswer, balance_legs, best_pick, limits_of, options_of, what_may_start_together
 from gumboot.core.study.schools import compare_schools
 from gumboot.core.study.year import study_year
 from gumboot.drawing import single_line
@@ -72,7 +72,7 @@ def _of_sky(plan: Plan) -> Iterator[str]:
 def told(plan: Plan) -> Iterator[str]:
     """Every figure, finding, landing, check, step, setting, hole, label, item and circuit of a plan, one a line."""
     for key, f in sorted(plan.figures.items()):
-        yield f"figure {key} | {f.value:.9g} {f.unit} | {f.source} | {f.label} | {f.formula}"
+        yield f"figure {key} | {f.name} | {f.symbol} | {f.value:.9g} {f.unit} | {f.source} | {f.label} | {f.formula} | {f.limits}"
     for x in plan.findings:
         parts = (x.level, x.station, x.where, x.text, x.act, x.source, _key(x.found), _key(x.limit), x.field)
         yield f"finding {x.code} | {' | '.join(parts)}"
@@ -117,6 +117,10 @@ def yearly(plan: Plan) -> Iterator[str]:
         yield f"year {key} | {f.name} | {f.value:.6g} {f.unit} | {f.source} | {f.formula}"
     for note in study.notes:
         yield f"year note {note}"
+    for name, series in (("pv", study.pv_month_kwh), ("load", study.load_month_kwh), ("import", study.import_month_kwh)):
+        yield f"year months {name} | {[float(f'{x:.5g}') for x in series] if series is not None else None}"
+    for figure in (*study.percentiles, *study.reserves, *([study.share] if study.share else [])):
+        yield f"year says {spelled(figure)}"
     for more in study.buys:
         yield f"year buys {more.title} | {spelled(more.hours)} | {spelled(more.own)}"
 
@@ -136,6 +140,8 @@ def picked(plan: Plan) -> Iterator[str]:
     options = options_of(plan.job.loads, plan.house.legs, legs_free=True)
     for limit in limits_of(plan, plan.job.loads, options):
         yield f"limit {limit.title} | {limit.unit} | {limit.most:.6g} | {[round(x, 3) for x in limit.adds]}"
+    balance = balance_legs(plan)
+    yield f"balance {balance.moves} | {[spelled(balance.after(leg)) for leg in balance.after_w]}"
     starts = what_may_start_together(plan)
     yield f"starts {starts.names} | {starts.titles} | {starts.pairs} | {starts.largest}"
     for school in compare_schools(plan):

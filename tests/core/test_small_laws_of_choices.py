@@ -15,6 +15,7 @@ from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import spots
 from gumboot.core.rulebook.north_american.connection import tap_ampacity_a
 from gumboot.core.sim.switch_line import rehearse
+from gumboot.core.sim.switch_line.judging import judge
 from gumboot.core.sim.switch_line.parts import Board
 from gumboot.core.study.fit import fits
 from gumboot.core.study.layout_ranks import find_layouts
@@ -53,6 +54,32 @@ def test_a_charge_stays_until_its_battery_switch_is_opened() -> None:
     again = rehearse(line, [*BATTERIES, "precharge", "battery-switch", "battery-switch", "battery-switch"])
     assert [o.allowed for o in again.outcomes] == [True] * 6 + [False]
     assert "pre-charge" in again.outcomes[-1].text
+
+
+def test_pv_is_not_opened_while_it_is_all_that_an_inverter_has() -> None:
+    line = plan_of().power_up.line
+    on = frozenset({*BATTERIES, "battery-switch", "inverter", "sub-main", "grid-breaker", "pv-switch"})
+    assert judge(Board(line, on), "pv-switch").allowed
+    alone = judge(Board(line, on - {*BATTERIES}), "pv-switch")
+    assert not alone.allowed
+    assert "only source" in alone.text
+
+
+def test_a_layout_says_what_lies_on_each_input() -> None:
+    best = find_layouts(plan_of()).best[0]
+    assert [best.on(lay.tracker) for lay in best.lays] == list(best.lays)
+    assert best.on("PV9") is None
+
+
+def test_a_face_without_measures_is_laid_row_upon_row() -> None:
+    face = (
+        demo_house("d1-saltmarsh").faces[0].model_copy(update={"width_mm": None, "height_mm": None, "rows": 3, "columns": 2, "gap_mm": 20})
+    )
+    module = shelf()["slate-410"]
+    assert isinstance(module, ModuleCard)
+    module = module.model_copy(update={"width_mm": 1100, "height_mm": 1800})
+    wide, high = (1100, 1800) if face.orientation == "portrait" else (1800, 1100)
+    assert [(s.x, s.y) for s in spots(face, module)] == [(c * (wide + 20), r * (high + 20)) for r in range(3) for c in range(2)]
 
 
 def test_inside_a_stack_every_module_resists() -> None:

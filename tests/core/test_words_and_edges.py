@@ -91,10 +91,10 @@ def test_twins_have_the_same_inputs_and_the_same_power() -> None:
     plain = shelf()["plover-6p"]
     other = with_card("plover-6p", {"pv_max_w": 9_999})["plover-6p"]
     fewer = plain.model_copy(update={"trackers": plain.trackers[:1]})  # type: ignore[union-attr]
-    assert _are_twins(plain, plain)  # type: ignore[arg-type]
-    assert not _are_twins(plain, other)  # type: ignore[arg-type]
-    assert not _are_twins(plain, fewer)  # type: ignore[arg-type]
-    assert not _are_twins(fewer, plain)  # type: ignore[arg-type]
+    assert _are_twins(plain, plain, {})  # type: ignore[arg-type]
+    assert not _are_twins(plain, other, {})  # type: ignore[arg-type]
+    assert not _are_twins(plain, fewer, {})  # type: ignore[arg-type]
+    assert not _are_twins(fewer, plain, {})  # type: ignore[arg-type]
 
 
 def test_strings_are_called_by_their_face() -> None:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 
+from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.plan.derive import Plan
 from gumboot.core.seats import Converter
@@ -65,17 +66,17 @@ def _twins(f: Finder) -> dict[int, range]:
     found, start = {}, 0
     for nth, converter in enumerate(f.converters):
         stop = start + len(converter.trackers)
-        if nth and _are_twins(f, f.converters[nth - 1], converter):
+        if nth and _are_twins(f.converters[nth - 1], converter, f.roof_boxes):
             found[stop] = range(start, stop)
         start = stop
     return found
 
 
-def _are_twins(f: Finder, a: Converter, b: Converter) -> bool:
+def _are_twins(a: Converter, b: Converter, boxes: Mapping[str, BoardCard]) -> bool:
     if a.pv_max_w != b.pv_max_w or len(a.trackers) != len(b.trackers):
         return False
     pairs = zip(a.trackers, b.trackers, strict=True)
-    return all(_alike(x, y) and f.roof_boxes.get(x.id) == f.roof_boxes.get(y.id) for x, y in pairs)
+    return all(_alike(x, y) and boxes.get(x.id) == boxes.get(y.id) for x, y in pairs)
 
 
 def assignments(f: Finder) -> Iterator[tuple[Lay, ...]]:

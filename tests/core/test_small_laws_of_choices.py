@@ -6,10 +6,11 @@ from collections.abc import Sequence
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import ModuleCard
-from gumboot.core.errors import OutOfRange
+from gumboot.core.errors import BadFigure, OutOfRange
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import spots
@@ -21,7 +22,7 @@ from gumboot.core.study.fit import fits
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import mismatch
 from tests.core.test_stacks import cards, schoolhouse
-from tests.helpers import edited, plan_of
+from tests.helpers import edited, plan_of, with_card
 
 BATTERIES = ("bat-1", "bat-2", "bat-3")
 
@@ -132,3 +133,20 @@ def test_a_hipped_face_is_as_wide_as_the_top_of_the_row_that_lies_there() -> Non
     assert isinstance(module, ModuleCard)
     module = module.model_copy(update={"width_mm": 1100, "height_mm": 1800})
     assert [round(s.y) for s in spots(face, module)] == [200] * 4
+
+
+@pytest.mark.parametrize(("card", "field", "value"), [
+    ("plover-6s", "idle_w", -1.0), ("slate-410", "width_mm", 0.0), ("slate-410", "width_mm", -1134.0), ("slate-410", "height_mm", -1.0),
+    ("cobble-5", "dip_switches", -1), ("cobble-5", "dip_switches", 17),
+])  # fmt: skip
+def test_a_card_with_a_wrong_sign_is_refused_by_its_field(card: str, field: str, value: float) -> None:
+    """A roof would be laid with modules of no width for ever, and a bank drain backwards."""
+    with pytest.raises(ValidationError, match=field):
+        with_card(card, {field: value})
+
+
+def test_nothing_to_carry_is_refused_by_name() -> None:
+    cards_ = with_card("plover-6s", {"idle_w": 0})
+    assert plan_of({}, cards_).loads.carried
+    with pytest.raises(BadFigure, match="own draw comes to 0"):
+        plan_of({"loads": []}, cards_)

@@ -132,7 +132,7 @@ class InverterCard(EnclosureCard):
     parallel: Parallel | None = Field(None, description="Several together; empty: the maker says nothing of it, one is allowed")
     settings: list[Range] = []
     goes_in_first: list[str] = []
-    idle_w: Annotated[float, Quantity("P_0", "Inverter's own draw", "W")]
+    idle_w: Annotated[float, Quantity("P_0", "Inverter's own draw", "W")] = Field(ge=0)
 
     @property
     def phases(self) -> tuple[AcLeg, ...]:

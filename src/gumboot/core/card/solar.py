@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from pydantic import Field
+
 from gumboot.core.card.base import CardBase, EnclosureCard
 from gumboot.core.card.inverter import PHASES, AcLeg, AcSource, Output, Tracker
 from gumboot.core.quantity import Quantity
@@ -22,8 +24,8 @@ class ModuleCard(CardBase):
     vmp_per_k: Annotated[float, Quantity("gamma", "Temperature coefficient of the operating voltage", "1/K")]
     system_v_max: Annotated[float, Quantity("V_sys", "Module's maximum system voltage", "V")]
     fuse_max_a: Annotated[float, Quantity("I_fmax", "Largest fuse the module bears", "A")]
-    width_mm: Annotated[float, Quantity("w_mod", "Width of a module", "mm")]
-    height_mm: Annotated[float, Quantity("h_mod", "Height of a module", "mm")]
+    width_mm: Annotated[float, Quantity("w_mod", "Width of a module", "mm")] = Field(gt=0)
+    height_mm: Annotated[float, Quantity("h_mod", "Height of a module", "mm")] = Field(gt=0)
 
 
 class PvInverterCard(EnclosureCard):

@@ -126,8 +126,8 @@ class Places:
         return next(bank.id for bank in self.seats.banks if bank.id in self._hanging)
 
     def bank(self, bank: str) -> BankSeat:
-        """The bank of an id. Raises ValueError for a name that is none's."""
-        return self.seats.banks[[b.id for b in self.seats.banks].index(bank)]
+        """The bank of an id. Raises StopIteration for a name that is none's."""
+        return next(b for b in self.seats.banks if b.id == bank)
 
     def bank_of(self, inverter: InverterSeat) -> BankSeat:
         """The bank of an inverter."""

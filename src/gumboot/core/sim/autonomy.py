@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from itertools import accumulate
 from math import ceil
 
+from gumboot.core.errors import divided_by_nothing
 from gumboot.core.job.model import Load
 
 
@@ -33,9 +34,11 @@ def hourly_profile_w(loads: Sequence[Load], idle_w: float) -> tuple[float, ...]:
 
 
 class Day:
-    """A day's profile in W by the hour, shape (24,), that repeats itself."""
+    """A day's profile in W by the hour, shape (24,), that repeats itself. Raises BadFigure for one that draws nothing."""
 
     def __init__(self, profile_w: Sequence[float]) -> None:
+        if sum(profile_w) <= 0:
+            raise divided_by_nothing(["The demand of the backed-up side with the inverter's own draw"])
         self._ahead_w = (*profile_w, *profile_w)
         # Energy in Wh from midnight to each hour of two days, shape (49,).
         self._used_wh = (0.0, *accumulate(self._ahead_w))

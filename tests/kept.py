@@ -1,12 +1,11 @@
-"""What each demo house's plan says, and the studies of some, line by line, kept so that a change nobody meant is seen: ``python -m tests.kept`` writes it anew.
+"""What each demo house's plan says, and the studies of some, line by line, kept so that a change nobody meant is seen: ``python -m tests.keep`` writes it anew.
 
 A change that is meant shows in the difference of these files, to be read like any other.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from functools import partial
+from collections.abc import Iterator
 from pathlib import Path
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
@@ -169,22 +168,3 @@ def studied(plan: Plan) -> Iterator[str]:
     for place in places(plan.job):
         for offer in offers(plan, shelf(), place.path, place.role):
             yield f"offer {place.path} | {offer.fit.card.id} | {offer.fit.ratings} | {offer.against} | {[f.key for f in offer.then]}"
-
-
-def main() -> None:
-    """Write what every house says now."""
-    from tests.turned import TURNED_HOUSES, marks_of
-
-    def kept(house: str, lines: Callable[[Plan], Iterator[str]]) -> Iterator[str]:
-        return lines(derive(demo_house(house), shelf()))
-
-    for folder, houses, lines in (
-        (KEPT, HOUSES, partial(kept, lines=told)), (STUDIES, STUDIED, partial(kept, lines=studied)), (TURNED, TURNED_HOUSES, marks_of)
-    ):  # fmt: skip
-        folder.mkdir(exist_ok=True)
-        for house in houses:
-            (folder / f"{house}.txt").write_text("\n".join(lines(house)) + "\n", encoding="utf-8")
-
-
-if __name__ == "__main__":
-    main()

@@ -2,7 +2,7 @@
 
 A demo house is a good house, so most of what a rule says of a bad one is never said. Here a few answers of each are others: half as
 long, of another kind, not given, on another card. ``python -m tests.turned d2-schoolhouse 3`` prints every line behind the marks of one,
-``python -m tests.kept`` writes all marks anew.
+``python -m tests.keep`` writes all marks anew.
 """
 
 from __future__ import annotations

@@ -15,7 +15,7 @@ from tests.turned import TURNED_HOUSES, marks_of
 def compared(now: list[str], file: Path) -> None:
     kept = file.read_text(encoding="utf-8").splitlines()
     gone, new = sorted(set(kept) - set(now)), sorted(set(now) - set(kept))
-    assert (gone, new) == ([], []), "meant so? Then: python -m tests.kept"
+    assert (gone, new) == ([], []), "meant so? Then: python -m tests.keep"
     assert now == kept
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.steps import STEPS, Step
+from gumboot.core.workbook import with_parts
 from gumboot.drawing.svg import Canvas, text_width
 
 ROW, TOP, LEFT, GAP = 26.0, 64.0, 20.0, 22.0
@@ -22,7 +22,7 @@ def left_behind(plan: Plan | None, step: Step) -> str:
     if plan is None:
         return ""
     made = plan.run.made[step.name]
-    return f"{len(figures_of((made,)))} figures, {len(made.findings)} findings, {len(made.gaps)} gaps, {len(made.reads)} fields read"
+    return f"{len(with_parts(made.figures))} figures, {len(made.findings)} findings, {len(made.gaps)} gaps, {len(made.reads)} fields read"
 
 
 def canvas(plan: Plan | None = None) -> Canvas:

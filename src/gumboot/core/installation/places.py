@@ -123,7 +123,7 @@ class Places:
     @cached_property
     def first_bank(self) -> str:
         """The first bank that an inverter hangs on."""
-        return next(bank.id for bank in self.seats.banks if bank.id in self._hanging)
+        return self.seats.banks[self.serving[0]].id
 
     def bank(self, bank: str) -> BankSeat:
         """The bank of an id. Raises StopIteration for a name that is none's."""

@@ -12,7 +12,7 @@ from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
-from gumboot.core.plan.engine import Run, figures_of, gaps_of, run
+from gumboot.core.plan.engine import Run, gaps_of, run
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads, LoadsPlan
@@ -24,6 +24,7 @@ from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.plan.wall import WallPlan
 from gumboot.core.seats import InverterSeat, Seats
+from gumboot.core.workbook import with_parts
 
 
 @dataclass(frozen=True)
@@ -52,8 +53,8 @@ class Plan:
 
     @cached_property
     def figures(self) -> dict[str, Figure]:
-        """Every figure by key, and what their workings name. Raises BadFigure where two steps work out one key differently."""
-        return figures_of(self.run.made.values())
+        """Every figure by key, and what their workings name."""
+        return with_parts(self.run.figures)
 
     @property
     def seats(self) -> Seats:

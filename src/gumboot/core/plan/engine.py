@@ -17,7 +17,6 @@ from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.seating import seats_of
 from gumboot.core.tracking import Read, followed, noting, touches, tracked
-from gumboot.core.workbook import with_parts
 
 # What all steps leave together where no step is told apart.
 WHOLE = "whole"
@@ -43,11 +42,12 @@ class Built:
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One derivation step by step. ``again`` names the steps that ran; the others were kept from the derivation before."""
+    """One derivation step by step, with the figures of all steps. ``again`` names the steps that ran; the others were kept from before."""
 
     job: Job
     built: Built
     made: Mapping[str, Made]
+    figures: Mapping[str, Figure]
     parts: Parts
     again: tuple[str, ...]
 
@@ -56,7 +56,7 @@ def run(job: Job, shelf: Shelf, before: Run | None = None, *, noted: bool = Fals
     """Run the table for a job. With ``before``, a derivation of an earlier state of it, steps are kept where nothing they rest on changed.
 
     ``noted`` takes note of what each step reads, so that the next edit can build on it; so does building on one that took note.
-    Raises UnknownCard, WrongCard.
+    Raises UnknownCard, WrongCard, BadFigure where two steps work out one key differently.
     """
     changed = set[Read]()
     built, before = _build(job, shelf, before, changed, noted=noted)
@@ -74,7 +74,7 @@ def run(job: Job, shelf: Shelf, before: Run | None = None, *, noted: bool = Fals
         made[step.name] = new
         if step.gives:
             setattr(parts, step.name, new.value)
-    return Run(job, built, made, parts, tuple(again))
+    return Run(job, built, made, figures_of(made.values()), parts, tuple(again))
 
 
 def _differing(name: str, old: Made | None, new: Made) -> Iterator[str]:
@@ -94,7 +94,8 @@ def _at_once(job: Job, built: Built) -> Run:
         value = step.run(ledger, parts)
         if step.gives:
             setattr(parts, step.name, value)
-    return Run(job, built, {WHOLE: ledger.closed(None, set(), ())}, parts, tuple(step.name for step in STEPS))
+    made = ledger.closed(None, set(), ())
+    return Run(job, built, {WHOLE: made}, made.figures, parts, tuple([step.name for step in STEPS]))
 
 
 def _build(job: Job, shelf: Shelf, before: Run | None, changed: set[Read], *, noted: bool) -> tuple[Built, Run | None]:
@@ -122,14 +123,14 @@ def _run(step: Step, parts: Parts, ledger: Ledger) -> object:
 
 
 def figures_of(made: Iterable[Made]) -> dict[str, Figure]:
-    """All figures by key, and what their workings name. Raises BadFigure where two steps work out one key differently."""
+    """The figures of several steps by key. Raises BadFigure where two steps work out one key differently."""
     merged: dict[str, Figure] = {}
     for part in made:
         for key, figure in part.figures.items():
             known = merged.setdefault(key, figure)
             if known is not figure and (known.value != figure.value or known.name != figure.name):
                 raise BadFigure(f"{key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
-    return with_parts(merged)
+    return merged
 
 
 def gaps_of(made: Iterable[Made]) -> tuple[Gap, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple, TypeVar
+from typing import NamedTuple, TypeVar, cast
 
 from gumboot.core.card import InverterCard
 from gumboot.core.card.storage import BatteryCard
@@ -101,7 +101,11 @@ class OneBank(NamedTuple):
         return of_all(self.ledger, field, self.key(key), self.of(name), self.inverters)
 
     def counts(self) -> tuple[Figure, Figure, Figure]:
-        """Its batteries: all, in series, and in parallel."""
+        """Its batteries: all, in series, and in parallel. Counted once in a ledger: a step asks for them at every voltage."""
+        kept = self.ledger.figures
+        known = kept.get(self.key("bank.units")), kept.get(self.key("bank.series")), kept.get(self.key("bank.parallel"))
+        if None not in known:
+            return cast(tuple[Figure, Figure, Figure], known)
         number, thing = float(len(self.units)), self.seat.thing
         series = float(len(thing.stacks()[0])) if self.card.in_series else 1.0
         parallel = float(thing.strings) if self.card.in_series else number
@@ -116,6 +120,8 @@ class OneBank(NamedTuple):
         one = self.ledger.read(self.card, field)
         if not self.card.in_series:
             return one
+        if (known := self.ledger.figures.get(self.key(f"bank.{field}"))) is not None:
+            return known
         name = one.name.replace("one battery", "the bank")
         return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", "physics")
 

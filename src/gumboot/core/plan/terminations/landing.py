@@ -18,7 +18,7 @@ from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
 
 # How an end is made ready, the torque of its terminal with the band, and what people call its port.
-Ready = tuple[str, tuple[Figure, ...], str]
+Prepared = tuple[str, tuple[Figure, ...], str]
 
 
 def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run) -> None:
@@ -50,7 +50,7 @@ def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, si
     ledger.ask(rules.room_to_bend, rules.Bend(f"{end.place} {end.port} {end.terminal}", size, room, need, circuit))
 
 
-def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cure: tuple[str, str]) -> Ready:
+def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cure: tuple[str, str]) -> Prepared:
     """How a conductor's end is made ready and tightened, its terminal asked whether it takes size, class and metal of ``wire``.
 
     Whether it does is the card's own matter: where it does and its maker gives the torque, each kind of end is asked about once.

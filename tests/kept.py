@@ -8,10 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
-from gumboot.catalogue import demo_house, demo_houses, shelf
+from gumboot.catalogue import demo_houses, shelf
 from gumboot.core.figure import Figure
 from gumboot.core.plan.circuits.parts import Demand
-from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.study.alternatives import alternatives
 from gumboot.core.study.growth import helps_power, room_to_grow

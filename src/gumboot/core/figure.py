@@ -9,7 +9,6 @@ from gumboot.core.errors import BadFigure
 from gumboot.core.expression import Expression
 from gumboot.core.working import shown
 
-
 _blank = object.__new__
 
 
@@ -128,9 +127,7 @@ class Figure(Expression):
         return f"Figure({self.key} = {self.value:g} {self.unit})"
 
 
-def made(
-    key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, label: str = "", limits: str = ""
-) -> Figure:
+def made(key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, label: str = "", limits: str = "") -> Figure:
     """As the class itself makes it, in two thirds of the time: a derivation makes six hundred.
 
     Without a key it is what a clause worked out, until its asker keeps it under one.

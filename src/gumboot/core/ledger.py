@@ -21,7 +21,7 @@ from gumboot.core.tracking import Read, note, noting, touches
 from gumboot.core.workbook import Workbook
 
 Value = TypeVar("Value")
-Facts = TypeVar("Facts")
+F = TypeVar("F")
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import Asked
 
-Facts = TypeVar("Facts")
+F = TypeVar("F")
 
 # How the sources of numbers begin that a person or a card gives.
 GIVEN = ("input", "card:")
@@ -85,7 +85,7 @@ class Workbook:
         found = card.figure(field)
         return found and self.keep(found)
 
-    def ask(self, rule: Asked[Facts], facts: Facts, within: str = "") -> bool:
+    def ask(self, rule: Asked[F], facts: F, within: str = "") -> bool:
         """Ask a rule, of the part of the job at ``within`` where it lies in one; a breach is recorded. Returns whether it held."""
         breach = rule.judge(facts)
         if breach is None:

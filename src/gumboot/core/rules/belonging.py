@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import InverterCard
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 # The port that each place of a board cannot do without.
@@ -20,7 +20,7 @@ PORT_OF_PLACE = {
 }
 
 
-class Beside(NamedTuple):
+class Beside(Facts):
     """An inverter with what is chosen beside it."""
 
     inverter: InverterCard
@@ -62,7 +62,7 @@ def has_generator_input(b: Beside) -> Breach | None:
     return Breach("generator", text, "Choose an inverter with one, or take the generator off.", field=f"things.{b.generator}.card")
 
 
-class Placed(NamedTuple):
+class Placed(Facts):
     """A board at one of the places that boards have."""
 
     board: BoardCard
@@ -83,7 +83,7 @@ def has_the_terminals(p: Placed) -> Breach | None:
 BESIDE = (has_its_grid, has_its_gateway, has_generator_input)
 
 
-class Hanging(NamedTuple):
+class Hanging(Facts):
     """A bank and the inverters that hang on it."""
 
     bank: str

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Literal
 
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 BONDS_AT_BOARDS = {"main board": 1, "both boards": 2, "none": 0}
 InverterBond = Literal["relay", "fixed in gateway", "none"]
 
 
-class Bonds(NamedTuple):
+class Bonds(Facts):
     """Where the neutral is bonded. ``opens_neutral`` is None where no card says whether the neutral is opened in island mode."""
 
     inverter: str
@@ -79,7 +80,7 @@ def bond_with_generator(b: Bonds) -> Breach | None:
     return Breach("generator", text, act, field="site.neutral_bond")
 
 
-class Generators(NamedTuple):
+class Generators(Facts):
     """The generators that feed one backed-up side."""
 
     names: Sequence[str]

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core import sizes
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Pulled(NamedTuple):
+class Pulled(Facts):
     """A conductor as pulled against what the code asks and what the maker asks; ``maker`` is a size, empty where the card is silent."""
 
     circuit: str
@@ -48,7 +47,7 @@ def maker_above_code(p: Pulled) -> Breach | None:
     return Breach(p.circuit, text, f"The larger wins: {p.code.label}.", p.code)
 
 
-class Behind(NamedTuple):
+class Behind(Facts):
     """A conductor behind its device; ``most`` is the largest that protects it, ``code`` the size that the device would ask."""
 
     circuit: str
@@ -68,7 +67,7 @@ def protected(b: Behind) -> Breach | None:
     return Breach(b.circuit, text, f"Pull {b.code} or fit a smaller device.", b.device, b.most, b.field)
 
 
-class Device(NamedTuple):
+class Device(Facts):
     """A device against the load that it carries; ``share`` of its rating for hours is what the book lets it carry."""
 
     circuit: str
@@ -97,7 +96,7 @@ def device_carries(d: Device) -> Breach | None:
     return Breach(d.circuit, text, act, d.device, d.needed, d.field)
 
 
-class Refused(NamedTuple):
+class Refused(Facts):
     """What a table refused, in its own words, or nothing."""
 
     circuit: str
@@ -122,7 +121,7 @@ def some_conductor(r: Refused) -> Breach | None:
     return Breach(r.circuit, r.refusal, act, field=r.field)
 
 
-class Kind(NamedTuple):
+class Kind(Facts):
     """What the book allows of this cable at this place: parallel sets, portable cord, welding-type cable."""
 
     circuit: str
@@ -165,7 +164,7 @@ def flexible_cable(k: Kind) -> Breach | None:
     return Breach(k.circuit, text, act, k.installed, field=f"runs.{k.run}.cable")
 
 
-class Earth(NamedTuple):
+class Earth(Facts):
     """An earth conductor as pulled against what is required."""
 
     circuit: str
@@ -183,7 +182,7 @@ def earth_large_enough(e: Earth) -> Breach | None:
     return Breach(e.circuit, text, f"Pull {e.required.label}.", e.installed, e.required, e.field)
 
 
-class PvWire(NamedTuple):
+class PvWire(Facts):
     """Insulation of a PV run: whether the book takes it, and what it advises."""
 
     circuit: str
@@ -201,7 +200,7 @@ def pv_wire(w: PvWire) -> Breach | None:
     return Breach(w.circuit, text, w.advice, field=w.field)
 
 
-class Lost(NamedTuple):
+class Lost(Facts):
     """Drop of a run, or of all segments together, against a wish or a limit."""
 
     where: str

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Power(NamedTuple):
+class Power(Facts):
     """All AC-coupled PV against the power that the battery inverters hold, or that the banks take; ``where`` is one PV inverter of it."""
 
     power: Figure
@@ -43,7 +42,7 @@ def bank_takes(p: Power) -> Breach | None:
     return Breach(p.where, text, "Add a battery, or expect the frequency to hold the PV back.", p.power, p.most)
 
 
-class Droops(NamedTuple):
+class Droops(Facts):
     """Whether a PV inverter falls back with frequency."""
 
     droop: str
@@ -60,7 +59,7 @@ def falls_back(d: Droops) -> Breach | None:
     return Breach(d.where, text, act, field=f"things.{d.where}.card")
 
 
-class Shift(NamedTuple):
+class Shift(Facts):
     """The highest frequency that the island is shifted to, against the one at which the PV inverter is silent."""
 
     silent: Figure
@@ -80,7 +79,7 @@ def shifts_far_enough(s: Shift) -> Breach | None:
     return Breach(s.where, text, act, s.silent, s.most, f"things.{s.inverter}.card")
 
 
-class Black(NamedTuple):
+class Black(Facts):
     """The reserve against the charge at which the battery stops: what is left to form an island with."""
 
     reserve: Figure

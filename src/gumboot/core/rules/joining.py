@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Meeting(NamedTuple):
+class Meeting(Facts):
     """Two batteries about to be joined: how far apart they stand, and how far they may."""
 
     apart: Figure
@@ -27,7 +26,7 @@ def voltages_agree(m: Meeting) -> Breach | None:
     return Breach("join", text, "Charge or discharge the one alone until they agree.", m.apart, m.most)
 
 
-class Types(NamedTuple):
+class Types(Facts):
     """The bank's battery and the one that is to join it."""
 
     own: BatteryCard
@@ -81,7 +80,7 @@ def one_type(t: Types) -> Breach | None:
     return Breach("join", f"{t.other.title} is another type than {t.own.title}.", "One bank is of one type, maker and model.")
 
 
-class Ages(NamedTuple):
+class Ages(Facts):
     """Ages in months; None where nobody has read the date codes."""
 
     own: float | None
@@ -100,7 +99,7 @@ def ages_agree(a: Ages) -> Breach | None:
     return Breach("join", text, "Add within a year of the first, or ask the maker.", limit=a.most_apart)
 
 
-class Versions(NamedTuple):
+class Versions(Facts):
     """Firmware of the bank and of the newcomer; None where nobody has read it."""
 
     own: str
@@ -119,7 +118,7 @@ def versions_agree(v: Versions) -> Breach | None:
     return Breach("join", f"Its firmware is {v.other}; the bank's is {v.own}.", "Bring both to one version first.")
 
 
-class Room(NamedTuple):
+class Room(Facts):
     """The tightest limit on growth: how many more it lets in, and why."""
 
     more: int

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.card.parts import Protocol, older
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Spoken(NamedTuple):
+class Spoken(Facts):
     """A protocol that is chosen against the ones that the other end speaks.
 
     ``wanted`` is what the inverter is set to; ``spoken`` what this end is set to, None where it is unknown. ``where`` is the thing
@@ -51,7 +51,7 @@ def _alike(a: Protocol, b: Protocol) -> bool:
     return (a.name, a.bus, a.kbit_s) == (b.name, b.bus, b.kbit_s)
 
 
-class Firmware(NamedTuple):
+class Firmware(Facts):
     """The firmware a thing comes with against what the shared protocol asks of it; None where no protocol is shared."""
 
     title: str
@@ -69,7 +69,7 @@ def firmware_suffices(f: Firmware) -> Breach | None:
     return Breach(f.title, text, act, field=".inverter_protocol")
 
 
-class Address(NamedTuple):
+class Address(Facts):
     """A battery's address in its chain: the one it is set to, the one it should have, and what its switches can show.
 
     ``lowest`` to ``most`` is what ``switches`` can show; no switches, no question. ``taken`` where a battery before it has the address;
@@ -127,7 +127,7 @@ def address_in_order(a: Address) -> Breach | None:
     return Breach(a.unit, text, _set_it(a), field=f".units.{a.unit}.dip_address")
 
 
-class Terminated(NamedTuple):
+class Terminated(Facts):
     """Whether a battery carries a terminator, and whether its place on the bus wants one."""
 
     unit: str
@@ -147,7 +147,7 @@ def ends_terminated(t: Terminated) -> Breach | None:
     return Breach(t.unit, f"{t.unit}: {text}", act, field=f".units.{t.unit}.terminator")
 
 
-class Lead(NamedTuple):
+class Lead(Facts):
     """Pin pairs of a lead as it was made, none while it is not, and as the sockets need them; ``alone`` are signals at one end only."""
 
     where: str

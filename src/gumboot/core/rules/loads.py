@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Carried(NamedTuple):
+class Carried(Facts):
     """Power of a leg, or of all, against what carries it; ``seconds`` is how long a start is held."""
 
     where: str
@@ -64,7 +64,7 @@ def bank_carries(c: Carried) -> Breach | None:
     return Breach(c.where, text, "Add a battery or move a load back to the house side.", c.power, c.most)
 
 
-class OnLeg(NamedTuple):
+class OnLeg(Facts):
     """A backed-up load and the legs that the inverter gives."""
 
     title: str

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 # Half a millimetre: what a tape is read to.
 TAPE_MM = 0.5
 
 
-class Room(NamedTuple):
+class Room(Facts):
     """The room, what lies behind the wall, and whether a barrier stands between."""
 
     room: str
@@ -39,7 +38,7 @@ def barrier_between(r: Room) -> Breach | None:
     return Breach(r.where, text, act, field=".barrier")
 
 
-class Energy(NamedTuple):
+class Energy(Facts):
     """Energy of a unit, or of all that stands in one place, against the most that is allowed."""
 
     energy: Figure
@@ -67,7 +66,7 @@ def energy_of_unit(e: Energy) -> Breach | None:
     return Breach("battery", text, act, e.energy, e.most, e.field)
 
 
-class Away(NamedTuple):
+class Away(Facts):
     """Distance of a battery from an opening, an exit or another battery against the least that is asked."""
 
     box: str

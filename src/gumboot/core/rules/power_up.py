@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 PLANNED = "island first"
 
 
-class Order(NamedTuple):
+class Order(Facts):
     """The order that the inverter's card asks for."""
 
     school: str

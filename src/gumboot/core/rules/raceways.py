@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Filled(NamedTuple):
+class Filled(Facts):
     """Fill of a raceway against the share allowed; ``refusal`` is what a table said where it could not be judged."""
 
     where: str
@@ -35,7 +34,7 @@ def room_inside(f: Filled) -> Breach | None:
     return Breach(f.where, text, act, f.fill, f.most, f.field, source=f.clause)
 
 
-class Together(NamedTuple):
+class Together(Facts):
     """Two circuits in one raceway: what they are and whether each carries direct current."""
 
     names: tuple[str, str]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Asked, Breach, rule
 
 
-class Reading(NamedTuple):
+class Reading(Facts):
     """A check with what is wrong with its last reading; nothing where it is right or was cleared. ``life`` makes it a stop."""
 
     check: str

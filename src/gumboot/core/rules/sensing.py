@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 BEFORE_ALL = "grid side of every load"
 
 
-class Sits(NamedTuple):
+class Sits(Facts):
     """Where a CT sits, and where its channel wants it."""
 
     channel: str
@@ -49,7 +48,7 @@ def before_everything(s: Sits) -> Breach | None:
     return Breach(s.channel, text, act, field=f".cts.{s.channel}.side")
 
 
-class Rated(NamedTuple):
+class Rated(Facts):
     """Rating of the CTs against the supply's main device."""
 
     rated: Figure

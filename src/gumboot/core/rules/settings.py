@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Wanted(NamedTuple):
+class Wanted(Facts):
     """A current that is asked for against the most that every link allows."""
 
     what: str
@@ -38,7 +37,7 @@ def discharge_within(w: Wanted) -> Breach | None:
     return _within(w)
 
 
-class GridCharge(NamedTuple):
+class GridCharge(Facts):
     """Charge current from the grid against the charge limit."""
 
     amps: Figure
@@ -54,7 +53,7 @@ def grid_charge_within(g: GridCharge) -> Breach | None:
     return Breach("grid charge", text, "Lower it.", g.amps, g.limit, "settings.grid_charge_a")
 
 
-class Equalised(NamedTuple):
+class Equalised(Facts):
     """Whether equalising is switched on, and for which chemistry."""
 
     on: bool
@@ -70,7 +69,7 @@ def no_equalising(e: Equalised) -> Breach | None:
     return Breach("equalise", text, "Switch equalising off.", field="settings.equalise")
 
 
-class Neighbours(NamedTuple):
+class Neighbours(Facts):
     """Two thresholds that must rise in this order; ``may_equal`` where both may be one value."""
 
     titles: tuple[str, str]
@@ -90,7 +89,7 @@ def thresholds_rise(n: Neighbours) -> Breach | None:
     return Breach(f"{n.titles[0]} and {n.titles[1]}", text, act, n.below, n.above, n.field)
 
 
-class Threshold(NamedTuple):
+class Threshold(Facts):
     """A threshold against the voltages between which the battery lives."""
 
     title: str
@@ -109,7 +108,7 @@ def within_the_battery(t: Threshold) -> Breach | None:
     return Breach(t.title, text, "Use the card's value.", t.volts, t.high, t.field)
 
 
-class Accepted(NamedTuple):
+class Accepted(Facts):
     """A value against what the inverter accepts."""
 
     title: str
@@ -128,7 +127,7 @@ def inverter_accepts(a: Accepted) -> Breach | None:
     return Breach(a.title, text, "Choose a value the inverter accepts.", a.value)
 
 
-class Overlap(NamedTuple):
+class Overlap(Facts):
     """Tariff windows that share an hour, none where each hour has one price."""
 
     titles: tuple[str, ...]
@@ -144,7 +143,7 @@ def one_price_an_hour(o: Overlap) -> Breach | None:
     return Breach(both, f"{both} overlap: one hour has two prices.", "End one where the other begins.", field=o.field)
 
 
-class Window(NamedTuple):
+class Window(Facts):
     """A tariff window: its kind, and whether the grid charges in it."""
 
     id: str
@@ -162,7 +161,7 @@ def not_at_the_peak(w: Window) -> Breach | None:
     return Breach(w.title, text, "Charge off-peak.", field=f"settings.tariff.{w.id}.grid_charge")
 
 
-class Reserve(NamedTuple):
+class Reserve(Facts):
     """Hours that the reserve carries against those that are wished."""
 
     hours: Figure

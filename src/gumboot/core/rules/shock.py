@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
@@ -12,7 +11,7 @@ HAIR = 1e-9
 TYPE_RANK = {"AC": 0, "A": 1, "F": 2, "B": 3}
 
 
-class Loop(NamedTuple):
+class Loop(Facts):
     """An earth-fault loop against the most at which its device trips; ``most`` is None where the device is a fuse."""
 
     circuit: str
@@ -35,7 +34,7 @@ def trips_in_time(x: Loop) -> Breach | None:
     return Breach(x.circuit, text, act, x.loop, x.most, x.field)
 
 
-class Heat(NamedTuple):
+class Heat(Facts):
     """An earth conductor against the area that bears the heat of a fault."""
 
     circuit: str
@@ -54,7 +53,7 @@ def bears_the_heat(h: Heat) -> Breach | None:
     return Breach(h.circuit, text, "Pull a larger earth conductor.", h.earth, h.heat, h.field)
 
 
-class Earthing(NamedTuple):
+class Earthing(Facts):
     """Earthing arrangement of the supply."""
 
     system: str
@@ -70,7 +69,7 @@ def not_it(e: Earthing) -> Breach | None:
     return Breach("supply", text, act, field="site.earthing")
 
 
-class Island(NamedTuple):
+class Island(Facts):
     """A fault in island mode: what the inverter gives, what the device needs, and how fast the inverter shuts down."""
 
     device: Figure
@@ -100,7 +99,7 @@ def island_trips(i: Island) -> Breach | None:
     return Breach(i.circuit, text, act, i.shutdown or i.fault, i.longest if i.shutdown else i.trip, field)
 
 
-class Residual(NamedTuple):
+class Residual(Facts):
     """The residual device of a circuit, where one is fitted, against why one is wanted and of which type."""
 
     circuit: str
@@ -130,7 +129,7 @@ def residual_type_sees(r: Residual) -> Breach | None:
     return Breach(r.circuit, text, act, field=f"runs.{r.run}.residual_type")
 
 
-class Rated(NamedTuple):
+class Rated(Facts):
     """Rating of a residual device against a limit: the most that guards against fire, or the least that its maker asks."""
 
     circuit: str
@@ -149,7 +148,7 @@ def guards_against_fire(r: Rated) -> Breach | None:
     return Breach(r.circuit, text, act, r.rating, r.limit, f"runs.{r.run}.residual_ma")
 
 
-class Stays(NamedTuple):
+class Stays(Facts):
     """A residual device between the maker's least rating and what the electrode lets it be; None where nothing is asked."""
 
     circuit: str
@@ -176,7 +175,7 @@ def rating_fits(s: Stays) -> Breach | None:
     return None
 
 
-class IslandEarth(NamedTuple):
+class IslandEarth(Facts):
     """Whether an electrode of the installation's own stands, and why one is needed; None where nobody has answered."""
 
     stands: bool | None
@@ -192,7 +191,7 @@ def island_earth(e: IslandEarth) -> Breach | None:
     return Breach("island", text, "Drive an electrode, bond it, and measure it.", field="site.island_electrode")
 
 
-class Electrode(NamedTuple):
+class Electrode(Facts):
     """An electrode conductor as fitted against what is required beside a service conductor."""
 
     fitted: Figure

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Air(NamedTuple):
+class Air(Facts):
     """The hottest or the coldest air of a place against what the inverter works in."""
 
     air: Figure

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.card.parts import Terminal
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 from gumboot.core.sizes import area_mm2
 
@@ -14,7 +13,7 @@ HAIR = 1e-9
 LUG_PLAY_MM, STRIP_PLAY_MM = 1.0, 1.0
 
 
-class Landing(NamedTuple):
+class Landing(Facts):
     """One conductor end about to land in one terminal; ``field`` cures its size."""
 
     where: str
@@ -55,7 +54,7 @@ def metal_accepted(x: Landing) -> Breach | None:
     return Breach(x.where, text, "Use copper, or a listed adapter.", field=f"runs.{x.circuit}.material")
 
 
-class Prepared(NamedTuple):
+class Prepared(Facts):
     """A measure of a conductor end as prepared, against its card."""
 
     where: str
@@ -84,7 +83,7 @@ def lug_fits(p: Prepared) -> Breach | None:
     return Breach(p.where, text, f"Use a lug for {p.stud}.", p.found, p.wanted, p.field)
 
 
-class Bend(NamedTuple):
+class Bend(Facts):
     """Room to bend at a terminal against what the conductor's size needs."""
 
     where: str
@@ -104,7 +103,7 @@ def room_to_bend(b: Bend) -> Breach | None:
     return Breach(b.where, text, act, b.room, b.need, f"runs.{b.circuit}.installed_size")
 
 
-class Torqued(NamedTuple):
+class Torqued(Facts):
     """Where the torque of a terminal comes from: its card, or the fallback for its screw; None where the fallback is silent too."""
 
     where: str
@@ -129,7 +128,7 @@ def torque_of_the_maker(t: Torqued) -> Breach | None:
     return Breach(t.where, f"The maker gives no torque for {t.where}.{by_table}", act, level="caution" if found else "stop")
 
 
-class Crowded(NamedTuple):
+class Crowded(Facts):
     """Conductors under one clamp against what it takes."""
 
     where: str

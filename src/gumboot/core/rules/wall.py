@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Missed(NamedTuple):
+class Missed(Facts):
     """Carrying holes of a box that miss the studs, the worst first; none where all hit or there are no studs to hit."""
 
     box: str
@@ -22,7 +22,7 @@ class Missed(NamedTuple):
     side: str
 
 
-class Beside(NamedTuple):
+class Beside(Facts):
     """A box with something within its clearance: another box, an opening, or the wall's edge."""
 
     box: str
@@ -59,7 +59,7 @@ def clearances(b: Beside) -> Breach | None:
     return Breach(where, f"{b.other_title} {stands} within the clearance of {b.title}.", act, field=field)
 
 
-class Backed(NamedTuple):
+class Backed(Facts):
     """A box on a surface, and whether cement board stands behind all of it."""
 
     box: str
@@ -79,7 +79,7 @@ def board_behind(b: Backed) -> Breach | None:
     return Breach(b.box, text, "Put cement board behind the whole box.", field=field)
 
 
-class Screen(NamedTuple):
+class Screen(Facts):
     """Height of a screen between the lowest and the highest that is read standing."""
 
     box: str
@@ -98,7 +98,7 @@ def eye_level(s: Screen) -> Breach | None:
     return Breach(s.box, text, act, s.height, s.high, f".placements.{s.box}.y_mm")
 
 
-class Held(NamedTuple):
+class Held(Facts):
     """How far the top fixings of a box are used; None where they do not reach what bears. ``base`` is the kind of masonry."""
 
     box: str
@@ -127,7 +127,7 @@ def anchors_hold(h: Held) -> Breach | None:
     return Breach(h.box, text, "Use more or larger anchors, or a rail that spreads the load.", h.used, field="equipment.anchor")
 
 
-class Based(NamedTuple):
+class Based(Facts):
     """Whether an anchor's card gives values for a kind of masonry."""
 
     box: str
@@ -145,7 +145,7 @@ def rated_for_masonry(b: Based) -> Breach | None:
     return Breach(b.box, text, "Choose an anchor that its maker rates for this masonry.", field="equipment.anchor")
 
 
-class Embedded(NamedTuple):
+class Embedded(Facts):
     """Embedment reached against the one that an anchor's values hold for."""
 
     box: str
@@ -162,7 +162,7 @@ def long_enough(e: Embedded) -> Breach | None:
     return Breach(e.box, text, "Choose a longer anchor.", e.reached, e.wanted, "equipment.anchor")
 
 
-class Space(NamedTuple):
+class Space(Facts):
     """Free depth in front of the equipment against the working space asked."""
 
     free: Figure
@@ -179,7 +179,7 @@ def room_to_work(s: Space) -> Breach | None:
     return Breach(s.where, text, "Choose another wall.", s.free, s.asked, ".free_depth_mm")
 
 
-class Sweep(NamedTuple):
+class Sweep(Facts):
     """Room below a box against the radius of the widest conduit bend that comes in from below."""
 
     box: str
@@ -198,7 +198,7 @@ def conduit_sweeps(s: Sweep) -> Breach | None:
     return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 
-class Lift(NamedTuple):
+class Lift(Facts):
     """Weight of a box against what one person lifts."""
 
     title: str

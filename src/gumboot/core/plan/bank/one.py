@@ -15,7 +15,7 @@ from gumboot.core.plan.group import of_all
 from gumboot.core.rules import Asked
 from gumboot.core.seats import BankSeat, BusbarSeat, InverterSeat, SwitchFuseSeat
 
-Facts = TypeVar("Facts")
+F = TypeVar("F")
 
 
 def keyed(name: str, bank: str, *, is_first: bool) -> str:
@@ -92,7 +92,7 @@ class OneBank(NamedTuple):
         """As a workbook's, of this bank."""
         return self.ledger.work(self.key(key), symbol, self.of(name), value, unit, source, limits=limits)
 
-    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
+    def ask(self, rule: Asked[F], facts: F) -> bool:
         """Ask a rule about it."""
         return self.ledger.ask(rule, facts, f"banks.{self.id}")
 

@@ -47,7 +47,9 @@ def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, si
         limits = "One conductor, L or Z bend."
         need = ledger.work(key, "b_min", f"Bending space for {size}", bending_space_mm(size), "mm", source, limits=limits)
     room = ledger.read(card, f"ports.{end.port}.terminals.{end.terminal}.bend_mm")
-    ledger.ask(rules.room_to_bend, rules.Bend(f"{end.place} {end.port} {end.terminal}", size, room, need, circuit))
+    ledger.ask(
+        rules.room_to_bend, rules.Bend(where=f"{end.place} {end.port} {end.terminal}", size=size, room=room, need=need, circuit=circuit)
+    )
 
 
 def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cure: tuple[str, str]) -> Prepared:
@@ -61,7 +63,9 @@ def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: t
     if found is not None:
         return found
     (cid, answer), where = cure, f"{end.place} {end.port} {end.terminal}"
-    facts = rules.Landing(where, terminal, *wire, cid, f"runs.{cid}.{answer}")
+    size, wire_class, metal = wire
+    field = f"runs.{cid}.{answer}"
+    facts = rules.Landing(where=where, terminal=terminal, size=size, wire_class=wire_class, material=metal, circuit=cid, field=field)
     answers = [ledger.ask(rule, facts) for rule in rules.LANDED]
     made = preparation(terminal, wire[0]), torque_of(ledger, card, end, terminal, wire[0]), port_title(card, end.port)
     if all(answers) and terminal.torque_nm is not None:

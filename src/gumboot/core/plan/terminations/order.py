@@ -25,7 +25,7 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     clamps = [(t.where, t.way) for t in ends]
     seen = Counter(clamps)
     for t, clamp in zip(ends, clamps, strict=True):
-        ledger.ask(rules.one_clamp, rules.Crowded(clamp[0], seen[clamp], t.terminal.max_conductors))
+        ledger.ask(rules.one_clamp, rules.Crowded(where=clamp[0], conductors=seen[clamp], most=t.terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:

@@ -12,7 +12,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.rules import Asked
 
-Facts = TypeVar("Facts")
+F = TypeVar("F")
 
 ONE_PERSON = constant("m_max", "Lift for one person", 27, "kg", "cp.lift")
 
@@ -38,7 +38,7 @@ class At(NamedTuple):
         """How findings name its place: the room, or where there are several walls, the wall."""
         return "room" if self.key == "wall" else self.wall.id
 
-    def ask(self, rule: Asked[Facts], facts: Facts) -> bool:
+    def ask(self, rule: Asked[F], facts: F) -> bool:
         """Ask a rule about this wall."""
         return self.ledger.ask(rule, facts, self.path)
 

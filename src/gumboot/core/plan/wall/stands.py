@@ -27,7 +27,7 @@ def check_clearances(at: At, box: Box, others: list[Box], wall: Rect) -> None:
     ledger, path, mine, called, free = at.ledger, at.path, box.id, box.title, box.clear
 
     def ask(other: str, title: str, kind: str, clear: bool) -> None:
-        ledger.ask(rules.clearances, rules.Beside(mine, called, other, title, kind, clear), path)
+        ledger.ask(rules.clearances, rules.Beside(box=mine, title=called, other=other, other_title=title, kind=kind, clear=clear), path)
 
     for other in others:
         ask(other.id, other.title, "box", not free.meets(other.rect))

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Count(NamedTuple):
+class Count(Facts):
     """Units of a bank against what the maker allows; ``least`` is None where any number from one on will do."""
 
     number: Figure
@@ -37,7 +37,7 @@ def series(c: Count) -> Breach | None:
     return Breach("bank", text, "Change the number of units.", c.number, limit)
 
 
-class Stacks(NamedTuple):
+class Stacks(Facts):
     """Stacks side by side: how many are wanted, how many units stand in each, what the maker allows, and whether they meet at bars."""
 
     wanted: int

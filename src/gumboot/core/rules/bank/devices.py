@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 AC_SAYS_NOTHING = "An AC rating says nothing about DC."
 
 
-class Broken(NamedTuple):
+class Broken(Facts):
     """A device in the battery circuit against the fault current at its place; ``breaks`` is None where its card does not say."""
 
     where: str
@@ -44,7 +43,7 @@ def breaker_breaks(d: Broken) -> Breach | None:
     return Breach(d.where, text, act, d.fault, d.breaks, d.field)
 
 
-class Stands(NamedTuple):
+class Stands(Facts):
     """A device or bars against the highest battery voltage; ``rated`` is None where the card is silent about DC."""
 
     where: str
@@ -70,7 +69,7 @@ def dc_voltage(s: Stands) -> Breach | None:
     return Breach(s.where, text, act, s.top, s.rated, s.field)
 
 
-class Guarded(NamedTuple):
+class Guarded(Facts):
     """The overcurrent device between bank and inverter, or none."""
 
     where: str

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
@@ -20,7 +20,7 @@ MOST_DAISY, MOST_DIAGONAL = 2, 3
 LEAD_SPREAD = 0.1
 
 
-class Window(NamedTuple):
+class Window(Facts):
     """The bank's voltages against the inverter's battery port."""
 
     bottom: Figure
@@ -40,7 +40,7 @@ def window(w: Window) -> Breach | None:
     return Breach("bank", text, act, w.top if above else w.bottom, w.high if above else w.low, ".card")
 
 
-class Pair(NamedTuple):
+class Pair(Facts):
     """A battery and the inverter it is to stand beside."""
 
     battery: BatteryCard
@@ -80,7 +80,7 @@ def docks(p: Pair) -> Breach | None:
     return Breach("bank", text, "Choose a battery and an inverter that belong together.", field=".card")
 
 
-class Cabling(NamedTuple):
+class Cabling(Facts):
     """How the batteries of a parallel bank are joined, and the lengths of their leads."""
 
     batteries: int
@@ -109,7 +109,7 @@ def equal_leads(c: Cabling) -> Breach | None:
     return Breach("bank", text, "Make all leads of one length.", field=f"runs.{c.first}.length_m")
 
 
-class Precharge(NamedTuple):
+class Precharge(Facts):
     """Whether a pre-charge path is fitted."""
 
     fitted: bool
@@ -124,7 +124,7 @@ def precharge(p: Precharge) -> Breach | None:
     return Breach("bank", text, "Fit the pre-charge path named by the inverter's card.", field=".precharge")
 
 
-class Cold(NamedTuple):
+class Cold(Facts):
     """The coldest air of the place against the coldest cell that may be charged."""
 
     coldest: Figure
@@ -141,7 +141,7 @@ def cold_charging(c: Cold) -> Breach | None:
     return Breach("bank", text, act, c.coldest, c.least, "site.room_low_c")
 
 
-class Share(NamedTuple):
+class Share(Facts):
     """What the hardest-working battery of a bank carries."""
 
     name: str
@@ -161,7 +161,7 @@ def share(s: Share) -> Breach | None:
     return Breach("bank", text, act, s.share, s.one, ".cabling")
 
 
-class Weakest(NamedTuple):
+class Weakest(Facts):
     """The weakest link between cells and inverter against the design current."""
 
     title: str
@@ -178,7 +178,7 @@ def weakest_link(w: Weakest) -> Breach | None:
     return Breach(w.title, text, "Strengthen that link, or lower the inverter's battery current.", w.design, w.amps)
 
 
-class Cable(NamedTuple):
+class Cable(Facts):
     """Length of the battery cable against the maker's longest."""
 
     length: Figure

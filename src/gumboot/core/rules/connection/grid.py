@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Unbalanced(NamedTuple):
+class Unbalanced(Facts):
     """A single-phase source on three phases against the difference that the book allows, and where that stands."""
 
     source: Figure
@@ -28,7 +29,7 @@ def imbalance(u: Unbalanced) -> Breach | None:
     return Breach("grid", text, act, u.source, u.most, source=u.clause)
 
 
-class Fault(NamedTuple):
+class Fault(Facts):
     """Fault current at a board against what its breakers break, and whether a series rating is relied on."""
 
     fault: Figure
@@ -56,7 +57,7 @@ def series_marked(f: Fault) -> Breach | None:
     return Breach("main board", text, act, f.fault, f.breaks, "site.series_rating")
 
 
-class Fastened(NamedTuple):
+class Fastened(Facts):
     """Whether a back-fed plug-in breaker is fastened; None where nobody has answered."""
 
     fastened: bool | None
@@ -71,7 +72,7 @@ def backfed(f: Fastened) -> Breach | None:
     return Breach("main board", text, "Fit a breaker suitable for back-feed with its hold-down.", field="site.backfed_fastened")
 
 
-class Warm(NamedTuple):
+class Warm(Facts):
     """What flows for hours through a device in a closed box, against what it carries there."""
 
     circuit: str
@@ -93,7 +94,7 @@ def runs_cool(w: Warm) -> Breach | None:
     return Breach(w.circuit, text, act, w.amps, w.cool, w.field)
 
 
-class Export(NamedTuple):
+class Export(Facts):
     """What can be exported against the permit, whether a limit can be set, and the inverter that does not see the supply by CTs."""
 
     output: Figure
@@ -113,7 +114,7 @@ def export_held(e: Export) -> Breach | None:
     return Breach("grid", text, act, e.output, e.permit, "site.export_limit_w")
 
 
-class Bypass(NamedTuple):
+class Bypass(Facts):
     """How the backed-up board may be joined to the grid around the inverter."""
 
     kind: str
@@ -131,7 +132,7 @@ def interlocked(b: Bypass) -> Breach | None:
     return Breach("backed-up board", text, "Take the bypass out, or fit an interlock or transfer switch.", field="backup.bypass")
 
 
-class Supply(NamedTuple):
+class Supply(Facts):
     """What the network brings, and what an inverter is made for."""
 
     title: str

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
 from gumboot.core.rules.connection.grid import HAIR
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Through(NamedTuple):
+class Through(Facts):
     """What the grid feed carries against what the inverter passes."""
 
     design: Figure
@@ -28,7 +28,7 @@ def pass_through(t: Through) -> Breach | None:
     return Breach(t.where, text, act, t.design, t.most, "settings.grid_charge_a")
 
 
-class Bar(NamedTuple):
+class Bar(Facts):
     """Main device and sources on a busbar against what it may carry."""
 
     where: str
@@ -58,7 +58,7 @@ def main_switch(b: Bar) -> Breach | None:
     return Breach(b.where, text, b.act, b.total, b.limit, b.field)
 
 
-class Ahead(NamedTuple):
+class Ahead(Facts):
     """A bar or a switch behind the device ahead of it."""
 
     where: str
@@ -77,7 +77,7 @@ def behind_its_device(a: Ahead) -> Breach | None:
     return Breach(a.where, text, act, a.device, a.rated, a.field)
 
 
-class Fed(NamedTuple):
+class Fed(Facts):
     """A backed-up board and the inverters that feed it."""
 
     board: str
@@ -94,7 +94,7 @@ def board_is_fed(f: Fed) -> Breach | None:
     return Breach(f.board, text, act, field=f"things.{f.board}.fed_from")
 
 
-class FedBy(NamedTuple):
+class FedBy(Facts):
     """A backed-up board, or the inverter side of transfer equipment, and what feeds it; inverters count as one, for a rule of their own."""
 
     place: str
@@ -111,7 +111,7 @@ def is_fed_once(f: FedBy) -> Breach | None:
     return Breach(f.place, text, "Let one thing feed it, and give what else is fed a board of its own.", field=f.field)
 
 
-class Against(NamedTuple):
+class Against(Facts):
     """One figure against the most that it may be."""
 
     found: Figure

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from gumboot.core.card.inverter import InverterCard, Parallel
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 PLACE = "inverters"
 HAIR = 1e-9
 
 
-class Group(NamedTuple):
+class Group(Facts):
     """Inverters that feed the same loads: ids and cards, the leader first, and the legs that each makes."""
 
     units: Sequence[str]
@@ -92,7 +92,7 @@ def banks_as_allowed(g: Group) -> Breach | None:
     return Breach(PLACE, text, act, field=f"things.{g.units[-1]}.bank")
 
 
-class Emptied(NamedTuple):
+class Emptied(Facts):
     """What several banks deliver until the first of them is empty, against all that they hold."""
 
     first: str
@@ -109,7 +109,7 @@ def empty_together(e: Emptied) -> Breach | None:
     return Breach(e.first, text, "Give each bank its share by the size of its inverters.", e.together, e.held, f"banks.{e.first}.units")
 
 
-class Shared(NamedTuple):
+class Shared(Facts):
     """A bank and the islands whose inverters hang on it, by their leaders."""
 
     bank: str

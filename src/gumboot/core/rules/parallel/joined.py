@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Joined(NamedTuple):
+class Joined(Facts):
     """Outputs of several inverters and where they come together. ``panel`` is empty where each lands by itself."""
 
     units: Sequence[str]
@@ -27,7 +27,7 @@ def at_a_panel(j: Joined) -> Breach | None:
     return Breach(j.fed, text, act, field=f"things.{j.units[-1]}.feeds")
 
 
-class Studs(NamedTuple):
+class Studs(Facts):
     """Landing places on the bars of a bank for the mains of its inverters."""
 
     box: str
@@ -47,7 +47,7 @@ def bars_take_each_main(s: Studs) -> Breach | None:
     )
 
 
-class Leads(NamedTuple):
+class Leads(Facts):
     """Loop resistance of each inverter's battery main, and how far they may stand apart."""
 
     bank: str
@@ -67,7 +67,7 @@ def equal_mains(x: Leads) -> Breach | None:
     return Breach(x.bank, text, "Make the mains of one length and one size.", x.apart, x.most, f"runs.{near}.length_m")
 
 
-class PanelBar(NamedTuple):
+class PanelBar(Facts):
     """The bar of a combining panel against what feeds it."""
 
     panel: str

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class Led(NamedTuple):
+class Led(Facts):
     """One inverter on the link between inverters: its place, address and terminator against what they must be."""
 
     unit: str
@@ -50,7 +50,7 @@ def ends_of_the_link(x: Led) -> Breach | None:
     return Breach(x.unit, f"{x.unit}: {said}.", "Terminate the two ends and nothing between.", field=f"things.{x.unit}.terminator")
 
 
-class Bonding(NamedTuple):
+class Bonding(Facts):
     """How inverters of a group bond the neutral in island: each by its own relay, and what their maker says of that."""
 
     units: Sequence[str]
@@ -77,7 +77,7 @@ def one_of_them_bonds(b: Bonding) -> Breach | None:
     return Breach("neutral", text, act, field=f"things.{b.units[0]}.card")
 
 
-class Metered(NamedTuple):
+class Metered(Facts):
     """The inverters that have CTs of their own."""
 
     leader: str

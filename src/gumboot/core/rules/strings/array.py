@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 
-class OnFace(NamedTuple):
+class OnFace(Facts):
     """Modules wanted on a roof face against the places it has."""
 
     title: str
@@ -27,7 +27,7 @@ def face_holds(f: OnFace) -> Breach | None:
     return Breach(f.title, text, "Move modules to another face or make room.", limit=f.places, field=f.field)
 
 
-class Optimised(NamedTuple):
+class Optimised(Facts):
     """A string whose modules each have an optimiser."""
 
     place: str
@@ -58,7 +58,7 @@ def optimiser_power(o: Optimised) -> Breach | None:
     return Breach(o.place, text, "Take modules off or split the string.", o.power, o.power_most, o.field)
 
 
-class Array(NamedTuple):
+class Array(Facts):
     """All modules against what the inverters accept."""
 
     power: Figure
@@ -75,7 +75,7 @@ def array_power(a: Array) -> Breach | None:
     return Breach(a.where, text, "Take modules off or choose a larger inverter.", a.power, a.most)
 
 
-class Lands(NamedTuple):
+class Lands(Facts):
     """A string and the inputs there are."""
 
     string: str
@@ -92,7 +92,7 @@ def tracker_exists(s: Lands) -> Breach | None:
     return Breach(s.string, text, "Choose a tracker of this inverter.", field=f"strings.{s.string}.tracker")
 
 
-class Labels(NamedTuple):
+class Labels(Facts):
     """Labels of an input's strings, at the roof and at the inverter."""
 
     place: str
@@ -109,7 +109,7 @@ def labelled_alike(s: Labels) -> Breach | None:
     return Breach(s.place, text, "Write the same label at the roof and at the inverter.", field=s.field)
 
 
-class Shutdown(NamedTuple):
+class Shutdown(Facts):
     """Rapid shutdown of an array on a building; None where nobody has answered."""
 
     fitted: bool | None

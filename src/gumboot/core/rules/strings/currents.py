@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 from gumboot.core.rules.strings.voltages import HAIR
 
 
-class Amps(NamedTuple):
+class Amps(Facts):
     """Currents of one input. ``others`` are strings that land on the terminal which a bridge would take."""
 
     place: str
@@ -78,7 +77,7 @@ def terminal_current(a: Amps) -> Breach | None:
     return Breach(a.place, text, act, a.maximum, carries, a.field)
 
 
-class Fuse(NamedTuple):
+class Fuse(Facts):
     """String fuses of one input: whether they are needed, which is chosen, and between which ratings it must lie."""
 
     place: str
@@ -106,7 +105,7 @@ def string_fuse(f: Fuse) -> Breach | None:
     return Breach(f.place, f"{f.parallel} strings meet on {f.place}: {words}", act, f.chosen or f.least, f.bears, "string_fuse_a")
 
 
-class Isolator(NamedTuple):
+class Isolator(Facts):
     """The box or isolator at the roof against what one input brings through it. A card that is silent about DC has no ``volts``."""
 
     place: str

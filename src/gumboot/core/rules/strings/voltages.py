@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
 
 HAIR = 1e-9
 
 
-class Volts(NamedTuple):
+class Volts(Facts):
     """Voltages of one input. ``held`` where optimisers keep it at one voltage; then only the limit is judged."""
 
     place: str
@@ -63,7 +63,7 @@ def start_voltage(v: Volts) -> Breach | None:
     return Breach(v.place, text, _longer(v), v.hot, v.start, v.field)
 
 
-class Counts(NamedTuple):
+class Counts(Facts):
     """Fewest and most modules in series that an input allows."""
 
     fewest: Figure
@@ -82,7 +82,7 @@ def some_string(c: Counts) -> Breach | None:
     return Breach("string", text, "Choose another module, or an input with a wider window.", c.most, c.fewest)
 
 
-class Laid(NamedTuple):
+class Laid(Facts):
     """Strings that share an input or a setting: length and face of each."""
 
     place: str
@@ -104,7 +104,7 @@ def alike(laid: Laid) -> Breach | None:
     return Breach(laid.place, text, "Give each its own tracker, or make them alike.", field=laid.field)
 
 
-class Mode(NamedTuple):
+class Mode(Facts):
     """How the inputs of an inverter are set, which settings it has, and what lies on its inputs."""
 
     mode: str

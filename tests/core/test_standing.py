@@ -554,9 +554,9 @@ def test_a_screw_without_a_known_torque_is_never_good_by_a_tug() -> None:
     held = {"tug": True, "pressed": True, "size": "6 AWG"}
     term = next(t for t in plan_of().terminations if t.torque is not None and t.size == "6 AWG")
     assert term.tightened_by == "maker"
-    bare = term._replace(torque=None, torque_low=None, torque_high=None)
+    bare = term.but(torque=None, torque_low=None, torque_high=None)
     tugged = record("torque", term.id, held)
     assert judge_torque(bare, tugged).faults == ("no torque is known for this screw: ask the maker before landing it",)
-    spring = bare._replace(terminal=bare.terminal.model_copy(update={"end": "spring"}))
+    spring = bare.but(terminal=bare.terminal.model_copy(update={"end": "spring"}))
     assert (bare.tightened_by, spring.tightened_by) == ("unknown", "spring")
     assert judge_torque(spring, tugged).good

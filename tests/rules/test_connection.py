@@ -7,7 +7,7 @@ import pytest
 from gumboot.core.figure import Figure
 from gumboot.core.rules import bonds, shock
 from gumboot.core.rules import connection as rules
-from tests.rules.cases import Case, but, f, prove
+from tests.rules.cases import Case, f, prove
 
 BAR = rules.Bar(where="main board", total=f("sum", 240), limit=f("lim", 240), act="Move it.", field="site.busbar_a")
 AHEAD = rules.Ahead(where="transfer", rated=f("rated", 100), device=f("dev", 100), field="things.transfer.card")
@@ -55,7 +55,7 @@ CASES = [
          "which board, panel or transfer equipment feeds it", field="things.barn.fed_from"),
     Case(rules.is_fed_once, rules.FedBy(place="barn", by=["a"], field="things.barn.fed_from"), {"by": ["a", "b"]}, "barn", "barn is fed by a and by b",
          "Let one thing feed it", field="things.barn.fed_from"),
-    Case(rules.transfer_capacity, but(AGAINST, where="transfer"), {"found": f("found", 50.1)}, "transfer", "50.1 A pass through the transfer equipment",
+    Case(rules.transfer_capacity, AGAINST.but(where="transfer"), {"found": f("found", 50.1)}, "transfer", "50.1 A pass through the transfer equipment",
          "larger transfer equipment", "found", "most", ".card"),
     Case(rules.notification, AGAINST, {"found": f("found", 50.1)}, "grid", "50.1 A per phase, above the 50 A", "Ask the network operator", "found",
          "most"),
@@ -107,7 +107,7 @@ CASES = [
     Case(shock.not_it, shock.Earthing(system="TT"), {"system": "IT"}, "supply", "The supply is IT", "licensed person", field="site.earthing"),
     Case(shock.island_trips, ISLAND, {"fault": f("fault", 159)}, "backup", "gives 159 A into a fault; the 32 A device needs 160 A to trip",
          "shutdown time", "off", "long", "runs.backup.residual_ma"),
-    Case(shock.island_trips, but(ISLAND, circuit="backup-x"), {"fault": f("fault", 159)}, "backup-x", "needs 160 A to trip", "shutdown time",
+    Case(shock.island_trips, ISLAND.but(circuit="backup-x"), {"fault": f("fault", 159)}, "backup-x", "needs 160 A to trip", "shutdown time",
          "off", "long", "runs.backup-x.residual_ma"),
     Case(shock.island_trips, ISLAND, {"fault": None, "shutdown": None}, "backup", "the card does not say what the inverter gives into a fault",
          "residual device", "", "trip", "runs.backup.residual_ma"),

@@ -10,7 +10,7 @@ from gumboot.catalogue import shelf
 from gumboot.core.card import InverterCard
 from gumboot.core.rules import parallel as rules
 from tests.helpers import findings, plan_of, with_card
-from tests.rules.cases import Case, but, f, prove
+from tests.rules.cases import Case, f, prove
 
 
 def inverter(card: str) -> InverterCard:
@@ -56,11 +56,11 @@ CASES = [
          "may be phase-shifted", field="things.a.phase"),
     Case(rules.makes_these_phases, PHASES, {"cards": [SINGLE.model_copy(update={"parallel": None})] * 3}, "inverters", "are to make three phase",
          "may be phase-shifted", field="things.a.phase"),
-    Case(rules.banks_as_allowed, but(TWO, banks=["x", "y"]), {"cards": [SINGLE, SINGLE]}, "inverters", "does not say that a group may",
+    Case(rules.banks_as_allowed, TWO.but(banks=["x", "y"]), {"cards": [SINGLE, SINGLE]}, "inverters", "does not say that a group may",
          "Hang all inverters on one bank", field="things.b.bank"),
-    Case(rules.banks_as_allowed, but(TWO, banks=["x", "x"], cards=[SILENT, SILENT]), {"banks": ["x", "y"]}, "inverters",
+    Case(rules.banks_as_allowed, TWO.but(banks=["x", "x"], cards=[SILENT, SILENT]), {"banks": ["x", "y"]}, "inverters",
          "hang on several banks", "Hang all inverters on one bank", field="things.b.bank"),
-    Case(rules.banks_as_allowed, but(TWO, banks=["x", "y"], cards=[OWN, OWN]), {"banks": ["x", "x"]}, "inverters",
+    Case(rules.banks_as_allowed, TWO.but(banks=["x", "y"], cards=[OWN, OWN]), {"banks": ["x", "x"]}, "inverters",
          "hang on one bank", "a bank of its own", field="things.b.bank"),
     Case(rules.empty_together, EMPTIED, {"together": f("t", 99.9, "Wh")}, "b2", "b2 is empty first: of 100 Wh in all banks 100 Wh are counted",
          "by the size of its inverters", "t", "h", "banks.b2.units"),
@@ -82,14 +82,14 @@ CASES = [
     Case(rules.ends_of_the_link, FIRST, {"fitted": False}, "a", "sits at an end of the link between inverters and has no terminator", "two ends",
          field="things.a.terminator"),
     Case(rules.ends_of_the_link, SECOND, {"fitted": True}, "b", "its place wants no terminator and it has one", "two ends", field="things.b.terminator"),
-    Case(rules.ends_of_the_link, but(FIRST, terminates=False, fitted=False), {"fitted": True}, "a", "wants no terminator", "two ends",
+    Case(rules.ends_of_the_link, FIRST.but(terminates=False, fitted=False), {"fitted": True}, "a", "wants no terminator", "two ends",
          field="things.a.terminator"),
     Case(rules.one_of_them_bonds, BONDS, {"rule": "each"}, "neutral", "2 inverters would each close a bond relay in island: 2 bonds.", "Let one unit bond",
          field="things.a.card"),
     Case(rules.one_of_them_bonds, BONDS, {"rule": ""}, "neutral", "2 inverters would each close", "Let one unit bond", field="things.a.card"),
-    Case(rules.one_of_them_bonds, but(BONDS, rule="told off", opens_neutral=False), {"opens_neutral": True}, "neutral", "no bond is left",
+    Case(rules.one_of_them_bonds, BONDS.but(rule="told off", opens_neutral=False), {"opens_neutral": True}, "neutral", "no bond is left",
          "keep the neutral through", field="things.a.card"),
-    Case(rules.one_of_them_bonds, but(BONDS, rule="told off", opens_neutral=False), {"opens_neutral": None}, "neutral", "no bond is left",
+    Case(rules.one_of_them_bonds, BONDS.but(rule="told off", opens_neutral=False), {"opens_neutral": None}, "neutral", "no bond is left",
          "keep the neutral through", field="things.a.card"),
     Case(rules.one_meter, rules.Metered(leader="a", readers=["a"]), {"readers": ["b"]}, "b", "CTs are wired to b; a leads the group", "to the leader",
          field="sensing.meters"),
@@ -110,8 +110,8 @@ def test_at_the_limit_and_just_beyond(case: Case) -> None:
 def test_one_inverter_asks_nothing_of_a_group() -> None:
     alone = rules.Group(units=["a"], cards=[SILENT], legs={"L1": ["a"], "L2": ["a"]})
     assert rules.as_many_as_allowed(alone) is None
-    assert rules.one_of_them_bonds(but(BONDS, units=["a"], relays=1, rule="")) is None
-    assert rules.one_of_them_bonds(but(BONDS, relays=0, rule="")) is None
+    assert rules.one_of_them_bonds(BONDS.but(units=["a"], relays=1, rule="")) is None
+    assert rules.one_of_them_bonds(BONDS.but(relays=0, rule="")) is None
 
 
 G1, G2 = "g01-cooperage", "g02-dairy"

@@ -13,7 +13,7 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.core.rules import belonging, bonds, coupling, place, site
 from gumboot.core.rules import wall as rules
-from tests.rules.cases import Case, but, f, prove
+from tests.rules.cases import Case, f, prove
 
 
 def inverter(**changes: Any) -> InverterCard:
@@ -107,7 +107,7 @@ CASES = [
          "No inverter hangs on b2", "take it out", field="things"),
     Case(bonds.one_generator, bonds.Generators(names=["a"]), {"names": ["a", "b"]}, "b", "2 generators feed one backed-up side (a, b)",
          "interlocked changeover", field="things"),
-    Case(coupling.ratio, but(POWER, number=2), {"power": f("p", 5001, "W")}, "pv-inverter", "The 2 PV inverters give 5001 W",
+    Case(coupling.ratio, POWER.but(number=2), {"power": f("p", 5001, "W")}, "pv-inverter", "The 2 PV inverters give 5001 W",
          "grid side", "p", "m", "things.pv-inverter.card"),
     Case(coupling.ratio, POWER, {"power": f("p", 5001, "W")}, "pv-inverter", "gives 5001 W; the battery inverter holds at most 5000 W",
          "grid side", "p", "m", "things.pv-inverter.card"),

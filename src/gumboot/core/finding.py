@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gumboot.core.figure import Figure
+from gumboot.core.record import Record
 
 Level = Literal["stop", "caution", "note"]
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(Record):
     """A rule's verdict at one place of the job.
 
     ``where`` names the thing (a tracker, a circuit, a hole); ``field`` is the path of the

@@ -24,6 +24,7 @@ from gumboot.core.job.things import (
     SwitchFuseThing,
     TransferThing,
 )
+from gumboot.core.record import Record
 
 Enclosed = InverterCard | BatteryCard | SwitchFuseCard | BoardCard | TransferCard | GeneratorCard | PvInverterCard
 Converter = InverterCard | PvInverterCard
@@ -87,8 +88,7 @@ class AnySeat(Protocol):
         ...
 
 
-@dataclass(frozen=True, slots=True)
-class Seats:
+class Seats(Record):
     """The things of a job with their cards; the first inverter leads its group."""
 
     inverters: tuple[InverterSeat, ...]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from gumboot.core.installation.places import Places
 from gumboot.core.job.sensing import Meter
@@ -38,8 +37,7 @@ def part_of(house: Places, inverters: Sequence[InverterSeat], *, is_first: bool)
         return thing in below or (is_first and thing not in fed)
 
     banks = {i.thing.bank for i in inverters}
-    return replace(
-        seats,
+    return seats.but(
         inverters=tuple(inverters),
         banks=tuple(b for b in seats.banks if b.id in banks),
         switch_fuses=tuple(s for s in seats.switch_fuses if s.thing.inverter in ids),

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 from gumboot.core.card.inverter import AcLeg, Tracker
 from gumboot.core.card.parts import Role
+from gumboot.core.record import Record
 from gumboot.core.seats import Converter
 
 Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "feeder", "generator", "pv-ac"]
@@ -67,8 +67,7 @@ class Circuit(NamedTuple):
         return any(core.role == "earth" for core in self.cores)
 
 
-@dataclass(frozen=True, slots=True)
-class Input:
+class Input(Record):
     """A PV input with the thing and the card that hold it; ``name`` is how findings and keys call it."""
 
     place: str

@@ -220,7 +220,7 @@ class Places:
         for place, card in holding:
             for tracker in card.trackers:
                 taken = any(r.name == tracker.id for r in rows)
-                rows.append(Input(place, card, tracker, f"{tracker.id} {place}" if taken else tracker.id))
+                rows.append(Input(place=place, converter=card, tracker=tracker, name=f"{tracker.id} {place}" if taken else tracker.id))
         return tuple(rows)
 
     def strings_on(self, at: Input) -> tuple[String, ...]:

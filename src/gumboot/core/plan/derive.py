@@ -85,9 +85,9 @@ class Plan:
             job=self.job.model_copy(update={"loads": loads}),
             house=island,
             banks=tuple(bank for bank in self.banks if bank.id in banks),
-            sensing=replace(self.sensing, cts=() if island.mark else self.sensing.cts),
-            circuits=replace(
-                self.circuits, all=island.circuits, sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id}
+            sensing=self.sensing.but(cts=() if island.mark else self.sensing.cts),
+            circuits=self.circuits.but(
+                all=island.circuits, sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id}
             ),
         )
 

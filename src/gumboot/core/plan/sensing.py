@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from gumboot.core.card.inverter import CtChannel
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
+from gumboot.core.record import Record
 from gumboot.core.rules import sensing as rules
 from gumboot.core.sim.ct_readings import Channel, Core, expected_w
 
 
-@dataclass(frozen=True)
-class CtPlan:
+class CtPlan(Record):
     """One CT: where it is planned, where the channel wants it, and what it should read."""
 
     place: CtPlace
@@ -23,8 +21,7 @@ class CtPlan:
     expected: Figure
 
 
-@dataclass(frozen=True)
-class SensingPlan:
+class SensingPlan(Record):
     """All CTs."""
 
     cts: tuple[CtPlan, ...]
@@ -56,18 +53,18 @@ def _ct(ledger: Ledger, channel: CtChannel, place: CtPlace) -> CtPlan:
     facts = rules.Sits(channel=channel.id, leg=place.leg, wanted_leg=channel.leg, arrow=place.arrow, wanted_arrow=arrow, side=place.side)
     for rule in rules.SEATED:
         ledger.ask(rule, facts, f"sensing.meters.{ledger.seats.meter.id}")
-    return CtPlan(place, channel.leg, arrow, _expected(ledger, channel))
+    return CtPlan(place=place, wanted_leg=channel.leg, wanted_arrow=arrow, expected=_expected(ledger, channel))
 
 
 def plan_sensing(ledger: Ledger) -> SensingPlan:
     """Work out the Sensing station."""
     inverter, job, card = ledger.seats.inverter, ledger.job, ledger.seats.ct
     if not inverter.ct_channels or job.site.supply == "none":
-        return SensingPlan(())
+        return SensingPlan(cts=())
     at = f"sensing.meters.{ledger.seats.meter.id}"
     if card is None:
         ledger.gap(f"{at}.card", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
-        return SensingPlan(())
+        return SensingPlan(cts=())
     rated = ledger.read(card, "rated_a")
     if job.site.service_main_a is not None:
         ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")), at)
@@ -79,4 +76,4 @@ def plan_sensing(ledger: Ledger) -> SensingPlan:
             ledger.gap(f"{at}.cts", "sensing", f"Where does {channel.id} sit?", "What the inverter knows of the grid")
             continue
         plans.append(_ct(ledger, channel, place))
-    return SensingPlan(tuple(plans))
+    return SensingPlan(cts=tuple(plans))

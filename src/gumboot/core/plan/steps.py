@@ -82,7 +82,7 @@ STEPS = (
         "sizes",
         "Conductors and devices of every circuit",
         ("strings", "supply", "loads.running"),
-        lambda w, p: plan_circuits(w, Known(p.strings, p.supply, p.loads.running)),
+        lambda w, p: plan_circuits(w, Known(strings=p.strings, supply=p.supply, running=p.loads.running)),
         holds=("runs",),
     ),
     Step(

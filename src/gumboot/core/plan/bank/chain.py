@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from gumboot.core.expression import largest
 from gumboot.core.figure import Figure
 from gumboot.core.installation import main_name, unit_name
@@ -13,12 +11,12 @@ from gumboot.core.plan.bank.one import OneBank, banks_of, keyed, marked
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
 from gumboot.core.plan.bank.supply import BankSupply, Supplies, floor_of_charge
 from gumboot.core.plan.circuits.parts import Sized
+from gumboot.core.record import Record
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
 
 
-@dataclass(frozen=True)
-class Link:
+class Link(Record):
     """One link of the chain from cell to inverter with the current it carries. ``is_battery`` where more batteries raise it."""
 
     title: str
@@ -26,8 +24,7 @@ class Link:
     is_battery: bool = False
 
 
-@dataclass(frozen=True)
-class BankPlan:
+class BankPlan(Record):
     """One bank: its supply with its chain of links and the weakest of them, and what each battery carries.
 
     ``is_first`` tells whose figures and checks are called plainly; ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
@@ -84,7 +81,7 @@ def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Li
     if not leads or len(leads) != len(bank.heads):
         return None
     weakest = min((z.ampacity for z in leads), key=lambda f: f.value)
-    return Link("battery leads", bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
+    return Link(title="battery leads", amps=bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
 
 
 def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
@@ -93,19 +90,19 @@ def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
 
 def _links(bank: OneBank, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
     number, wired = len(bank.inverters), bank.ledger.house.mains_of(bank.id)
-    found = [Link(f"{len(bank.heads)} BMS" if supply.shares else "battery", supply.bms_a, is_battery=True)]
+    found = [Link(title=f"{len(bank.heads)} BMS" if supply.shares else "battery", amps=supply.bms_a, is_battery=True)]
     together = _leads_together(bank, supply, _leads_of(bank, sized))
     found += [together] if together else []
     if bank.box is not None:
-        found.append(Link("busbars", bank.ledger.read(bank.box.card, "busbar_a")))
+        found.append(Link(title="busbars", amps=bank.ledger.read(bank.box.card, "busbar_a")))
     if device is not None:
-        found.append(Link(f"{device[0]}, continuous", _together(bank, "fuses", "Devices", [device[1]] * number)))
-    found += [Link("links", z.ampacity) for z in sized.values() if z.circuit.kind == "interlink" and z.circuit.owner == bank.id]
+        found.append(Link(title=f"{device[0]}, continuous", amps=_together(bank, "fuses", "Devices", [device[1]] * number)))
+    found += [Link(title="links", amps=z.ampacity) for z in sized.values() if z.circuit.kind == "interlink" and z.circuit.owner == bank.id]
     mains = [sized[c.id].ampacity for c in wired if c.id in sized]
     if mains and len(mains) == len(wired):
-        found.append(Link("main leads", _together(bank, "mains", "Main leads", mains)))
+        found.append(Link(title="main leads", amps=_together(bank, "mains", "Main leads", mains)))
     ports = bank.of_inverters("battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
-    return [*found, Link("inverter port" if number == 1 else "inverter ports", ports)]
+    return [*found, Link(title="inverter port" if number == 1 else "inverter ports", amps=ports)]
 
 
 def _precharge(bank: OneBank) -> tuple[Figure, Figure]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 
 from gumboot.core.expression import largest, least
 from gumboot.core.figure import Figure, constant
@@ -11,6 +10,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.cold import usable_when_cold
 from gumboot.core.plan.bank.one import OneBank, banks_of
 from gumboot.core.plan.group import output_w, summed
+from gumboot.core.record import Record
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rulebook.north_american import battery as dc
 from gumboot.core.seats import InverterSeat
@@ -18,8 +18,7 @@ from gumboot.core.seats import InverterSeat
 LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-acid bank", 50, "%", "cp.leadacid")
 
 
-@dataclass(frozen=True)
-class BankSupply:
+class BankSupply(Record):
     """What one bank holds and gives, before cables and devices are known. ``mains`` is the current of each of its inverters."""
 
     bank: str
@@ -40,8 +39,7 @@ class BankSupply:
         return self.parallel.value > 1
 
 
-@dataclass(frozen=True)
-class Supplies:
+class Supplies(Record):
     """What every bank holds and gives, and what those of each island deliver together while each inverter carries its share of the load.
 
     ``delivered`` and ``power_w`` are by the island's leader.
@@ -133,7 +131,19 @@ def _supply(bank: OneBank) -> BankSupply:
     ports = bank.of_inverters("battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
     watts = least(bms, ports) * low * eta
     power = bank.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", "physics")
-    return BankSupply(bank.id, units, series, parallel, usable, delivered, bms, design, power, _fault(bank, parallel), mains)
+    return BankSupply(
+        bank=bank.id,
+        units=units,
+        series=series,
+        parallel=parallel,
+        usable=usable,
+        delivered=delivered,
+        bms_a=bms,
+        design_a=design,
+        power_w=power,
+        fault_a=_fault(bank, parallel),
+        mains=mains,
+    )
 
 
 def together(banks: tuple[OneBank, ...], made: Callable[[OneBank], Figure], key: str, name: str) -> Figure:
@@ -161,4 +171,4 @@ def plan_supply(ledger: Ledger) -> Supplies:
         power[leader] = together(
             banks, lambda b: found[b.id].power_w, "bank.power_all", "Power that all banks give at their lowest voltage"
         )
-    return Supplies(tuple(found.values()), delivered, power)
+    return Supplies(banks=tuple(found.values()), delivered=delivered, power_w=power)

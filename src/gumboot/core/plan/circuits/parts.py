@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
+from gumboot.core.record import Record
 from gumboot.core.rulebook.common import conductors as common
 
 
-class Demand(NamedTuple):
+class Demand(Record):
     """What a circuit must carry, before any conductor is chosen."""
 
     design_a: Figure
@@ -32,7 +31,7 @@ class Demand(NamedTuple):
         return self.drop_a or self.design_a
 
 
-class Sized(NamedTuple):
+class Sized(Record):
     """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it."""
 
     circuit: Circuit

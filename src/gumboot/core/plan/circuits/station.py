@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import partial
 
 from gumboot.core.figure import Figure
@@ -16,11 +15,11 @@ from gumboot.core.plan.circuits.laid import answered
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
 from gumboot.core.plan.strings import StringsPlan
+from gumboot.core.record import Record
 from gumboot.core.sizes import area_mm2
 
 
-@dataclass(frozen=True)
-class CircuitsPlan:
+class CircuitsPlan(Record):
     """All circuits; ``sized`` lacks those whose answers are missing."""
 
     all: tuple[Circuit, ...]
@@ -29,8 +28,7 @@ class CircuitsPlan:
     busbar_limit: Figure | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Known:
+class Known(Record):
     """What is worked out before the circuits are sized."""
 
     strings: StringsPlan | None
@@ -49,7 +47,7 @@ def _at_terminals(ledger: Ledger, circuit: Circuit, demand: Demand) -> tuple[Dem
             smallest = terminal.size_min if core.role != "earth" else least
             if smallest != least and (not least or area_mm2(smallest) > area_mm2(least)):
                 least, source = smallest, f"card:{card.id}:ports.{end.port}.{end.terminal}.size_min"
-    return demand._replace(terminal_min=least, terminal_source=source), lowest
+    return demand.but(terminal_min=least, terminal_source=source), lowest
 
 
 def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list[Figure]:
@@ -130,4 +128,4 @@ def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
             sized[circuit.id] = done
     for bank in banks_of(ledger):
         bank.volts("nominal_v")
-    return CircuitsPlan(everything, sized)
+    return CircuitsPlan(all=everything, sized=sized)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
@@ -53,4 +52,4 @@ def plan_connection(
     grid.network_limits(ledger)
     grid.export(ledger)
     losses.rise(ledger, plan)
-    return replace(plan, busbar_sum=total, busbar_limit=limit)
+    return plan.but(busbar_sum=total, busbar_limit=limit)

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from gumboot.core.card.parts import DataPort
 from gumboot.core.job.model import BatteryUnit
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.links.switches import DipBlock, dip_block
+from gumboot.core.record import Record
 from gumboot.core.rules import links as rules
 
 # Core colours by pin of an eight-way plug wired T568B (ANSI/TIA-568).
 T568B = {1: "white/orange", 2: "orange", 3: "white/green", 4: "blue", 5: "white/blue", 6: "green", 7: "white/brown", 8: "brown"}
 
 
-@dataclass(frozen=True)
-class LeadCore:
+class LeadCore(Record):
     """One core of the battery lead."""
 
     signal: str
@@ -24,8 +22,7 @@ class LeadCore:
     colour: str
 
 
-@dataclass(frozen=True)
-class ChainUnit:
+class ChainUnit(Record):
     """One battery on the bus: the address wanted and set, as switch positions from switch 1."""
 
     unit: BatteryUnit
@@ -38,7 +35,11 @@ class ChainUnit:
 def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCore, ...]:
     """Pair the pins of like signal; colours follow the inverter's plug."""
     theirs = {p.signal: p.pin for p in battery_port.pins}
-    return tuple(LeadCore(p.signal, p.pin, theirs[p.signal], T568B[p.pin]) for p in inverter_port.pins if p.signal in theirs)
+    return tuple(
+        LeadCore(signal=p.signal, inverter_pin=p.pin, battery_pin=theirs[p.signal], colour=T568B[p.pin])
+        for p in inverter_port.pins
+        if p.signal in theirs
+    )
 
 
 def chain_of(bank: OneBank) -> tuple[ChainUnit, ...]:
@@ -47,13 +48,24 @@ def chain_of(bank: OneBank) -> tuple[ChainUnit, ...]:
     if battery.arrangement == "stack":
         # Modules of a stack find their own addresses through its plugs: one battery on the bus, and one for each further stack.
         last = len(bank.heads) - 1
-        return tuple(ChainUnit(head, nth + 1, (), (), nth == last) for nth, head in enumerate(bank.heads))
+        return tuple(
+            ChainUnit(unit=head, wanted_address=nth + 1, wanted_dip=(), set_dip=(), wants_terminator=nth == last)
+            for nth, head in enumerate(bank.heads)
+        )
     block, found = dip_block(battery), []
     last = len(units) - 1
     for i, u in enumerate(units):
         wanted = block.shown(i + 1, i == last)
         # An address that cannot be shown is a stop: the picture then shows what to set.
-        found.append(ChainUnit(u, i + 1, wanted, block.shown(u.dip_address, u.terminator) or wanted, i == last))
+        found.append(
+            ChainUnit(
+                unit=u,
+                wanted_address=i + 1,
+                wanted_dip=wanted,
+                set_dip=block.shown(u.dip_address, u.terminator) or wanted,
+                wants_terminator=i == last,
+            )
+        )
     return tuple(found)
 
 

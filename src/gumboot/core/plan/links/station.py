@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from gumboot.core.card.parts import DataPort, Protocol
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores
 from gumboot.core.plan.links.group import TERMINATOR, GroupLink, group_link
+from gumboot.core.record import Record
 from gumboot.core.rules import links as rules
 from gumboot.core.seats import BankSeat, InverterSeat
 
 
-@dataclass(frozen=True)
-class BatteryBus:
+class BatteryBus(Record):
     """The bus between one bank and its first inverter. ``mark`` and ``of`` tell it apart in ids and titles where there are several."""
 
     seat: BankSeat
@@ -32,8 +30,7 @@ class BatteryBus:
     none_because: str = ""
 
 
-@dataclass(frozen=True)
-class LinksPlan:
+class LinksPlan(Record):
     """The battery bus of each bank, and the link between the inverters of each group."""
 
     buses: tuple[BatteryBus, ...]
@@ -85,29 +82,29 @@ def _pair(bank: OneBank, chain: tuple[ChainUnit, ...], bus: str) -> Figure:
 
 
 def _bus(bank: OneBank) -> BatteryBus:
-    bare = BatteryBus(bank.seat, bank.inverters[0], bank.mark, bank.of(""))
+    bare = BatteryBus(seat=bank.seat, inverter=bank.inverters[0], mark=bank.mark, of=bank.of(""))
     if why := _no_bus(bank):
-        return replace(bare, none_because=why)
+        return bare.but(none_because=why)
     inverter, battery = bank.inverter, bank.card
     chosen = next((p for p in inverter.protocols if p.number == bank.seat.thing.inverter_protocol), None)
     common = next((p for p in battery.protocols if chosen and p.name == chosen.name), None)
     _check_protocols(bank, chosen, common)
     chain, bus = chain_of(bank), chosen.bus if chosen else "CAN"
     check_chain(bank, chain)
-    spoken = replace(bare, protocol=chosen, battery_protocol=common, chain=chain)
+    spoken = bare.but(protocol=chosen, battery_protocol=common, chain=chain)
     inv_port = next((p for p in inverter.data_ports if p.bus == bus), None)
     bat_port = next((p for p in battery.data_ports if p.bus == bus), None)
     if inv_port is None or bat_port is None:
         titles = (inverter.title, battery.title)
         facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field=".card")
         bank.ask(rules.one_protocol, facts)
-        return replace(spoken, none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.")
+        return spoken.but(none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.")
     lead = lead_cores(inv_port, bat_port)
     _check_lead(bank, lead)
-    return replace(spoken, lead=lead, pair_ohm=_pair(bank, chain, bus), inverter_port=inv_port, battery_port=bat_port)
+    return spoken.but(lead=lead, pair_ohm=_pair(bank, chain, bus), inverter_port=inv_port, battery_port=bat_port)
 
 
 def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
     groups = tuple(link for part in ledger.islands if (link := group_link(part)) is not None)
-    return LinksPlan(tuple(_bus(bank) for bank in banks_of(ledger)), groups)
+    return LinksPlan(buses=tuple(_bus(bank) for bank in banks_of(ledger)), groups=groups)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
 from gumboot.core.card.inverter import AcLeg
@@ -16,11 +15,11 @@ from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.loads.powers import running, starting
 from gumboot.core.quantity import quantity
+from gumboot.core.record import Record
 from gumboot.core.rules import loads as rules
 
 
-@dataclass(frozen=True)
-class Timed:
+class Timed(Record):
     """Power that may be held for a time: of one leg and of all."""
 
     seconds: float
@@ -28,8 +27,7 @@ class Timed:
     total: Figure
 
 
-@dataclass(frozen=True, kw_only=True)
-class LoadsPlan:
+class LoadsPlan(Record):
     """Per-leg running and starting power of the backed-up side, and hours carried by starting hour."""
 
     running: dict[str, Figure]
@@ -72,7 +70,7 @@ def _timed(ledger: Ledger) -> tuple[Timed, ...]:
         whole_f = ledger.work(
             ledger.key(all_key), "P_inv_s", ledger.titled(f"Power of all {held}"), whole, "W", source if len(units) == 1 else "arith"
         )
-        rows.append(Timed(overload.seconds, leg_f, whole_f))
+        rows.append(Timed(seconds=overload.seconds, leg=leg_f, total=whole_f))
     return tuple(rows)
 
 
@@ -115,8 +113,7 @@ def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure]
         ledger.ask(rules.leg_exists, facts)
 
 
-@dataclass(frozen=True)
-class IslandLoads:
+class IslandLoads(Record):
     """The backed-up side of each island, by its leader."""
 
     by_island: Mapping[str, LoadsPlan]
@@ -147,7 +144,7 @@ def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
     for part in ledger.islands:
         leader = part.house.lead.id
         found[leader] = _plan_one(part, house, supplies.delivered[leader], supplies.power_w[leader])
-    return IslandLoads(found)
+    return IslandLoads(by_island=found)
 
 
 def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure) -> LoadsPlan:

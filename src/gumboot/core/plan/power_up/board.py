@@ -172,7 +172,13 @@ def switch_line(ledger: Ledger) -> Line:
     if job.backup.bypass != "none":
         switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board", "bypass"))
     units = tuple(
-        Unit(f"inverter{m}", f"inverter-dc{m}", f"inverter-load{m}", f"inverter-grid{m}", f"inverter-generator{m}")
+        Unit(
+            switch=f"inverter{m}",
+            dc=f"inverter-dc{m}",
+            load=f"inverter-load{m}",
+            grid=f"inverter-grid{m}",
+            generator=f"inverter-generator{m}",
+        )
         for m in (mark(ledger, i) for part in parts for i in part.seats.inverters)
     )
-    return Line(tuple(switches), tuple(sources), job.backup.bypass == "interlocked", units)
+    return Line(switches=tuple(switches), sources=tuple(sources), interlocked=job.backup.bypass == "interlocked", units=units)

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
@@ -12,12 +11,13 @@ from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
 from gumboot.core.plan.prove import Check
+from gumboot.core.record import Record
 from gumboot.core.seats import BoardSeat, InverterSeat
 
 Need = Literal["links", "settings", "meter"]
 
 
-class Step(NamedTuple):
+class Step(Record):
     """One act with what must be seen, what it makes live, and what it waits for.
 
     ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:
@@ -39,8 +39,7 @@ class Step(NamedTuple):
     needs: tuple[Need, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ready:
+class Ready(Record):
     """What the steps are made from: the banks, the dead checks, what each kind of step makes live, and what there is."""
 
     ledger: Ledger
@@ -51,7 +50,7 @@ class Ready:
     @property
     def islands(self) -> tuple[Ready, ...]:
         """The same, for each island by itself."""
-        return tuple(self if part is self.ledger else replace(self, ledger=part) for part in self.ledger.islands)
+        return tuple(self if part is self.ledger else self.but(ledger=part) for part in self.ledger.islands)
 
     @property
     def mark(self) -> str:

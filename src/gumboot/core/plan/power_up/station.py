@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.power_up.board import battery_switches, panelled, switch_line
 from gumboot.core.plan.power_up.parts import Ready, Step
 from gumboot.core.plan.power_up.steps import island_first
+from gumboot.core.record import Record
 from gumboot.core.rules import power_up as rules
 from gumboot.core.sim.switch_line import Line
 
 
-@dataclass(frozen=True)
-class PowerUpPlan:
+class PowerUpPlan(Record):
     """The sequence and the board it is played on. Without steps ``unplanned`` says why there are none."""
 
     school: str
@@ -61,5 +60,5 @@ def plan_power_up(ready: Ready) -> PowerUpPlan:
     school = next(iter(unplanned or schools))
     if unplanned:
         said = f"The card asks for '{school}'. That order is not planned here: follow the maker's manual, with a licence holder present."
-        return PowerUpPlan(school, (), line, off, said)
-    return PowerUpPlan(school, tuple(island_first(ready, line)), line, off)
+        return PowerUpPlan(school=school, steps=(), line=line, off_order=off, unplanned=said)
+    return PowerUpPlan(school=school, steps=tuple(island_first(ready, line)), line=line, off_order=off)

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from gumboot.core.figure import Figure
+from gumboot.core.record import Record
 
 Of = Literal["", "battery", "array"]
 # What a reading is: its size whatever its sign; a polarity, where a minus means reversed; a quantity that cannot be negative; or signed.
 Measures = Literal["magnitude", "polarity", "never negative", "signed"]
 
 
-class Check(NamedTuple):
+class Check(Record):
     """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no.
 
     ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake. ``shows`` names two displays

@@ -94,7 +94,7 @@ def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -
 def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
     """The dead pair of the link between the inverters of each group."""
     return [
-        _bus(ledger, group.port.bus, group.pair_ohm)._replace(
+        _bus(ledger, group.port.bus, group.pair_ohm).but(
             id=f"group-pair{group.mark}",
             title=f"Resistance across the dead {group.port.bus} pair between inverters{group.of}",
         )
@@ -111,7 +111,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     return (
         JOINTS,
         OPEN,
-        DEAD_AC if len(ledger.seats.inverters) == 1 else DEAD_AC._replace(title="GRID and LOAD terminals of every inverter, every pair"),
+        DEAD_AC if len(ledger.seats.inverters) == 1 else DEAD_AC.but(title="GRID and LOAD terminals of every inverter, every pair"),
         *dead_dc(ledger),
         *earths,
         *(_as_it_stands(c) for c in circuits.all if c.id in standing),

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from gumboot.core.errors import BadFigure
 from gumboot.core.figure import Figure
+from gumboot.core.record import Record
 
 
-class Setting(NamedTuple):
+class Setting(Record):
     """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given.
 
     ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a

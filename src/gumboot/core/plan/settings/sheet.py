@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from gumboot.core.card import InverterCard
 from gumboot.core.expression import least
@@ -17,11 +16,11 @@ from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_hour
 from gumboot.core.plan.settings.thresholds import thresholds
+from gumboot.core.record import Record
 from gumboot.core.rules import settings as rules
 
 
-@dataclass(frozen=True)
-class ChargeRuler:
+class ChargeRuler(Record):
     """The voltages of one bank in their order. ``of`` names it where there are several."""
 
     bank: str
@@ -32,8 +31,7 @@ class ChargeRuler:
     v_max: Figure
 
 
-@dataclass(frozen=True)
-class SettingsPlan:
+class SettingsPlan(Record):
     """The whole sheet, the charge ruler of each bank whose card gives thresholds, and the tariff by hour."""
 
     sheet: tuple[Setting, ...]
@@ -108,7 +106,7 @@ def _first(ledger: Ledger, links: LinksPlan) -> list[Setting]:
 
 def _told(ledger: Ledger, row: Setting) -> Setting:
     """A row that the inverters of every island are told alike."""
-    return row._replace(key=f"{row.key}{ledger.house.mark}", title=ledger.titled(row.title)) if ledger.house.is_apart else row
+    return row.but(key=f"{row.key}{ledger.house.mark}", title=ledger.titled(row.title)) if ledger.house.is_apart else row
 
 
 def _protocol(bus: BatteryBus) -> Setting:
@@ -207,7 +205,9 @@ def _check_ranges(bank: OneBank, sheet: list[Setting]) -> None:
 
 
 def _ruler(bank: OneBank, linked: bool) -> ChargeRuler:
-    return ChargeRuler(bank.id, bank.of(""), linked, thresholds(bank), bank.volts("v_min"), bank.volts("v_max"))
+    return ChargeRuler(
+        bank=bank.id, of=bank.of(""), linked=linked, thresholds=thresholds(bank), v_min=bank.volts("v_min"), v_max=bank.volts("v_max")
+    )
 
 
 def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping[str, Sequence[float]], links: LinksPlan) -> SettingsPlan:
@@ -230,4 +230,4 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
     for part in ledger.islands:
         for bank in banks_of(part):
             _check_ranges(bank, sheet)
-    return SettingsPlan(tuple(sheet), tuple(r for r in rulers if r.thresholds), tariff_by_hour(ledger))
+    return SettingsPlan(sheet=tuple(sheet), rulers=tuple(r for r in rulers if r.thresholds), tariff_by_hour=tariff_by_hour(ledger))

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Input
 from gumboot.core.job.model import Face, String
+from gumboot.core.record import Record
 
 
-@dataclass(frozen=True)
-class TrackerPlan:
+class TrackerPlan(Record):
     """One tracker with its string: voltages, limits, currents and the allowed count."""
 
     name: str
@@ -43,8 +41,7 @@ class TrackerPlan:
         return f"pv-{self.key.lower()}"
 
 
-@dataclass(frozen=True)
-class StringsPlan:
+class StringsPlan(Record):
     """All trackers that carry a string."""
 
     trackers: tuple[TrackerPlan, ...]
@@ -59,8 +56,7 @@ class StringsPlan:
         return next((t for t in self.trackers if any(s.id == string for s in t.strings)), None)
 
 
-@dataclass(frozen=True, slots=True)
-class Hanging:
+class Hanging(Record):
     """An input with the strings that hang on it and the face they lie on."""
 
     at: Input

@@ -149,7 +149,7 @@ def _hanging(ledger: Ledger, at: Input) -> Hanging | None:
     if face is None:
         ledger.gap("faces", "strings", f"Which roof face does {strings[0].id} lie on?", f"Voltage of {at.name}")
         return None
-    return Hanging(at, strings, face)
+    return Hanging(at=at, strings=strings, face=face)
 
 
 def plan_strings(ledger: Ledger) -> StringsPlan | None:
@@ -171,10 +171,10 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
     _check_shutdown(ledger)
     if coldest is None or summer is None:
         return None
-    air = voltages.Weather(coldest, summer, today)
+    air = voltages.Weather(coldest=coldest, summer=summer, today=today)
     plans = []
     for at in found:
         if h := _hanging(ledger, at):
             plan = _plan_optimised(ledger, h) if ledger.seats.optimiser else _plan_plain(ledger, h, air)
             plans += [plan] if plan else []
-    return StringsPlan(tuple(plans), array_power(ledger))
+    return StringsPlan(trackers=tuple(plans), power=array_power(ledger))

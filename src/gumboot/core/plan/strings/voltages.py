@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.expression import largest, least, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
+from gumboot.core.record import Record
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.rules.strings import Volts
 from gumboot.core.seats import Converter
 from gumboot.core.workbook import Workbook
 
 
-@dataclass(frozen=True, slots=True)
-class Weather:
+class Weather(Record):
     """Air of the coldest morning and of a hot day, and the cells' temperature on the day of the dead tests where it is known."""
 
     coldest: Figure
@@ -75,8 +73,7 @@ def counts(
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Hung:
+class Hung(Record):
     """Modules on one input: the longest and the shortest of its strings, on a face that warms its cells."""
 
     place: str

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from gumboot.core.card import Terminal
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure
 from gumboot.core.installation import End
+from gumboot.core.record import Record
 from gumboot.core.seats import Enclosed
 
 # Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
@@ -23,7 +24,7 @@ TightenedBy = Literal["maker", "table", "spring", "unknown"]
 NO_TORQUE = "no torque is known for this screw: ask the maker before landing it"
 
 
-class Termination(NamedTuple):
+class Termination(Record):
     """One conductor end in one terminal. ``id`` is built from names only, so unrelated edits never change it."""
 
     id: str

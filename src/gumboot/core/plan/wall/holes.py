@@ -56,7 +56,7 @@ def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> D
     nearest = min(studs[max(0, after - 1) : after + 1], key=lambda s: abs(s - x.value), default=None)
     miss = abs(nearest - x.value) if nearest is not None else 0.0
     hits = at.wall.surface == "masonry" or (nearest is not None and miss <= room_mm + 1e-9)
-    return DrillHole(name, box, x, y, nearest, miss, hits, hole.carries)
+    return DrillHole(id=name, box=box, x_mm=x, y_mm=y, stud_x_mm=nearest, miss_mm=miss, hits=hits, carries=hole.carries)
 
 
 def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:

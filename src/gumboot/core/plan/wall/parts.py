@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple, TypeVar
 
 from gumboot.core.card.parts import Body
@@ -10,6 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.record import Record
 from gumboot.core.rules import Asked
 
 F = TypeVar("F")
@@ -55,7 +55,7 @@ class At(NamedTuple):
         return self.ledger.decided_of(placement, f"{self.path}.placements.{placement.id}.{field}")
 
 
-class DrillHole(NamedTuple):
+class DrillHole(Record):
     """One hole with its coordinates and how far it is from the middle of a stud."""
 
     id: str
@@ -68,7 +68,7 @@ class DrillHole(NamedTuple):
     carries: bool = True
 
 
-class Box(NamedTuple):
+class Box(Record):
     """A placed box with its clearance envelope and screw load."""
 
     id: str
@@ -89,8 +89,7 @@ class Box(NamedTuple):
         return self.mass.value > ONE_PERSON.value
 
 
-@dataclass(frozen=True)
-class WallPlan:
+class WallPlan(Record):
     """Everything on one wall."""
 
     id: str

@@ -99,7 +99,9 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     boxes = [box for box in made if box is not None]
     _check_boxes(at, boxes, Rect(0, 0, width.value, height.value))
     pull = ledger.figures.get(f"{key}.pull_allowable")
-    return WallPlan(wall.id, wall.title, width.value, height.value, studs, tuple(boxes), pull)
+    return WallPlan(
+        id=wall.id, title=wall.title, width_mm=width.value, height_mm=height.value, studs_mm=studs, boxes=tuple(boxes), withdrawal=pull
+    )
 
 
 def plan_walls(ledger: Ledger) -> tuple[WallPlan, ...]:

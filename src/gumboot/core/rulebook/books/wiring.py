@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, NamedTuple, Protocol
 
 from gumboot.core.figure import Figure
+from gumboot.core.record import Record
 from gumboot.core.rulebook.books.draft import Draft, Put
 
 Material = Literal["copper", "aluminium"]
 DeviceKind = Literal["breaker", "gG fuse"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Core:
+class Core(Record):
     """What a conductor is made of. ``conductor_c`` is its temperature where it is not the insulation's limit."""
 
     kind: str = ""
@@ -25,7 +24,6 @@ class Core:
     conductor_c: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Laying(Core):
     """How a circuit's conductors are laid. ``together`` counts current-carrying conductors by NEC, circuits by IEC."""
 

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
+from gumboot.core.record import Record
+
 Part = Literal["battery", "precharge", "battery switch", "inverter", "panel", "main", "feeder", "grid", "PV", "generator", "bypass"]
 
 
@@ -21,8 +23,7 @@ class Switch(NamedTuple):
     island: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Unit:
+class Unit(Record):
     """An inverter on the board: its switch and the nodes of its terminals."""
 
     switch: str
@@ -32,8 +33,7 @@ class Unit:
     generator: str
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Record):
     """The switching network of one job."""
 
     switches: tuple[Switch, ...]

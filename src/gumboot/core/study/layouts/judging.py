@@ -62,7 +62,7 @@ class Thought:
 
 def _judge_plain(t: Thought) -> None:
     converter, w = t.f.converter_of(t.tracker.id), t.w
-    air = voltages.Weather(w.told(t.f.site, "site.record_low_c"), w.told(t.f.site, "site.summer_high_c"))
+    air = voltages.Weather(coldest=w.told(t.f.site, "site.record_low_c"), summer=w.told(t.f.site, "site.summer_high_c"))
     rise = w.told(t.face, f"faces.{t.face.id}.cell_rise_k")
     hung = voltages.Hung(place=t.name, module=t.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
     v = voltages.volts(w, "lay", hung, converter, t.tracker, air)

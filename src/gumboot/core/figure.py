@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from operator import attrgetter
 
 from gumboot.core.errors import BadFigure
 from gumboot.core.expression import Expression
@@ -150,6 +151,10 @@ class _Beside(Figure):
 
     def __init__(self, given: tuple[Figure, ...]) -> None:
         self._given = given
+
+
+# Which of several figures is the least, or the most.
+BY_VALUE = attrgetter("value")
 
 
 def alike(a: Expression, b: Expression) -> bool:

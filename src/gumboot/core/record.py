@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from types import SimpleNamespace
 from typing import Any, Never, Self, dataclass_transform
 
@@ -20,4 +21,7 @@ class Record(SimpleNamespace):
         """The same with other values for some names. Raises AttributeError for a name that it has not."""
         for name in changes:
             getattr(self, name)
-        return type(self)(**{**self.__dict__, **changes})
+        kind = type(self)
+        # Not what it has looked up for itself meanwhile.
+        given = {name: value for name, value in self.__dict__.items() if not isinstance(getattr(kind, name, None), cached_property)}
+        return kind(**given | changes)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
@@ -160,10 +161,10 @@ class Seats(Record):
         """The first PV inverter."""
         return self.pv_inverters[0].card if self.pv_inverters else None
 
-    @property
+    @cached_property
     def mains(self) -> tuple[BoardSeat, ...]:
         """The main boards, the one that the survey tells of first."""
-        return tuple(b for b in self.boards if b.thing.duty == "main")
+        return tuple([b for b in self.boards if b.thing.duty == "main"])
 
     def board(self, duty: str) -> BoardSeat | None:
         """The first board of a duty."""

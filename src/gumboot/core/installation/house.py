@@ -9,7 +9,10 @@ from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
 from gumboot.core.installation.parts import Circuit, Input
 from gumboot.core.installation.places import Places
-from gumboot.core.seats import BoardSeat, Enclosed, Seats
+from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
+
+# What holds things of the job itself: another house with the same graph looks it up for its own job.
+OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs"}
 
 
 class House(Places):
@@ -124,6 +127,12 @@ class House(Places):
         """Circuits of these kinds."""
         return tuple([c for c in self.circuits if c.kind in kinds])
 
+    @cached_property
+    def giving(self) -> tuple[InverterSeat, ...]:
+        """The inverters that feed the grid; one for use off the grid only takes from it, and one that it does not reach does neither."""
+        joined = [i for part in self.islands if part.joins_grid for i in part.seats.inverters]
+        return tuple([i for i in joined if i.card.role != "off-grid"])
+
     def mains_of(self, bank: str) -> tuple[Circuit, ...]:
         """The battery mains of a bank's inverters."""
         names = {i.id for i in self.on_bank(bank)}
@@ -143,7 +152,7 @@ class House(Places):
             return False
         # Copied first, in one move: another thread may be drawing up more of that house while this one reads it.
         known = other.__dict__.copy()
-        self.__dict__.update({name: value for name, value in known.items() if name not in ("job", "seats", "_apart", "boards")})
+        self.__dict__.update({name: value for name, value in known.items() if name not in OWN})
         return True
 
     def is_joined_as(self, other: House) -> bool:

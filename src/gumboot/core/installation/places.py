@@ -16,6 +16,14 @@ from gumboot.core.seats import BankSeat, BoardSeat, BusbarSeat, Converter, Enclo
 DUTIES = ("backed-up", "combining", "main")
 
 
+def _heads_of(bank: BankSeat) -> tuple[BatteryUnit, ...]:
+    if bank.card.arrangement == "parallel":
+        return tuple(bank.thing.units)
+    if bank.card.arrangement == "stack":
+        return tuple([stack[0] for stack in bank.thing.stacks()])
+    return (bank.thing.units[0],)
+
+
 class Places:
     """The things of one job with their cards. Built once."""
 
@@ -104,8 +112,12 @@ class Places:
 
     def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
         """The inverters that hang on a bank."""
+        return self._on_banks.get(bank, ())
+
+    @cached_property
+    def _on_banks(self) -> dict[str, tuple[InverterSeat, ...]]:
         inverters = self.seats.inverters
-        return tuple([inverters[n] for n in self._hanging.get(bank, ())])
+        return {bank: tuple([inverters[n] for n in places]) for bank, places in self._hanging.items()}
 
     @cached_property
     def _hanging(self) -> dict[str, list[int]]:
@@ -126,8 +138,12 @@ class Places:
         return self.seats.banks[self.serving[0]].id
 
     def bank(self, bank: str) -> BankSeat:
-        """The bank of an id. Raises StopIteration for a name that is none's."""
-        return next(b for b in self.seats.banks if b.id == bank)
+        """The bank of an id. Raises KeyError for a name that is none's."""
+        return self._banks[bank]
+
+    @cached_property
+    def _banks(self) -> dict[str, BankSeat]:
+        return {b.id: b for b in self.seats.banks}
 
     def bank_of(self, inverter: InverterSeat) -> BankSeat:
         """The bank of an inverter."""
@@ -135,12 +151,11 @@ class Places:
 
     def heads(self, bank: str) -> tuple[BatteryUnit, ...]:
         """What stands of a bank by itself and is switched on by itself: each parallel battery, each stack by its first unit, else the first."""
-        seat = self.bank(bank)
-        if seat.card.arrangement == "parallel":
-            return tuple(seat.thing.units)
-        if seat.card.arrangement == "stack":
-            return tuple(stack[0] for stack in seat.thing.stacks())
-        return (seat.thing.units[0],)
+        return self._heads[bank]
+
+    @cached_property
+    def _heads(self) -> dict[str, tuple[BatteryUnit, ...]]:
+        return {bank.id: _heads_of(bank) for bank in self.seats.banks}
 
     def fuses_of(self, bank: str) -> tuple[SwitchFuseSeat, ...]:
         """Switches and fuses in the mains of a bank's inverters."""
@@ -204,7 +219,12 @@ class Places:
 
     def units_on(self, leg: str) -> tuple[InverterSeat, ...]:
         """The inverters that carry a leg."""
-        return tuple(i for i in self.seats.inverters if leg in self.phases_of(i))
+        return self._on_legs.get(leg, ())
+
+    @cached_property
+    def _on_legs(self) -> dict[str, tuple[InverterSeat, ...]]:
+        carried = [(i, self.phases_of(i)) for i in self.seats.inverters]
+        return {leg: tuple([i for i, legs in carried if leg in legs]) for leg in ("L1", "L2", "L3")}
 
     @cached_property
     def has_grid(self) -> bool:

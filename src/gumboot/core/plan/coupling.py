@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.expression import least
-from gumboot.core.figure import Figure, constant
+from gumboot.core.figure import BY_VALUE, Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, Supplies, banks_of
 from gumboot.core.plan.bank.supply import floor_of_charge
@@ -90,7 +90,7 @@ def _black_start(ledger: Ledger, pv: PvInverterSeat) -> None:
         )
     if pv is not in_island(ledger)[0]:
         return
-    floor = max((floor_of_charge(bank) for bank in banks_of(ledger)), key=lambda f: f.value)
+    floor = max((floor_of_charge(bank) for bank in banks_of(ledger)), key=BY_VALUE)
     facts = rules.Black(reserve=ledger.decided("settings.reserve_pct"), floor=floor, inverter=ledger.seats.inverter.title, where=pv.id)
     ledger.ask(rules.starts_from_black, facts)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import Supplies, banks_of
 from gumboot.core.plan.strings import StringsPlan
@@ -39,12 +39,12 @@ def kinds_of(ledger: Ledger) -> set[str]:
 
 def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, its figures put in."""
-    nominal = max((bank.volts("nominal_v") for bank in banks_of(ledger)), key=lambda f: f.value)
+    nominal = max((bank.volts("nominal_v") for bank in banks_of(ledger)), key=BY_VALUE)
     fault, bonded = (
-        max((supply.fault_a for supply in supplies.banks), key=lambda f: f.value),
+        max((supply.fault_a for supply in supplies.banks), key=BY_VALUE),
         any(i.card.neutral_bond == "relay" for i in ledger.seats.inverters),
     )
-    coldest = max((t.cold_v for t in strings.trackers), key=lambda f: f.value, default=None) if strings else None
+    coldest = max((t.cold_v for t in strings.trackers), key=BY_VALUE, default=None) if strings else None
     put = {
         "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),
         "bank_v": (f"{nominal.value:g} V DC", nominal),

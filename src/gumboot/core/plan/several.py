@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.expression import total
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import Supplies, banks_of
 from gumboot.core.plan.bank.shares import lead_mohm
@@ -63,7 +63,7 @@ def _check_mains(ledger: Ledger, plan: CircuitsPlan) -> None:
         if len(mains) < 2 or allows is None:
             continue
         ohms = [_loop(ledger, z) for z in mains]
-        low, high = min(ohms, key=lambda f: f.value), max(ohms, key=lambda f: f.value)
+        low, high = min(ohms, key=BY_VALUE), max(ohms, key=BY_VALUE)
         apart = ledger.work(
             f"group.mains_apart.{bank.id}", "dR", "Battery mains of the inverters differ by", 100 * (high - low) / low, "%", "physics"
         )

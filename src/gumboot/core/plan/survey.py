@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Sequence
 from functools import cache
 from typing import NamedTuple
 
@@ -20,25 +20,24 @@ from gumboot.core.rules import belonging
 from gumboot.core.rules import site as rules
 
 
-class Asking(NamedTuple):
-    """A job and its book: what decides whether a question is needed."""
-
-    job: Job
-    book: RuleBook
-    wall: Wall
-
-    @property
-    def grid(self) -> bool:
-        """Whether the network brings anything."""
-        return self.job.site.supply != "none"
-
-    @property
-    def loops(self) -> bool:
-        """Whether the book judges earth-fault loops."""
-        return self.book.shock.judges_loops
-
-
-Needed = Callable[[Asking], bool]
+def _told_of(job: Job, clauses: RuleBook, wall: Wall) -> dict[str, bool]:
+    """What decides whether a question is needed, by the words of the table below."""
+    site, pv, loops, masonry = job.site, bool(job.strings), clauses.shock.judges_loops, wall.surface == "masonry"
+    grid = site.supply != "none"
+    return {
+        "always": True,
+        "PV": pv,
+        "grid": grid,
+        "loops are judged": loops,
+        "grid whose loops are judged": grid and loops,
+        "earthing TT": loops and site.earthing == "TT",
+        "earth of its own": loops or not grid,
+        "kinds of connection": grid and clauses.boards.has_connections,
+        "backfed breakers": grid and clauses.boards.asks_fastening,
+        "rapid shutdown": pv and clauses.strings.asks_rapid_shutdown,
+        "masonry": masonry,
+        "studs": not masonry,
+    }
 
 
 class Question(NamedTuple):
@@ -52,77 +51,85 @@ class Question(NamedTuple):
     options: tuple[str, ...]
 
 
-ASKED: tuple[tuple[str, str, Needed], ...] = (
-    ("site.record_low_c", "Climate", lambda a: bool(a.job.strings)),
-    ("site.summer_high_c", "Climate", lambda a: bool(a.job.strings)),
-    ("site.room_low_c", "Climate", lambda _: True),
-    ("site.room_high_c", "Climate", lambda _: True),
-    ("site.service_main_a", "Supply", lambda a: a.grid),
-    ("site.busbar_a", "Supply", lambda a: a.grid),
-    ("site.grid_fault_a", "Supply", lambda a: a.grid),
-    ("site.export_limit_w", "Supply", lambda a: a.grid),
-    ("site.supply", "Supply", lambda _: True),
-    ("site.loop_ohm", "Supply", lambda a: a.grid and a.loops),
-    ("site.neutral_bond", "Supply", lambda _: True),
-    ("backup.bypass", "Supply", lambda _: True),
-    ("site.connection", "Supply", lambda a: a.grid and a.book.boards.has_connections),
-    ("site.backfed_fastened", "Supply", lambda a: a.grid and a.book.boards.asks_fastening),
-    ("site.rapid_shutdown", "Supply", lambda a: bool(a.job.strings) and a.book.strings.asks_rapid_shutdown),
-    ("site.earthing", "Supply", lambda a: a.loops),
-    ("site.electrode_ohm", "Supply", lambda a: a.loops and a.job.site.earthing == "TT"),
-    ("site.island_electrode", "Supply", lambda a: a.loops or not a.grid),
-    ("wall.width_mm", "Wall", lambda _: True),
-    ("wall.height_mm", "Wall", lambda _: True),
-    ("wall.surface", "Wall", lambda _: True),
-    ("wall.masonry", "Wall", lambda a: a.wall.surface == "masonry"),
-    ("wall.stud_spacing_mm", "Wall", lambda a: a.wall.surface != "masonry"),
-    ("wall.stud_first_mm", "Wall", lambda a: a.wall.surface != "masonry"),
-    ("wall.free_depth_mm", "Wall", lambda _: True),
-    ("wall.room", "Wall", lambda _: True),
-    ("site.internet", "Permission and network", lambda _: True),
-    ("site.utility_approval", "Permission and network", lambda a: a.grid),
-    ("site.building_approval", "Permission and network", lambda _: True),
+# Section and field of each question, its group, and when it is needed.
+ASKED: tuple[tuple[str, str, str, str], ...] = (
+    ("site", "record_low_c", "Climate", "PV"),
+    ("site", "summer_high_c", "Climate", "PV"),
+    ("site", "room_low_c", "Climate", "always"),
+    ("site", "room_high_c", "Climate", "always"),
+    ("site", "service_main_a", "Supply", "grid"),
+    ("site", "busbar_a", "Supply", "grid"),
+    ("site", "grid_fault_a", "Supply", "grid"),
+    ("site", "export_limit_w", "Supply", "grid"),
+    ("site", "supply", "Supply", "always"),
+    ("site", "loop_ohm", "Supply", "grid whose loops are judged"),
+    ("site", "neutral_bond", "Supply", "always"),
+    ("backup", "bypass", "Supply", "always"),
+    ("site", "connection", "Supply", "kinds of connection"),
+    ("site", "backfed_fastened", "Supply", "backfed breakers"),
+    ("site", "rapid_shutdown", "Supply", "rapid shutdown"),
+    ("site", "earthing", "Supply", "loops are judged"),
+    ("site", "electrode_ohm", "Supply", "earthing TT"),
+    ("site", "island_electrode", "Supply", "earth of its own"),
+    ("wall", "width_mm", "Wall", "always"),
+    ("wall", "height_mm", "Wall", "always"),
+    ("wall", "surface", "Wall", "always"),
+    ("wall", "masonry", "Wall", "masonry"),
+    ("wall", "stud_spacing_mm", "Wall", "studs"),
+    ("wall", "stud_first_mm", "Wall", "studs"),
+    ("wall", "free_depth_mm", "Wall", "always"),
+    ("wall", "room", "Wall", "always"),
+    ("site", "internet", "Permission and network", "always"),
+    ("site", "utility_approval", "Permission and network", "grid"),
+    ("site", "building_approval", "Permission and network", "always"),
 )
-GROUPS = tuple(dict.fromkeys(group for _, group, _ in ASKED))
+GROUPS = tuple(dict.fromkeys(group for _, _, group, _ in ASKED))
 MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
 
 
 @cache
-def _told(path: str) -> tuple[str, str, str, tuple[str, ...]]:
+def _told(section: str, field: str) -> tuple[str, str, str, tuple[str, ...]]:
     """Name, unit, what waits for it, and options, as declared beside the field."""
-    section, field = path.split(".")
     told = declared(MODELS[section], field)
     unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
     return told.name, told.unit if isinstance(told, Quantity) else "", unlocks, options(MODELS[section], field)
 
 
-def _question(path: str, group: str, asking: Asking) -> Question:
-    (name, unit, unlocks, choices), wall, several = _told(path), asking.wall, len(asking.job.walls) > 1
-    if not path.startswith("wall."):
-        return Question(path, group, name, unit, unlocks, choices)
-    place = f"walls.{wall.id}.{path.partition('.')[2]}"
-    return Question(place, group, f"{name}, {wall.title}" if several else name, unit, unlocks, choices)
+class _Needed(NamedTuple):
+    """A question that a job needs, with the wall that it is asked of."""
+
+    section: str
+    field: str
+    group: str
+    wall: Wall
+
+    def of(self, job: Job) -> Question:
+        """The question in words."""
+        name, unit, unlocks, choices = _told(self.section, self.field)
+        if self.section != "wall":
+            return Question(f"{self.section}.{self.field}", self.group, name, unit, unlocks, choices)
+        asked = f"{name}, {self.wall.title}" if len(job.walls) > 1 else name
+        return Question(f"walls.{self.wall.id}.{self.field}", self.group, asked, unit, unlocks, choices)
+
+    def is_answered(self, job: Job) -> bool:
+        """Whether the job says it."""
+        owner = self.wall if self.section == "wall" else job.site if self.section == "site" else job.backup
+        return getattr(owner, self.field) not in (None, "")
 
 
 def questions_of(job: Job) -> tuple[Question, ...]:
     """The survey questions that this job needs: none of PV without strings, none of the grid where there is none; each wall's own."""
-    return tuple([_question(path, group, asking) for path, group, asking in _needed(job)])
+    return tuple([needed.of(job) for needed in _needed(job)])
 
 
-def _needed(job: Job) -> Iterator[tuple[str, str, Asking]]:
-    """Path and group of each question that a job needs, with the wall that it is asked of."""
-    clauses = book(job.rule_book)
-    walls = [Asking(job, clauses, wall) for wall in job.walls]
-    for path, group, needed in ASKED:
-        for asking in walls if group == "Wall" else walls[:1]:
-            if needed(asking):
-                yield path, group, asking
-
-
-def _is_answered(path: str, asking: Asking) -> bool:
-    section, _, field = path.partition(".")
-    owner: BaseModel = asking.wall if section == "wall" else asking.job.site if section == "site" else asking.job.backup
-    return getattr(owner, field) not in (None, "")
+def _needed(job: Job) -> list[_Needed]:
+    clauses, found = book(job.rule_book), []
+    walls = [(wall, _told_of(job, clauses, wall)) for wall in job.walls]
+    for section, field, group, when in ASKED:
+        for wall, told in walls if section == "wall" else walls[:1]:
+            if told[when]:
+                found.append(_Needed(section, field, group, wall))
+    return found
 
 
 # What most figures wait for, first; then the rest of the site, then the runs.
@@ -184,14 +191,15 @@ def _check_banks(ledger: Ledger) -> None:
 
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
-    for path, group, asking in _needed(ledger.job):
-        if not _is_answered(path, asking):
-            question = _question(path, group, asking)
+    job = ledger.job
+    for needed in _needed(job):
+        if not needed.is_answered(job):
+            question = needed.of(job)
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
     _check_banks(ledger)
-    for inverter in dict.fromkeys(i.card.id for i in ledger.seats.inverters):
-        _check_air(ledger, next(i.card for i in ledger.seats.inverters if i.card.id == inverter))
+    for card in {i.card.id: i.card for i in ledger.seats.inverters}.values():
+        _check_air(ledger, card)
 
 
 def _check_air(ledger: Ledger, inverter: InverterCard) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from gumboot.core.errors import OutOfRange
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.plan.bank.shares import shares_of
 from gumboot.core.rulebook.common import bank
 from gumboot.core.rulebook.common.fuses import classes_for
@@ -64,7 +64,7 @@ def bank_sharing(w: Workbook, q: BankSharing) -> Figure:
     figures = [
         w.work(f"share.{i + 1}", f"I_{i + 1}", f"Battery {i + 1}", share, "A", "cp.share", limits=limits) for i, share in enumerate(amps)
     ]
-    worst = max(figures, key=lambda f: f.value)
+    worst = max(figures, key=BY_VALUE)
     w.ask(rules.share, rules.Share(name=worst.name, share=worst, whole=None, one=told(w, q, "rating")))
     return worst
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.expression import largest
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.installation import main_name, unit_name
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.fits import check_fits
@@ -57,7 +57,7 @@ def _device(bank: OneBank, supply: BankSupply) -> tuple[str, Figure] | None:
     """What a main's device is called and rated, of several the smallest; None where each battery has its own, or none stands there."""
     ledger, fuses = bank.ledger, bank.switch_fuses
     if fuses:
-        return "fuse", min((ledger.read(s.card, "rated_a") for s in fuses), key=lambda f: f.value)
+        return "fuse", min((ledger.read(s.card, "rated_a") for s in fuses), key=BY_VALUE)
     if bank.card.breaker_a is None or bank.card.arrangement == "docked" or supply.shares:
         return None
     return "breaker", ledger.read(bank.card, "breaker_a")
@@ -65,7 +65,7 @@ def _device(bank: OneBank, supply: BankSupply) -> tuple[str, Figure] | None:
 
 def _together(bank: OneBank, key: str, what: str, parts: list[Figure]) -> Figure:
     """What the mains of all inverters carry together: as many times what the weakest of them does."""
-    weakest = min(parts, key=lambda f: f.value)
+    weakest = min(parts, key=BY_VALUE)
     if len(parts) == 1:
         return weakest
     return bank.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", "arith")
@@ -80,7 +80,7 @@ def _continuous(bank: OneBank, rated: Figure) -> Figure:
 def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Link | None:
     if not leads or len(leads) != len(bank.heads):
         return None
-    weakest = min((z.ampacity for z in leads), key=lambda f: f.value)
+    weakest = min((z.ampacity for z in leads), key=BY_VALUE)
     return Link(title="battery leads", amps=bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
 
 
@@ -157,7 +157,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
         shares=shares,
         device_rating=device[1] if device else None,
         device_continuous=continuous,
-        main_ampacity=min((z.ampacity for z in mains), key=lambda f: f.value, default=None),
+        main_ampacity=min((z.ampacity for z in mains), key=BY_VALUE, default=None),
     )
 
 

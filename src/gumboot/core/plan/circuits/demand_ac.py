@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from gumboot.core.expression import Expression, largest, root_three, total
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import bank_of
@@ -34,7 +34,7 @@ def running_on(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
 def leg_current(ledger: Ledger, cid: str, running: Mapping[str, Figure], legs: Sequence[str] = (), share: int = 1) -> Figure:
     """Current of the heaviest of some legs of the backed-up side, or an inverter's share of it."""
     running = {leg: f for leg, f in running.items() if leg in legs} or running
-    leg = max(running.values(), key=lambda f: f.value)
+    leg = max(running.values(), key=BY_VALUE)
     name = "Heavier leg of the backed-up side" if len(running) > 1 else "Current of the backed-up side"
     amps: Expression = leg / ledger.read(ledger.seats.inverter, "leg_v")
     if share > 1:
@@ -105,7 +105,7 @@ def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> 
     main = ledger.read(board, "main_device_a")
     if not upstream:
         return main
-    feeding = max(upstream, key=lambda f: f.value)
+    feeding = max(upstream, key=BY_VALUE)
     return ledger.work(
         f"circuits.{circuit.id}.upstream",
         "I_up",

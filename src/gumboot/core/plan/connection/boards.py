@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gumboot.core.expression import total
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.group import summed
@@ -17,16 +17,10 @@ from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat,
 JUDGES: dict[str, Asked[rules.Bar]] = {rule.code: rule for rule in (rules.busbar, rules.main_switch)}
 
 
-def giving(ledger: Ledger) -> tuple[InverterSeat, ...]:
-    """The inverters that feed the grid; one for use off the grid only takes from it, and one that it does not reach does neither."""
-    joined = (i for part in ledger.house.islands if part.joins_grid for i in part.seats.inverters)
-    return tuple(i for i in joined if i.card.role != "off-grid")
-
-
 def sources_together(ledger: Ledger) -> Figure:
     """Current of every source behind the boards: the battery inverters', and that of AC-coupled PV which the network reaches."""
     reached = {pv.id for part in ledger.house.islands if part.joins_grid for pv in part.seats.pv_inverters}
-    return sources_of(ledger, giving(ledger), [pv for pv in ledger.seats.pv_inverters if pv.id in reached])
+    return sources_of(ledger, ledger.house.giving, [pv for pv in ledger.seats.pv_inverters if pv.id in reached])
 
 
 def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[PvInverterSeat], mark: str = "") -> Figure:
@@ -61,7 +55,7 @@ def joining(ledger: Ledger, board: str) -> tuple[list[InverterSeat], list[PvInve
         by = next(iter(house.feeding(pv.thing.feeds)), None)
         return pv.thing.feeds if by is None else house.main_of(by) if by.id in reached else ""
 
-    units = [i for i in giving(ledger) if board in house.mains_above(house.main_of(i))]
+    units = [i for i in ledger.house.giving if board in house.mains_above(house.main_of(i))]
     return units, [pv for pv in ledger.seats.pv_inverters if board in house.mains_above(leaves_by(pv))]
 
 
@@ -197,10 +191,10 @@ def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
         feeds = [z.device for c in house.at(board.id) if c.load == board.id and (z := plan.sized.get(c.id)) is not None]
         ahead = [f for f in (ledger.stated(board.card, "main_device_a"), *feeds) if f is not None]
         where = "backed-up board" if board.id == house.first_board else board.id
-        _ahead(ledger, where, board, ledger.read(board.card, "busbar_a"), min(ahead, key=lambda f: f.value, default=None))
+        _ahead(ledger, where, board, ledger.read(board.card, "busbar_a"), min(ahead, key=BY_VALUE, default=None))
     for transfer in ledger.seats.transfers:
         fed = [z.device for c in house.at(transfer.id) if c.load == transfer.id and (z := plan.sized.get(c.id)) is not None]
-        largest = max((f for f in fed if f is not None), key=lambda f: f.value, default=None)
+        largest = max((f for f in fed if f is not None), key=BY_VALUE, default=None)
         _ahead(ledger, transfer_place(ledger, transfer), transfer, ledger.read(transfer.card, "rated_a"), largest)
     for panel in ledger.seats.boards:
         if panel.thing.duty == "combining":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_of
 from gumboot.core.plan.circuits import CircuitsPlan
@@ -77,6 +77,6 @@ def check_transfers(ledger: Ledger, plan: CircuitsPlan) -> None:
     for transfer in ledger.seats.transfers:
         passing = [plan.sized[c.id].demand.design_a for c in ledger.house.at(transfer.id) if c.id in plan.sized]
         if passing:
-            most, where = max(passing, key=lambda f: f.value), transfer_place(ledger, transfer)
+            most, where = max(passing, key=BY_VALUE), transfer_place(ledger, transfer)
             facts = rules.Against(found=most, most=ledger.read(transfer.card, "rated_a"), where=where)
             ledger.ask(rules.transfer_capacity, facts, f"things.{transfer.id}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
-from gumboot.core.plan.connection.boards import giving, sources_together
+from gumboot.core.plan.connection.boards import sources_together
 from gumboot.core.plan.group import of_all, output_kind
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rules import connection as rules
@@ -77,7 +77,7 @@ def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
         if z.device:
             most = ledger.read(ledger.house.inverter(z.circuit.owner).card, "grid_device_max_a")
             ledger.ask(rules.maker_allows_device, rules.Against(found=z.device, most=most, where=z.circuit.id))
-    if feeds and clauses.asks_fastening and giving(ledger):
+    if feeds and clauses.asks_fastening and ledger.house.giving:
         _fastening(ledger)
     if clauses.loads_device_warm:
         _warm_devices(ledger, plan)
@@ -102,7 +102,7 @@ def export(ledger: Ledger) -> None:
     if permit is None:
         return
     # Each that feeds the grid must hold the limit, and the CTs are read by the leader of the first island.
-    sources, seeing = giving(ledger), ledger.house.islands[0].seats.inverters
+    sources, seeing = ledger.house.giving, ledger.house.islands[0].seats.inverters
     settable = all(any(r.key == "export_w" and r.low <= permit for r in i.card.settings) for i in sources)
     blind = next((i.name for i in sources if i not in seeing), "")
     output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)

@@ -9,7 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
-from gumboot.core.plan.connection.boards import giving, sources_together
+from gumboot.core.plan.connection.boards import sources_together
 from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
 
@@ -88,7 +88,7 @@ def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
     house = ledger.house
     mains = {b.id for b in ledger.seats.mains}
     gates = [c.id for c in house.of_kind("through") if c.source in {t.id for t in ledger.seats.transfers}]
-    if not giving(ledger) and not ledger.seats.pv_inverters:
+    if not ledger.house.giving and not ledger.seats.pv_inverters:
         return []
     joined = [c.id for c in house.of_kind("pv-ac") if c.load not in mains] or [""]
     return [(pv, *gates, grid.id) for grid in house.of_kind("grid") if grid.id in plan.sized for pv in joined]

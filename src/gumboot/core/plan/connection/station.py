@@ -44,7 +44,7 @@ def plan_connection(
     if ledger.job.site.supply == "none":
         return plan
     grid.interrupting(ledger, plan)
-    if not boards.giving(ledger):
+    if not ledger.house.giving:
         # They take from the grid and give nothing back: loads like any other.
         return plan
     total, limit = boards.main_board(ledger)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from gumboot.core.card import InverterCard
 from gumboot.core.card.inverter import AcLeg
 from gumboot.core.expression import Expression
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.job.model import Load
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import Supplies
@@ -48,7 +48,7 @@ class LoadsPlan(Record):
     @property
     def shortest(self) -> Figure:
         """Hours carried by the worst starting hour."""
-        return min(self.carried, key=lambda f: f.value)
+        return min(self.carried, key=BY_VALUE)
 
 
 def _timed(ledger: Ledger) -> tuple[Timed, ...]:
@@ -162,7 +162,7 @@ def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure)
         running_total=total,
         house_total=house,
         starting_total=start,
-        leg_limit=min(limits.values(), key=lambda f: f.value),
+        leg_limit=min(limits.values(), key=BY_VALUE),
         leg_surge_limit=timed[0].leg,
         total_limit=output_w(ledger),
         surge_limit=timed[0].total,

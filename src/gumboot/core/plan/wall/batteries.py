@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.card.storage import BatteryCard
-from gumboot.core.figure import Figure, constant
+from gumboot.core.figure import BY_VALUE, Figure, constant
 from gumboot.core.job.model import Opening
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.group import summed
@@ -58,7 +58,7 @@ def check_spacing(at: At, boxes: list[Box]) -> None:
     pairs = [(a.rect.gap_to(b.rect), a, b) for i, a in enumerate(units) for b in units[i + 1 :]]
     nearest, a, b = min(pairs, key=lambda p: p[0])
     tested = [f for box in (a, b) if (f := _tested(at, box)) is not None]
-    least = max(tested, key=lambda f: f.value) if len(tested) == 2 else None
+    least = max(tested, key=BY_VALUE) if len(tested) == 2 else None
     if least is None:
         least = ledger.keep(constant("d_s", "Batteries apart at least", between, "mm", "nfpa.855"))
     gap = ledger.work(f"{at.key}.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")

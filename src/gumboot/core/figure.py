@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 from operator import attrgetter
 
 from gumboot.core.errors import BadFigure
@@ -190,6 +191,7 @@ def card_value(card_id: str, field: str, symbol: str, name: str, value: float, u
     return made(f"card.{card_id}.{field}", symbol, name, value, unit, f"card:{card_id}:{field}", label=label)
 
 
+@lru_cache(maxsize=1024)
 def constant(symbol: str, name: str, value: float, unit: str, source: str, limits: str = "") -> Figure:
     """A value fixed by a rule or by common practice; ``source`` is a key of the register."""
-    return Figure(f"const.{source}.{symbol}", symbol, name, value, unit, source, limits=limits)
+    return made(f"const.{source}.{symbol}", symbol, name, value, unit, source, limits=limits)

@@ -60,6 +60,7 @@ class Ledger(Workbook):
         self._earlier = earlier
         self._pieces: dict[str, Made] = {}
         self._alone = len(house.whole.islands) == 1
+        self._looked_up: dict[object, object] = {}
 
     @classmethod
     def of(cls, job: Job, shelf: Shelf) -> Ledger:
@@ -73,6 +74,15 @@ class Ledger(Workbook):
         part = copy(self)
         part.house, part.seats = house, house.seats
         return part
+
+    def once(self, find: Callable[[Ledger], Value]) -> Value:
+        """What is to be found in a house without islands, found once."""
+        if not self._alone:
+            return find(self)
+        known = self._looked_up
+        if find not in known:
+            known[find] = find(self)
+        return cast(Value, known[find])
 
     @property
     def islands(self) -> tuple[Ledger, ...]:
@@ -96,7 +106,15 @@ class Ledger(Workbook):
 
     def decided(self, path: str) -> Figure:
         """A job input that has a value; symbol, name and unit stand beside its field."""
-        return self.figures.get(f"in.{path}") or self.told(locate(self.job, path)[0], path)
+        return self.figures.get(f"in.{path}") or self.told(self._owner(path), path)
+
+    def _owner(self, path: str) -> BaseModel:
+        """The part of the job that a path's last step lies in."""
+        section, _, field = path.partition(".")
+        if not field or "." in field:
+            return locate(self.job, path)[0]
+        owner: BaseModel = getattr(self.job, section)
+        return owner
 
     def decided_of(self, owner: BaseModel, path: str) -> Figure:
         """As ``decided``, of a part of the job that is at hand."""
@@ -104,7 +122,7 @@ class Ledger(Workbook):
 
     def asked(self, path: str) -> Figure | None:
         """A job input that may be unanswered; an empty one is kept as a gap, asked for as its field says."""
-        return self.figures.get(f"in.{path}") or self.asked_of(locate(self.job, path)[0], path)
+        return self.figures.get(f"in.{path}") or self.asked_of(self._owner(path), path)
 
     def asked_of(self, owner: BaseModel, path: str) -> Figure | None:
         """As ``asked``, of a part of the job that is at hand."""
@@ -143,6 +161,8 @@ class Ledger(Workbook):
 
     def closed(self, value: object, reads: set[Read], rests_on: tuple[object, ...]) -> Made:
         """What was worked out here, with the value it led to."""
+        # What was found may hold this ledger, which would then wait for the collector.
+        self._looked_up.clear()
         return Made(value, self.figures, tuple(self.findings), tuple(self.gaps), frozenset(reads), rests_on, self._pieces)
 
 

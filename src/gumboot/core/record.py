@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from functools import cached_property
 from types import SimpleNamespace
-from typing import Any, Never, Self, dataclass_transform
+from typing import Any, ClassVar, Never, Self, dataclass_transform
+
+from gumboot.core.once import once
 
 
 @dataclass_transform(frozen_default=True, kw_only_default=True)
 class Record(SimpleNamespace):
     """Declared like a dataclass, frozen, made by name alone. The interpreter's own namespace fills it: a plan is made of a thousand of them."""
+
+    # What it works out when first read: another has to work it out again.
+    _looked_up: ClassVar[frozenset[str]] = frozenset()
+
+    def __init_subclass__(cls) -> None:
+        cls._looked_up |= {name for name, value in cls.__dict__.items() if isinstance(value, once)}
 
     def __setattr__(self, name: str, value: object) -> Never:
         raise AttributeError(f"{type(self).__name__} is frozen: {name}")
@@ -21,7 +28,7 @@ class Record(SimpleNamespace):
         """The same with other values for some names. Raises AttributeError for a name that it has not."""
         for name in changes:
             getattr(self, name)
-        kind = type(self)
-        # Not what it has looked up for itself meanwhile.
-        given = {name: value for name, value in self.__dict__.items() if not isinstance(getattr(kind, name, None), cached_property)}
-        return kind(**given | changes)
+        given = self.__dict__
+        if self._looked_up:
+            given = {name: value for name, value in given.items() if name not in self._looked_up}
+        return type(self)(**{**given, **changes})

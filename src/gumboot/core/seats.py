@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Generic, Protocol, TypeVar
 
 from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
@@ -25,6 +24,7 @@ from gumboot.core.job.things import (
     SwitchFuseThing,
     TransferThing,
 )
+from gumboot.core.once import once
 from gumboot.core.record import Record
 
 Enclosed = InverterCard | BatteryCard | SwitchFuseCard | BoardCard | TransferCard | GeneratorCard | PvInverterCard
@@ -161,7 +161,7 @@ class Seats(Record):
         """The first PV inverter."""
         return self.pv_inverters[0].card if self.pv_inverters else None
 
-    @cached_property
+    @once
     def mains(self) -> tuple[BoardSeat, ...]:
         """The main boards, the one that the survey tells of first."""
         return tuple([b for b in self.boards if b.thing.duty == "main"])

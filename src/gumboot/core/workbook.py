@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from math import isfinite
 from typing import TypeVar
 
@@ -11,9 +12,9 @@ from pydantic import BaseModel
 from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import BadFigure, WrongCard
 from gumboot.core.expression import Expression, figures_in
-from gumboot.core.figure import Figure, card_value, checked, job_input
+from gumboot.core.figure import Figure, card_value, checked, job_input, made
 from gumboot.core.finding import Finding
-from gumboot.core.quantity import locate, quantity
+from gumboot.core.quantity import Quantity, locate, quantity
 from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
@@ -35,6 +36,13 @@ def with_parts(figures: Mapping[str, Figure]) -> dict[str, Figure]:
                     found[part.key] = figures.get(part.key, part)
         found[key] = figure
     return found
+
+
+@lru_cache(maxsize=4096)
+def _declared_at(model: type[BaseModel], path: str) -> tuple[str, str, Quantity, str]:
+    """Key, field, declaration and source of a number that a person decided, by its path from the job."""
+    field = path.rpartition(".")[2]
+    return f"in.{path}", field, quantity(model, field), f"input:{path}"
 
 
 class Workbook:
@@ -64,11 +72,11 @@ class Workbook:
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives."""
-        return self.keep(Figure(key, symbol, name, value, unit, source, label, limits))
+        return self.keep(made(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key."""
-        return self.keep(Figure(key, *draft))
+        return self.keep(made(key, *draft))
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""
@@ -100,10 +108,9 @@ class Workbook:
 
     def told(self, owner: BaseModel, path: str) -> Figure:
         """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
-        field = path.rpartition(".")[2]
-        declared = quantity(type(owner), field)
+        key, field, declared, source = _declared_at(type(owner), path)
         name = declared.name if "{" not in declared.name else declared.named(owner)
-        return self.keep(job_input(path, declared.symbol, name, float(getattr(owner, field)), declared.unit))
+        return self.keep(made(key, declared.symbol, name, float(getattr(owner, field)), declared.unit, source))
 
     def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
         """As ``told``, for a value that somebody only asks about."""

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-
 from gumboot.core.installation.circuits_ac import ac_circuits
 from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
 from gumboot.core.installation.parts import Circuit, Input
 from gumboot.core.installation.places import Places
+from gumboot.core.once import once
 from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
 
 # What holds things of the job itself: another house with the same graph looks it up for its own job.
@@ -23,7 +22,7 @@ class House(Places):
         """The house that this is, or is an island of."""
         return self
 
-    @cached_property
+    @once
     def circuits(self) -> tuple[Circuit, ...]:
         """All circuits: PV runs, battery, grid, what passes the transfer equipment, outputs, backed-up feed, generator, AC-coupled PV."""
         found: dict[str, Circuit] = {}
@@ -31,17 +30,17 @@ class House(Places):
             found.setdefault(circuit.id, circuit)
         return tuple(found.values())
 
-    @cached_property
+    @once
     def by_id(self) -> dict[str, Circuit]:
         """Circuits by id."""
         return {c.id: c for c in self.circuits}
 
-    @cached_property
+    @once
     def panels(self) -> frozenset[str]:
         """The panels that combine inverters."""
         return frozenset(b.id for b in self.seats.boards if b.thing.duty == "combining")
 
-    @cached_property
+    @once
     def ways(self) -> tuple[tuple[str, ...], ...]:
         """Circuits one after another from the main board to each backed-up board, a way through each inverter that feeds it."""
         found: list[tuple[str, ...]] = []
@@ -64,7 +63,7 @@ class House(Places):
             ways.append(tuple(c.id for c in circuits if c.load in towards))
         return ways or [()]
 
-    @cached_property
+    @once
     def joins_grid(self) -> bool:
         """Whether the network reaches it; an island of several that no circuit leads to from a main board stands alone."""
         if self.job.site.supply == "none" or not self.is_apart:
@@ -83,7 +82,7 @@ class House(Places):
         # A house that held itself would wait for the collector.
         return self._apart or (self,)
 
-    @cached_property
+    @once
     def _apart(self) -> tuple[House, ...]:
         groups = islands_of(self)
         if len(groups) == 1:
@@ -97,7 +96,7 @@ class House(Places):
             return self
         return next((island for island in apart if circuit in island.by_id), apart[0])
 
-    @cached_property
+    @once
     def mark(self) -> str:
         """What ids of the steps, switches and settings of an island end in: nothing for the first, else the name of its leader."""
         return "" if self.lead.id == self.whole.lead.id else f"-{self.lead.id}"
@@ -127,7 +126,7 @@ class House(Places):
         """Circuits of these kinds."""
         return tuple([c for c in self.circuits if c.kind in kinds])
 
-    @cached_property
+    @once
     def giving(self) -> tuple[InverterSeat, ...]:
         """The inverters that feed the grid; one for use off the grid only takes from it, and one that it does not reach does neither."""
         joined = [i for part in self.islands if part.joins_grid for i in part.seats.inverters]
@@ -191,25 +190,25 @@ class Island(House):
         """The house that it is an island of."""
         return self._whole
 
-    @cached_property
+    @once
     def cards(self) -> dict[str, Enclosed]:
         """The cards of the whole house: what an island is joined to has one too."""
         return self._whole.cards
 
-    @cached_property
+    @once
     def circuits(self) -> tuple[Circuit, ...]:
         """The circuits that lead to one of its things."""
         own = {seat.id for seat in self.seats.all()} | {unit.id for bank in self.seats.banks for unit in bank.thing.units}
         mains = {b.id for b in self.seats.mains} | {r.id for r in self.seats.roof_boxes}
         return tuple(c for c in self._whole.circuits if any(e.place in own - mains for core in c.cores for e in core.ends))
 
-    @cached_property
+    @once
     def inputs(self) -> tuple[Input, ...]:
         """The PV inputs of its inverters, under the names that they have in the house."""
         own = {i.id for i in self.seats.inverters} | {p.id for p in self.seats.pv_inverters}
         return tuple(at for at in self._whole.inputs if at.place in own)
 
-    @cached_property
+    @once
     def first_bank(self) -> str:
         """The first bank of the house."""
         return self._whole.first_bank

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import cached_property
 
 from gumboot.core.card.inverter import AcLeg, Output
 from gumboot.core.installation.parts import Input
@@ -11,6 +10,7 @@ from gumboot.core.job import Job
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.job.model import Load, String
 from gumboot.core.job.references import onward, reach
+from gumboot.core.once import once
 from gumboot.core.seats import BankSeat, BoardSeat, BusbarSeat, Converter, Enclosed, InverterSeat, RoofBoxSeat, Seats, SwitchFuseSeat
 
 DUTIES = ("backed-up", "combining", "main")
@@ -36,7 +36,7 @@ class Places:
         """The house that this is, or is an island of."""
         return self
 
-    @cached_property
+    @once
     def cards(self) -> dict[str, Enclosed]:
         """The card of every thing with terminals by the thing's id, batteries too, in the order of the way from roof to street."""
         seats = self.seats
@@ -53,7 +53,7 @@ class Places:
         """The card of a thing. Raises KeyError for a name that no thing has."""
         return self.cards[place]
 
-    @cached_property
+    @once
     def hangable(self) -> list[str]:
         """What hangs or stands on a wall: not what is on the roof, at the supply, or out of doors."""
         seats = self.seats
@@ -65,7 +65,7 @@ class Places:
         """The inverter that leads its group."""
         return self.seats.inverters[0]
 
-    @cached_property
+    @once
     def _fed(self) -> dict[str, list[str]]:
         return onward(self.job.things)
 
@@ -82,7 +82,7 @@ class Places:
         below = {thing, *self.below(thing)}
         return tuple(b for b in self.seats.boards if b.thing.duty == "backed-up" and b.id in below)
 
-    @cached_property
+    @once
     def boards(self) -> tuple[BoardSeat, ...]:
         """The backed-up boards, the first one first."""
         return tuple(b for b in self.seats.boards if b.thing.duty == "backed-up")
@@ -114,12 +114,12 @@ class Places:
         """The inverters that hang on a bank."""
         return self._on_banks.get(bank, ())
 
-    @cached_property
+    @once
     def _on_banks(self) -> dict[str, tuple[InverterSeat, ...]]:
         inverters = self.seats.inverters
         return {bank: tuple([inverters[n] for n in places]) for bank, places in self._hanging.items()}
 
-    @cached_property
+    @once
     def _hanging(self) -> dict[str, list[int]]:
         """Which inverters hang on each bank, by their place in the job: the graph may be taken over by another house."""
         found: dict[str, list[int]] = {}
@@ -127,12 +127,12 @@ class Places:
             found.setdefault(inverter.thing.bank, []).append(n)
         return found
 
-    @cached_property
+    @once
     def serving(self) -> tuple[int, ...]:
         """The banks that an inverter hangs on, by their place in the job."""
         return tuple([n for n, bank in enumerate(self.seats.banks) if bank.id in self._hanging])
 
-    @cached_property
+    @once
     def first_bank(self) -> str:
         """The first bank that an inverter hangs on."""
         return self.seats.banks[self.serving[0]].id
@@ -141,7 +141,7 @@ class Places:
         """The bank of an id. Raises KeyError for a name that is none's."""
         return self._banks[bank]
 
-    @cached_property
+    @once
     def _banks(self) -> dict[str, BankSeat]:
         return {b.id: b for b in self.seats.banks}
 
@@ -153,7 +153,7 @@ class Places:
         """What stands of a bank by itself and is switched on by itself: each parallel battery, each stack by its first unit, else the first."""
         return self._heads[bank]
 
-    @cached_property
+    @once
     def _heads(self) -> dict[str, tuple[BatteryUnit, ...]]:
         return {bank.id: _heads_of(bank) for bank in self.seats.banks}
 
@@ -194,7 +194,7 @@ class Places:
             at = by_id[at].fed_from
         return tuple(found)
 
-    @cached_property
+    @once
     def legs(self) -> tuple[AcLeg, ...]:
         """The legs that the inverters together make."""
         return self.legs_of(self.seats.inverters)
@@ -221,17 +221,17 @@ class Places:
         """The inverters that carry a leg."""
         return self._on_legs.get(leg, ())
 
-    @cached_property
+    @once
     def _on_legs(self) -> dict[str, tuple[InverterSeat, ...]]:
         carried = [(i, self.phases_of(i)) for i in self.seats.inverters]
         return {leg: tuple([i for i, legs in carried if leg in legs]) for leg in ("L1", "L2", "L3")}
 
-    @cached_property
+    @once
     def has_grid(self) -> bool:
         """Whether a network comes to a main board of this job."""
         return self.job.site.supply != "none" and self.seats.board("main") is not None
 
-    @cached_property
+    @once
     def inputs(self) -> tuple[Input, ...]:
         """Every PV input: the battery inverters', then the PV inverters'. A name that is taken gets its inverter's beside it."""
         rows: list[Input] = []

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 
 from gumboot.core.card import Shelf
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding, Gap
 from gumboot.core.installation import House
 from gumboot.core.job import Job
+from gumboot.core.once import once
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, gaps_of, run
@@ -51,7 +51,7 @@ class Plan:
     labels: tuple[Label, ...]
     run: Run = field(compare=False, repr=False)
 
-    @cached_property
+    @once
     def figures(self) -> dict[str, Figure]:
         """Every figure by key, and what their workings name."""
         return with_parts(self.run.figures)
@@ -72,7 +72,7 @@ class Plan:
         # A plan that held itself would wait for the collector.
         return self._apart or (self,)
 
-    @cached_property
+    @once
     def _apart(self) -> tuple[Plan, ...]:
         return () if len(self.house.islands) == 1 else tuple(self._of(island) for island in self.house.islands)
 

@@ -10,7 +10,11 @@ from gumboot.core.plan.bank import Supplies, banks_of
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
 
-_ROWS = read_table("common/tables/labels.csv")
+_ROWS = [
+    # Each with the values that its words ask for.
+    (row, tuple(key for key in ("pv_v", "bank_v", "fault_a", "bond") if f"{{{key}}}" in row["text"]))
+    for row in read_table("common/tables/labels.csv")
+]
 
 
 class Label(NamedTuple):
@@ -51,14 +55,10 @@ def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies)
         "fault_a": (f"{fault.value:.0f} A", fault),
         "bond": ("bonded by the inverter only" if bonded else "bonded once, at the board", None),
     }
-    words, kinds = {key: text for key, (text, _) in put.items()}, kinds_of(ledger)
-    return tuple(
-        Label(
-            row["place"],
-            row["text"].format(**words),
-            row["source"],
-            tuple(figure for key, (_, figure) in put.items() if figure is not None and f"{{{key}}}" in row["text"]),
-        )
-        for row in _ROWS
-        if row["family"] == ledger.book.family and row["when"] in kinds
-    )
+    found, family, kinds = [], ledger.book.family, kinds_of(ledger)
+    for row, asked in _ROWS:
+        if row["family"] == family and row["when"] in kinds:
+            values = [put[key] for key in asked]
+            text = row["text"].format(**dict(zip(asked, [text for text, _ in values], strict=True))) if asked else row["text"]
+            found.append(Label(row["place"], text, row["source"], tuple([figure for _, figure in values if figure is not None])))
+    return tuple(found)

@@ -132,10 +132,18 @@ def _one(ledger: Ledger, seat: BankSeat) -> OneBank:
 
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
     """Every bank of the house that an inverter hangs on, in order: there is one at least, and a rule speaks of the others."""
+    return ledger.once(_banks_of)
+
+
+def _banks_of(ledger: Ledger) -> tuple[OneBank, ...]:
     seats = ledger.seats.banks
     return tuple([_one(ledger, seats[n]) for n in ledger.house.serving])
 
 
 def bank_of(ledger: Ledger, inverter: InverterSeat) -> OneBank:
     """The bank of an inverter."""
+    wanted = inverter.thing.bank
+    for bank in banks_of(ledger):
+        if bank.id == wanted:
+            return bank
     return _one(ledger, ledger.house.bank_of(inverter))

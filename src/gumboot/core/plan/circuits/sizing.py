@@ -18,6 +18,9 @@ from gumboot.core.rulebook.books.wiring import EarthFor, Laying, Load, WiringCla
 from gumboot.core.rulebook.common import conductors as common
 from gumboot.core.rules import conductors as rules
 
+# How a size by code is told from what it rests on, by the number of that.
+SMALLEST_FOR = tuple("smallest size for " + ", ".join(f"{{{i}}}" for i in range(number)) for number in range(6))
+
 
 class Work(NamedTuple):
     """One circuit while it is sized. ``cid`` is its id, ``book`` are the clauses of conductors."""
@@ -81,8 +84,7 @@ def _conductor(w: Work, load: Load) -> tuple[Figure, Figure, Figure]:
     """Size by code, size required, and the one that is pulled."""
     code, why = w.book.smallest(w.laying, load, w.factors)
     rests = tuple(dict.fromkeys((load.design, load.continuous, *w.factors, *((load.device,) if load.device else ()))))
-    words = "smallest size for " + ", ".join(f"{{{i}}}" for i in range(len(rests)))
-    by_code = named(words, sizes.area_mm2(code), *rests)
+    by_code = named(SMALLEST_FOR[len(rests)], sizes.area_mm2(code), *rests)
     code_size = w.size("code_size", "A_code", "Smallest conductor by code", code, w.book.base_source, by_code, why)
     required, source, words = _required(w.demand, code, w.book.base_source)
     wanted = named("largest of {0}, maker's minimum and terminals", sizes.area_mm2(required), code_size)

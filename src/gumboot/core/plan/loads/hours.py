@@ -13,11 +13,21 @@ BY_HOUR = "Hour by hour: running power times duty within its hours, plus the inv
 DARK = "A dark outage: no PV is counted, so this is the safe side."
 
 
+# Keys and names of the two figures of each hour.
+HOURS = tuple(
+    (
+        (f"loads.mean.{hour}", f"Mean demand from {hour:02d}:00 until empty"),
+        (f"loads.carried.{hour}", f"Hours carried, outage from {hour:02d}:00"),
+    )
+    for hour in range(24)
+)
+
+
 def _carried(ledger: Ledger, day: Day, hour: int, energy: Figure) -> Figure:
-    watts, name = day.mean_power_w(hour, day.hours_carried(hour, energy.value)), f"Mean demand from {hour:02d}:00 until empty"
-    mean = ledger.work(ledger.key(f"loads.mean.{hour}"), "P_mean", ledger.titled(name), watts, "W", "physics", limits=BY_HOUR)
-    name = f"Hours carried, outage from {hour:02d}:00"
-    return ledger.work(ledger.key(f"loads.carried.{hour}"), "t", ledger.titled(name), energy / mean, "h", "physics", limits=DARK)
+    (key, name), (carried, hours) = HOURS[hour]
+    watts = day.mean_power_w(hour, day.hours_carried(hour, energy.value))
+    mean = ledger.work(ledger.key(key), "P_mean", ledger.titled(name), watts, "W", "physics", limits=BY_HOUR)
+    return ledger.work(ledger.key(carried), "t", ledger.titled(hours), energy / mean, "h", "physics", limits=DARK)
 
 
 def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tuple[float, ...], tuple[Figure, ...]]:

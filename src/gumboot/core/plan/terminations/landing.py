@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from typing import NamedTuple
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
@@ -73,17 +74,35 @@ def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: t
     return made
 
 
-def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str]) -> Termination:
+class Pulled(NamedTuple):
+    """A conductor as it is pulled: what both of its ends have in common. ``answer`` is the field of its run that cures its size."""
+
+    sized: Sized
+    role: str
+    size: str
+    wire_class: str
+    colour: str
+    answer: str
+
+
+def pulled_of(ledger: Ledger, sized: Sized, role: str) -> Pulled:
+    """The conductor of one role of a circuit."""
+    colour = identification(ledger.book.identification, role).colour
+    if role == "earth":
+        return Pulled(sized, role, sized.earth_size, "stranded", colour, "installed_earth")
+    return Pulled(sized, role, sized.size, sized.run.wire_class, colour, "installed_size")
+
+
+def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Termination:
     """One termination, checked; ``roof`` are the places in daylight."""
     card, (place, port, name, way) = ledger.house.cards[end.place], end
-    terminal = card.terminal(port, name)
-    earth, circuit, run = role == "earth", sized.circuit, sized.run
-    cid, size, wire_class = circuit.id, sized.earth_size if earth else sized.size, "stranded" if earth else run.wire_class
-    if not earth:
+    sized, role, size, wire_class, colour, answer = pulled
+    terminal, circuit, run = card.terminal(port, name), sized.circuit, sized.run
+    cid = circuit.id
+    if role != "earth":
         _check_prepared(ledger, card, end, terminal, run)
     _check_bend(ledger, card, end, terminal, size, cid)
-    cure = cid, "installed_earth" if earth else "installed_size"
-    ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure)
+    ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), (cid, answer))
     if torques and torques[0].key not in ledger.figures:
         ledger.open(*torques)
     torque, low, high = torques[:3] or (None, None, None)
@@ -98,7 +117,7 @@ def land(ledger: Ledger, sized: Sized, role: str, end: End, roof: Collection[str
         circuit_title=circuit.title,
         role=role,
         size=size,
-        colour=identification(ledger.book.identification, role).colour,
+        colour=colour,
         wire_class=wire_class,
         way=way,
         preparation=ready,

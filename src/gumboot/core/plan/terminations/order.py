@@ -7,7 +7,7 @@ from functools import partial
 
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
-from gumboot.core.plan.terminations.landing import land
+from gumboot.core.plan.terminations.landing import land, pulled_of
 from gumboot.core.plan.terminations.parts import Termination
 from gumboot.core.rules import terminations as rules
 
@@ -31,7 +31,8 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
     """Both ends of every conductor of a circuit."""
     roof = [b.id for b in ledger.seats.roof_boxes]
-    return [land(ledger, sized, core.role, end, roof) for core in sized.circuit.cores for end in core.ends]
+    pulled = [(pulled_of(ledger, sized, core.role), core.ends) for core in sized.circuit.cores]
+    return [land(ledger, conductor, end, roof) for conductor, ends in pulled for end in ends]
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:

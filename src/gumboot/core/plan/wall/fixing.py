@@ -57,6 +57,16 @@ def loads(w: Workbook, key: str, hung: Hung, fixing: str) -> tuple[Figure, Figur
 def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figure | None:
     """Use of the top screws, 1 at most; None when the screw does not reach the timber. ``shared`` and ``box`` prefix the figures' keys."""
     shear, pull = loads(w, box, hung, "screw")
+    allow = w.figures.get(f"{shared}.pull_allowable") or _pull_allowable(w, shared, s)
+    if allow.value <= 0:
+        return None
+    used = shear / (s.lateral * PERMANENT) + pull / allow
+    holds = "Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use."
+    return w.work(f"{box}.ratio", "u", "Use of the top screws", used, "", "nds.12.2", limits=holds)
+
+
+def _pull_allowable(w: Workbook, shared: str, s: Screws) -> Figure:
+    """What one screw of a wall may be pulled with, N: the same for every box on it."""
     by_nds = named(
         "1800 {0}^1.5 ({1} / 25.4)^0.75 lbf/in, in N/mm", withdrawal_n_per_mm(s.gravity.value, s.diameter.value), s.gravity, s.diameter
     )
@@ -64,12 +74,7 @@ def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figu
     reach = largest(0.0, least(s.length / 2 + 12.7, s.length - s.through))
     thread = w.work(f"{shared}.thread", "t", "Thread in the stud", reach, "mm", "asme.b18")
     held, dry = unit * thread * PERMANENT, "Dry timber, permanent load."
-    allow = w.work(f"{shared}.pull_allowable", "W", "Allowable pull-out of one screw", held, "N", "nds.12.2", limits=dry)
-    if allow.value <= 0:
-        return None
-    used = shear / (s.lateral * PERMANENT) + pull / allow
-    holds = "Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use."
-    return w.work(f"{box}.ratio", "u", "Use of the top screws", used, "", "nds.12.2", limits=holds)
+    return w.work(f"{shared}.pull_allowable", "W", "Allowable pull-out of one screw", held, "N", "nds.12.2", limits=dry)
 
 
 def _through(at: At, name: str) -> Figure:

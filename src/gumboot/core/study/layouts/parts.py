@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.boxes import BoardCard
@@ -12,6 +11,7 @@ from gumboot.core.card.inverter import Tracker
 from gumboot.core.card.solar import OptimiserCard
 from gumboot.core.installation import Input
 from gumboot.core.job.model import Face, Site
+from gumboot.core.once import once
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import places
 from gumboot.core.plan.strings import voltages
@@ -87,7 +87,7 @@ class Finder:
         """The inverter that has an input."""
         return next(c for c in self.converters if any(t.id == tracker for t in c.trackers))
 
-    @cached_property
+    @once
     def limit_v(self) -> Mapping[str, float]:
         """The voltage that each input never exceeds with any of the modules, V."""
         least = min(self.modules.values(), key=lambda card: card.system_v_max)

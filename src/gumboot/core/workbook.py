@@ -75,8 +75,11 @@ class Workbook:
         return self.keep(made(key, symbol, name, value, unit, source, label, limits))
 
     def put(self, key: str, draft: Draft) -> Figure:
-        """Keep what a clause worked out under a key."""
-        return self.keep(made(key, *draft))
+        """Keep what a clause worked out under a key; what another keeps already is kept once more under this one."""
+        if draft.key:
+            draft = draft.renamed(key)
+        draft.key = key
+        return self.keep(draft)
 
     def read(self, card: AnyCard, field: str) -> Figure:
         """A number off a card; ``field`` steps by attribute, or by id within a list. Raises WrongCard when the card is silent."""

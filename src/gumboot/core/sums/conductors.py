@@ -7,7 +7,7 @@ from typing import Literal
 from gumboot.core import sizes
 from gumboot.core.expression import largest, named
 from gumboot.core.figure import Figure, constant
-from gumboot.core.rulebook.books.draft import Draft
+from gumboot.core.rulebook.books.draft import draft
 from gumboot.core.rulebook.books.wiring import Core, EarthFor, Laying, Load
 from gumboot.core.rulebook.common import conductors as common
 from gumboot.core.rulebook.iec_family import conductors as iec
@@ -66,19 +66,19 @@ def _laying(w: Workbook, q: Conductor) -> Laying:
 def conductor(w: Workbook, q: Conductor) -> Figure:
     """Smallest conductor by the book, with its ampacity as laid."""
     clauses, laying, current = w.book.wiring, _laying(w, q), told(w, q, "current")
-    draft = clauses.continuous(current, fully_rated=not q.continuous)
-    steady = current if draft is None else w.put("continuous_a", draft)
+    before_factors = clauses.continuous(current, fully_rated=not q.continuous)
+    steady = current if before_factors is None else w.put("continuous_a", before_factors)
     device = None
     if q.device is not None:
         device = told(w, q, "device")
-        facts = rules.Device(circuit="device", device=device, needed=steady, least=None, is_continuous=draft is not None)
+        facts = rules.Device(circuit="device", device=device, needed=steady, least=None, is_continuous=before_factors is not None)
         w.ask(rules.device_carries, facts)
     factors, load = clauses.factors(laying, w.put), Load(current, steady, device)
     size, why = clauses.smallest(laying, load, factors)
     clauses.ampacity(laying, size, load, factors, w.put)
     rests = (current, steady, *factors, *((device,) if device else ()))
     value = named("smallest size for " + ", ".join(f"{{{i}}}" for i in range(len(rests))), sizes.area_mm2(size), *rests)
-    return w.put("size", Draft("A", "Smallest conductor", value, "mm2", clauses.base_source, size, why))
+    return w.put("size", draft("A", "Smallest conductor", value, "mm2", clauses.base_source, size, why))
 
 
 class Drop(Ask):
@@ -170,4 +170,4 @@ def earth(w: Workbook, q: Earth) -> Figure:
     least = w.work("least", "S_min", "Larger of both", largest(by_book, heat), "mm2", "iec.54.2")
     size = next((s for s in w.book.wiring.sizes() if sizes.area_mm2(s) >= least.value - 1e-9), q.line)
     value = named("next size from {0}", sizes.area_mm2(size), least)
-    return w.put("earth", Draft("A_e", "Earth conductor", value, "mm2", "iec.54.2", size))
+    return w.put("earth", draft("A_e", "Earth conductor", value, "mm2", "iec.54.2", size))

@@ -13,7 +13,7 @@ from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits.laid import laying_of
 from gumboot.core.plan.circuits.parts import Demand, Sized
-from gumboot.core.rulebook.books.draft import Draft
+from gumboot.core.rulebook.books.draft import Draft, draft
 from gumboot.core.rulebook.books.wiring import EarthFor, Laying, Load, WiringClauses
 from gumboot.core.rulebook.common import conductors as common
 from gumboot.core.rules import conductors as rules
@@ -43,7 +43,7 @@ class Work(NamedTuple):
         self, name: str, symbol: str, title: str, size: str, source: str, value: Expression | float | None = None, limits: str = ""
     ) -> Figure:
         """A size as a figure: its area in mm2, labelled as the trade says it."""
-        return self.put(name, Draft(symbol, title, sizes.area_mm2(size) if value is None else value, "mm2", source, size, limits))
+        return self.put(name, draft(symbol, title, sizes.area_mm2(size) if value is None else value, "mm2", source, size, limits))
 
 
 def _device(w: Work) -> Figure | None:
@@ -52,11 +52,11 @@ def _device(w: Work) -> Figure | None:
     least = w.put("device_min", w.book.device_min(w.demand.continuous_a, w.laying))
     fixed, chosen = w.demand.fixed_device_a, w.run.device_a
     if fixed is not None:
-        device = w.put("device", Draft("I_n", "Overcurrent device", fixed, "A", fixed.source))
+        device = w.put("device", draft("I_n", "Overcurrent device", fixed, "A", fixed.source))
     elif chosen is not None:
-        device = w.put("device", Draft("I_n", "Overcurrent device, chosen", chosen, "A", f"input:runs.{w.run.id}.device_a"))
+        device = w.put("device", draft("I_n", "Overcurrent device, chosen", chosen, "A", f"input:runs.{w.run.id}.device_a"))
     else:
-        device = w.put("device", Draft("I_n", "Overcurrent device", least, "A", least.source))
+        device = w.put("device", draft("I_n", "Overcurrent device", least, "A", least.source))
     needed = w.demand.continuous_a
     facts = rules.Device(
         circuit=w.cid,
@@ -142,7 +142,7 @@ def _lost_v(w: Work, installed: Figure, ohm_km: Figure) -> tuple[Expression, str
         value, limits = common.drop_v(amps, w.length, ohm_km, flow), "Warm resistance at unity power factor."
     else:
         x = w.put("reactance", w.book.reactance(w.laying, installed.label))
-        cosine = w.ledger.decided(f"runs.{w.run.id}.power_factor")
+        cosine = w.ledger.decided_of(w.run, f"runs.{w.run.id}.power_factor")
         value = common.reactive_drop_v(amps, w.length, (ohm_km, x), cosine, flow)
         limits = "Warm resistance and reactance at the power factor given."
     return (value / w.laying.sets_figure if w.laying.sets_figure is not None else value), limits
@@ -151,8 +151,8 @@ def _lost_v(w: Work, installed: Figure, ohm_km: Figure) -> tuple[Expression, str
 def _drop(w: Work, installed: Figure) -> tuple[Figure, Figure, Figure]:
     ledger, ohm_km = w.ledger, w.book.resistance(w.laying, installed.label, w.put)
     value, limits = _lost_v(w, installed, ohm_km)
-    drop = w.put("drop", Draft("dV", "Voltage drop", value, "V", w.book.drop_source, limits=limits))
-    pct = w.put("drop_pct", Draft("dv", "Voltage drop", 100 * drop / w.demand.volts, "%", ledger.book.drop_source))
+    drop = w.put("drop", draft("dV", "Voltage drop", value, "V", w.book.drop_source, limits=limits))
+    pct = w.put("drop_pct", draft("dv", "Voltage drop", 100 * drop / w.demand.volts, "%", ledger.book.drop_source))
     wish = ledger.decided("preferences.drop_limit_pct")
     ledger.ask(rules.drop_wanted, rules.Lost(where=w.cid, pct=pct, most=wish, field=f"runs.{w.run.id}.length_m"))
     return drop, pct, ohm_km

@@ -27,7 +27,7 @@ def start_increments_w(loads: Sequence[Load], leg: str | None) -> dict[str, floa
 
 
 def _part(ledger: Ledger, load: Load, leg: str | None) -> Expression:
-    watts, legs = ledger.decided(f"loads.{load.id}.running_w"), len(load.leg.split("+"))
+    watts, legs = ledger.decided_of(load, f"loads.{load.id}.running_w"), len(load.leg.split("+"))
     return watts if leg is None or legs == 1 else watts / legs
 
 

@@ -7,6 +7,7 @@ from typing import Literal
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
+from gumboot.core.once import once
 from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
@@ -59,8 +60,20 @@ class Ready(Record):
 
     def live(self, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds."""
-        own = self.ledger.house.by_id
-        return tuple([cid for cid, sized in self.plan.sized.items() if sized.circuit.kind in kinds and cid in own])
+        live = self._live
+        if len(kinds) == 1:
+            return tuple(live.get(kinds[0], ()))
+        found = {cid for kind in kinds for cid in live.get(kind, ())}
+        return tuple([cid for cid in self.plan.sized if cid in found])
+
+    @once
+    def _live(self) -> dict[str, list[str]]:
+        """Circuits by kind."""
+        own, found = self.ledger.house.by_id, dict[str, list[str]]()
+        for cid, sized in self.plan.sized.items():
+            if cid in own:
+                found.setdefault(sized.circuit.kind, []).append(cid)
+        return found
 
     def live_of(self, inverter: InverterSeat, *kinds: str) -> tuple[str, ...]:
         """Circuits of these kinds that belong to one inverter."""
@@ -73,10 +86,17 @@ class Ready(Record):
 
     def battery(self, bank: OneBank) -> tuple[str, ...]:
         """Circuits that the batteries of a bank make live."""
-        mains, sized = {c.id for c in self.ledger.house.mains_of(bank.id)}, self.plan.sized
-        cells = {c for c in self.live("battery-unit", "interlink") if sized[c].circuit.owner == bank.id}
-        mains |= cells
-        return tuple([c for c in sized if c in mains])
+        known = self._batteries
+        if bank.id not in known:
+            mains, sized = {c.id for c in self.ledger.house.mains_of(bank.id)}, self.plan.sized
+            mains.update([c for c in self.live("battery-unit", "interlink") if sized[c].circuit.owner == bank.id])
+            known[bank.id] = tuple([c for c in sized if c in mains])
+        return known[bank.id]
+
+    @once
+    def _batteries(self) -> dict[str, tuple[str, ...]]:
+        """Circuits that the batteries of each bank make live, as far as they were asked for."""
+        return {}
 
     def battery_at(self, inverter: InverterSeat) -> tuple[str, ...]:
         """Circuits that the batteries of an inverter's bank make live."""

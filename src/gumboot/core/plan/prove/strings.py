@@ -31,7 +31,7 @@ def _polarity(tid: str) -> Check:
 def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
     """Test voltage and least resistance of an input's strings, by the class of their system voltage."""
     tid, longest = t.key, max(t.strings, key=lambda s: s.modules)
-    count, stc = ledger.decided(f"strings.{longest.id}.modules"), ledger.read(ledger.seats.module_on(t.face.id), "voc_v")
+    count, stc = ledger.decided_of(longest, f"strings.{longest.id}.modules"), ledger.read(ledger.seats.module_on(t.face.id), "voc_v")
     system = ledger.work(f"prove.iso-{tid}.system", "U_sys", f"System voltage of {tid}", FACTOR * count * stc, "V", "iec.62446")
     test = insulation_test(system.value)
     by_class = "row of Table 1 for {0}"

@@ -41,7 +41,7 @@ def _because(ledger: Ledger, kind: str, card: Converter) -> str:
 
 def _check(ledger: Ledger, sized: Sized, card: Converter) -> None:
     cid, run, source = sized.circuit.id, sized.run, card.source
-    rating = ledger.decided(f"runs.{run.id}.residual_ma") if run.residual_ma is not None else None
+    rating = ledger.decided_of(run, f"runs.{run.id}.residual_ma") if run.residual_ma is not None else None
     facts = rules.Residual(
         circuit=cid,
         required_because=_because(ledger, sized.circuit.kind, card),

@@ -48,7 +48,7 @@ def _watts(ledger: Ledger, strings: Sequence[String]) -> Expression:
         by_card.setdefault(ledger.seats.module_on(s.face).id, []).append(s)
     parts: list[Expression] = []
     for own in by_card.values():
-        counts = [ledger.decided(f"strings.{s.id}.modules") for s in own]
+        counts = [ledger.decided_of(s, f"strings.{s.id}.modules") for s in own]
         parts.append(total(counts, counts[0]) * ledger.read(ledger.seats.module_on(own[0].face), "power_w"))
     return total(parts, parts[0])
 

@@ -51,13 +51,13 @@ def _amps(ledger: Ledger, h: Hanging, flows: tuple[Figure, Figure], held: bool) 
 
 def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPlan:
     module, key, longest = ledger.seats.module_on(h.face.id), h.key, h.longest
-    count, field = ledger.decided(f"strings.{longest.id}.modules"), f"strings.{longest.id}.modules"
+    count, field = ledger.decided_of(longest, f"strings.{longest.id}.modules"), f"strings.{longest.id}.modules"
     hung = voltages.Hung(
         place=h.place,
         module=module,
         longest=count,
-        shortest=ledger.decided(f"strings.{h.shortest.id}.modules"),
-        cell_rise=ledger.decided(f"faces.{h.face.id}.cell_rise_k"),
+        shortest=ledger.decided_of(h.shortest, f"strings.{h.shortest.id}.modules"),
+        cell_rise=ledger.decided_of(h.face, f"faces.{h.face.id}.cell_rise_k"),
         field=field,
     )
     v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air)

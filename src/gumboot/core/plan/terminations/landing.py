@@ -28,12 +28,12 @@ def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal
         return
     where, path = f"{end.place} {end.port} {end.terminal}", f"ports.{end.port}.terminals.{end.terminal}"
     if run.strip_mm is not None:
-        strip, wanted = ledger.decided(f"runs.{run.id}.strip_mm"), ledger.read(card, f"{path}.strip_mm")
+        strip, wanted = ledger.decided_of(run, f"runs.{run.id}.strip_mm"), ledger.read(card, f"{path}.strip_mm")
         facts = rules.Prepared(where=where, found=strip, wanted=wanted, field=f"runs.{run.id}.strip_mm")
         ledger.ask(rules.stripped_to_length, facts)
     if run.lug_hole_mm is not None and terminal.end == "lug" and terminal.lug_hole.startswith("M"):
         stud = ledger.from_card(card.id, f"{path}.lug_hole", "d_stud", f"Stud, {where}", float(terminal.lug_hole[1:]), "mm")
-        hole, field = ledger.decided(f"runs.{run.id}.lug_hole_mm"), f"runs.{run.id}.lug_hole_mm"
+        hole, field = ledger.decided_of(run, f"runs.{run.id}.lug_hole_mm"), f"runs.{run.id}.lug_hole_mm"
         facts = rules.Prepared(where=where, found=hole, wanted=stud, stud=terminal.lug_hole, field=field)
         ledger.ask(rules.lug_fits, facts)
 

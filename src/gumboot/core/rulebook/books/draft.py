@@ -3,23 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from gumboot.core.expression import Expression
-from gumboot.core.figure import Figure
+from gumboot.core.figure import Figure, made
 
-
-class Draft(NamedTuple):
-    """Symbol, name, value with its working, unit and source of a figure to be."""
-
-    symbol: str
-    name: str
-    value: Expression | float
-    unit: str
-    source: str
-    label: str = ""
-    limits: str = ""
-
-
+# A figure without a key.
+Draft = Figure
 # Keeps a draft under a name of the asker's own, and gives the figure.
 Put = Callable[[str, Draft], Figure]
+
+
+def draft(symbol: str, name: str, value: Expression | float, unit: str, source: str, label: str = "", limits: str = "") -> Draft:
+    """What a clause worked out; whoever asked keeps it under a key."""
+    return made("", symbol, name, value, unit, source, label, limits)

@@ -6,7 +6,7 @@ from typing import Protocol
 
 from gumboot.core.expression import named
 from gumboot.core.figure import Figure
-from gumboot.core.rulebook.books.draft import Draft
+from gumboot.core.rulebook.books.draft import Draft, draft
 from gumboot.core.rulebook.north_american.place import BETWEEN_UNITS_MM, working_depth_mm
 
 
@@ -30,7 +30,7 @@ class NecPlace:
             f"row of Table 110.26(A)(1) for {{0}}, condition {condition}", working_depth_mm(to_ground.value, condition), to_ground
         )
         limits = f"Condition {condition}; 762 mm wide or as wide as the equipment, 1.98 m high."
-        return Draft("d_min", "Working space in front", depth, "mm", "nec.110.26", limits=limits)
+        return draft("d_min", "Working space in front", depth, "mm", "nec.110.26", limits=limits)
 
 
 class IecPlace:

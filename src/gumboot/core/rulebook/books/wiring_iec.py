@@ -8,7 +8,7 @@ from gumboot.core import sizes
 from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.expression import named
 from gumboot.core.figure import Figure
-from gumboot.core.rulebook.books.draft import Draft, Put
+from gumboot.core.rulebook.books.draft import Draft, Put, draft
 from gumboot.core.rulebook.books.wiring import Core, DeviceKind, EarthFor, Laying, Load
 from gumboot.core.rulebook.books.wiring_nec import of_sets
 from gumboot.core.rulebook.common.conductors import warm_conductor_c
@@ -67,8 +67,8 @@ class IecWiring:
         together = iec.grouping_factor(laying.together, laying.single_layer)
         layer = "In one layer." if laying.single_layer else "Bunched."
         return (
-            put("ambient_factor", Draft("F_a", name, value, "", source, limits=limits)),
-            put("grouping_factor", Draft("F_g", "Grouping factor", together, "", "iec.52.grouping", limits=layer)),
+            put("ambient_factor", draft("F_a", name, value, "", source, limits=limits)),
+            put("grouping_factor", draft("F_g", "Grouping factor", together, "", "iec.52.grouping", limits=layer)),
         )
 
     def device_min(self, continuous: Figure, laying: Laying) -> Draft:
@@ -81,13 +81,13 @@ class IecWiring:
             kind = "gG fuse"
             rating = next_rating_a(continuous, kind)
         limits = f"Next standard {kind} rating, {RATINGS_A[kind][0]:g} to {RATINGS_A[kind][-1]:g} A."
-        return Draft("I_n_min", "Smallest standard device", rating, "A", "iec.60898", limits=limits)
+        return draft("I_n_min", "Smallest standard device", rating, "A", "iec.60898", limits=limits)
 
     def device_for(self, steady: Figure, rest: Figure, fully_rated: bool, kind: str, put: Put) -> Figure:
         """433.1, then the standard ratings of the kind."""
-        wanted = put("least", Draft("I_min", "Rating wanted", steady + rest, "A", "iec.43.433"))
+        wanted = put("least", draft("I_min", "Rating wanted", steady + rest, "A", "iec.43.433"))
         rating = next_rating_a(wanted, cast(DeviceFamily, kind))
-        return put("device", Draft("I_n", f"Next standard {kind}", rating, "A", "iec.60898"))
+        return put("device", draft("I_n", f"Next standard {kind}", rating, "A", "iec.60898"))
 
     def smallest(self, laying: Laying, load: Load, factors: tuple[Figure, Figure]) -> tuple[str, str]:
         """Smallest cross-section with Ib <= In <= Iz and I2 <= 1.45 Iz."""
@@ -111,14 +111,14 @@ class IecWiring:
     def ampacity(self, laying: Laying, size: str, load: Load, factors: tuple[Figure, Figure], put: Put) -> tuple[Figure, Figure]:
         """Table value with its factors; times the parallel conductors."""
         name = f"Capacity of {size}, method {laying.method}, {insulation_of(laying.insulation)}, {laying.loaded} loaded"
-        table = put("table_ampacity", Draft("I_t", name, _capacity_a(laying, bare(size)), "A", "iec.52"))
+        table = put("table_ampacity", draft("I_t", name, _capacity_a(laying, bare(size)), "A", "iec.52"))
         as_laid = of_sets(laying, table * factors[0] * factors[1])
-        usable = put("ampacity", Draft("I_z", f"Capacity of {size} as laid", as_laid, "A", "iec.52"))
+        usable = put("ampacity", draft("I_z", f"Capacity of {size} as laid", as_laid, "A", "iec.52"))
         if laying.method not in IN_GROUND:
             # In air, where the ambient is what it was asked as.
             limit_c = iec.LIMIT_C[insulation_of(laying.insulation)]
             warm = warm_conductor_c(laying.ambient, limit_c, load.design, usable)
-            put("warm_c", Draft("T_w", "Conductor temperature at the design current", warm, "°C", "iec.52.523"))
+            put("warm_c", draft("T_w", "Conductor temperature at the design current", warm, "°C", "iec.52.523"))
         return table, usable
 
     def largest_device(self, laying: Laying, size: str, usable: Figure) -> Draft:
@@ -127,7 +127,7 @@ class IecWiring:
         fitting = [r for r in RATINGS_A[kind] if coordinated(0.0, r, usable.value, kind)]
         # A rating between the standard ones (a battery's own device) is judged by the capacity itself.
         most = max([*fitting, usable.value if kind == "breaker" else 0.0])
-        return Draft(
+        return draft(
             "I_n_max",
             "Largest device for this conductor",
             named("largest rating that {0} co-ordinates with", most, usable),
@@ -149,7 +149,7 @@ class IecWiring:
         )
         value = named("row of Table 54.2 for {0}", sizes.area_mm2(grown), of.installed)
         source = "iec.62548.e" if framed else "iec.54.2"
-        return put("earth_required", Draft("A_e", "Earth conductor required", value, "mm2", source, grown, limits))
+        return put("earth_required", draft("A_e", "Earth conductor required", value, "mm2", source, grown, limits))
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:
         """IEC 60228 at the conductor's limit temperature."""
@@ -158,13 +158,13 @@ class IecWiring:
         limit_c = iec.LIMIT_C[insulation_of(core.insulation)] if limit_c is None else limit_c
         name = f"Resistance of {size} at 20 °C, class {5 if flexible else 2}"
         cold = iec.resistance_20c_ohm_per_km(bare(size), core.material, flexible)
-        at_20 = put("ohm_per_km_20", Draft("r_20", name, cold, "ohm/km", "iec.60228"))
+        at_20 = put("ohm_per_km_20", draft("r_20", name, cold, "ohm/km", "iec.60228"))
         warm = iec.warmed_ohm_per_km(at_20, core.material, limit_c)
-        return put("ohm_per_km", Draft("r", f"Resistance of {size} at {limit_c:g} °C", warm, "ohm/km", "iec.60228"))
+        return put("ohm_per_km", draft("r", f"Resistance of {size} at {limit_c:g} °C", warm, "ohm/km", "iec.60228"))
 
     def reactance(self, core: Core, size: str) -> Draft:
         """0.08 ohm/km where nothing else is known (Annex G)."""
-        return Draft("x", f"Reactance of {size}", iec.REACTANCE_OHM_PER_KM, "ohm/km", "iec.52.g")
+        return draft("x", f"Reactance of {size}", iec.REACTANCE_OHM_PER_KM, "ohm/km", "iec.52.g")
 
     def parallel_allowed(self, size: str) -> bool:
         """523.7 asks for alike conductors, not for a size."""

@@ -6,7 +6,7 @@ from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import Expression, least, named
 from gumboot.core.figure import Figure
-from gumboot.core.rulebook.books.draft import Draft, Put
+from gumboot.core.rulebook.books.draft import Draft, Put, draft
 from gumboot.core.rulebook.books.wiring import Core, EarthFor, Laying, Load
 from gumboot.core.rulebook.north_american import conductors as nec
 from gumboot.core.rulebook.north_american.earthing import grounding_size, upsized_grounding
@@ -80,7 +80,7 @@ class NecWiring:
         """125 % of a continuous load (210.19(A), 215.2), unless device and enclosure are listed for 100 %."""
         if fully_rated:
             return None
-        return Draft("I_c", "125 % of the design current", CONTINUOUS_FACTOR * design, "A", "nec.210.19")
+        return draft("I_c", "125 % of the design current", CONTINUOUS_FACTOR * design, "A", "nec.210.19")
 
     def factors(self, laying: Laying, put: Put) -> tuple[Figure, Figure]:
         """Ambient correction in the 90 °C column, with the rooftop adder, and grouping adjustment."""
@@ -90,24 +90,24 @@ class NecWiring:
             words = f"{{0}} + {adder:g} at {{1}}"
             warm = named(words, air.value + adder, air, laying.roof_height)
             limits = "33 K more below 22 mm (7/8 in) above the roof."
-            air = put("roof_ambient", Draft("T_roof", "Ambient in the sun on the roof", warm, "°C", "nec.310.15b2", limits=limits))
+            air = put("roof_ambient", draft("T_roof", "Ambient in the sun on the roof", warm, "°C", "nec.310.15b2", limits=limits))
         corrected = nec.ambient_factor(air, INSULATION_C)
         limits = "90 °C column, 30 °C base."
         return (
-            put("ambient_factor", Draft("F_a", "Ambient correction", corrected, "", "nec.310.15b", limits=limits)),
-            put("grouping_factor", Draft("F_g", "Grouping adjustment", nec.grouping_factor(laying.together), "", "nec.310.15c")),
+            put("ambient_factor", draft("F_a", "Ambient correction", corrected, "", "nec.310.15b", limits=limits)),
+            put("grouping_factor", draft("F_g", "Grouping adjustment", nec.grouping_factor(laying.together), "", "nec.310.15c")),
         )
 
     def device_min(self, continuous: Figure, laying: Laying) -> Draft:
         """Next rating of Table 240.6(A)."""
         limits = "Next rating of Table 240.6(A) at or above 125 % of the design current."
-        return Draft("I_n_min", "Smallest standard device", next_standard_a(continuous), "A", "nec.240.6a", limits=limits)
+        return draft("I_n_min", "Smallest standard device", next_standard_a(continuous), "A", "nec.240.6a", limits=limits)
 
     def device_for(self, steady: Figure, rest: Figure, fully_rated: bool, kind: str, put: Put) -> Figure:
         """210.20(A) and 215.3, then Table 240.6(A)."""
         least_a = continuous_minimum_a(steady, rest, fully_rated)
-        wanted = put("least", Draft("I_min", "Rating wanted", least_a, "A", "nec.210.20"))
-        return put("device", Draft("I_n", "Next standard device", next_standard_a(wanted), "A", "nec.240.6a"))
+        wanted = put("least", draft("I_min", "Rating wanted", least_a, "A", "nec.210.20"))
+        return put("device", draft("I_n", "Next standard device", next_standard_a(wanted), "A", "nec.240.6a"))
 
     def _column(self, laying: Laying, device: Figure | None) -> nec.Column:
         return nec.terminal_column_c(device.value if device else 0.0, laying.terminal_c)
@@ -127,11 +127,11 @@ class NecWiring:
         column, cord = self._column(laying, load.device), laying.cable == "cord"
         name = f"Ampacity of {size}, " + ("three conductors in a cord" if cord else "90 °C column")
         source = "nec.310.16" if laying.cable == "building wire" else "nec.400.5"
-        table = put("table_ampacity", Draft("I_t90", name, _table_a(laying, size), "A", source))
+        table = put("table_ampacity", draft("I_t90", name, _table_a(laying, size), "A", source))
         at_end = nec.ampacity_a(size, column, laying.material)
-        cap = put("terminal_ampacity", Draft("I_term", f"Ampacity of {size} at {column} °C terminals", at_end, "A", "nec.110.14c"))
+        cap = put("terminal_ampacity", draft("I_term", f"Ampacity of {size} at {column} °C terminals", at_end, "A", "nec.110.14c"))
         one = least(table * factors[0] * factors[1], cap)
-        usable = put("ampacity", Draft("I_z", f"Ampacity of {size} as laid", of_sets(laying, one), "A", "nec.310.16"))
+        usable = put("ampacity", draft("I_z", f"Ampacity of {size} as laid", of_sets(laying, one), "A", "nec.310.16"))
         return table, usable
 
     def largest_device(self, laying: Laying, size: str, usable: Figure) -> Draft:
@@ -139,7 +139,7 @@ class NecWiring:
         capped = size in SMALL_CEILING_A[laying.material]
         most = largest_device_a(size, usable.value, laying.material)
         words = "ceiling of 240.4(D) for {size}, at {0}" if capped else "next standard rating from {0}"
-        return Draft(
+        return draft(
             "I_n_max",
             "Largest device for this conductor",
             named(words.replace("{size}", size), most, usable),
@@ -152,21 +152,21 @@ class NecWiring:
         """Table 250.122 by the device, grown by 250.122(B)."""
         base = grounding_size(of.basis.value, core.material)
         by_table = named("row of Table 250.122 for {0}", sizes.area_mm2(base), of.basis)
-        table = put("earth_table", Draft("A_e0", "Earth conductor by device", by_table, "mm2", "nec.250.122", base))
+        table = put("earth_table", draft("A_e0", "Earth conductor by device", by_table, "mm2", "nec.250.122", base))
         grown = upsized_grounding(base, of.code, of.installed.label, core.material)
         limits = "Grown by the ratio of installed to required circuit conductor; never above the circuit conductor."
         larger = named("next size from {0} grown as the conductor", sizes.area_mm2(grown), table)
-        return put("earth_required", Draft("A_e", "Earth conductor required", larger, "mm2", "nec.250.122b", grown, limits))
+        return put("earth_required", draft("A_e", "Earth conductor required", larger, "mm2", "nec.250.122b", grown, limits))
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:
         """Chapter 9 Table 8."""
         value = nec.resistance_ohm_per_km(size, core.material)
-        return put("ohm_per_km", Draft("r", f"Resistance of {size} at 75 °C", value, "ohm/km", "nec.ch9t8"))
+        return put("ohm_per_km", draft("r", f"Resistance of {size} at 75 °C", value, "ohm/km", "nec.ch9t8"))
 
     def reactance(self, core: Core, size: str) -> Draft:
         """Chapter 9 Table 9, by the raceway."""
         value = nec.reactance_ohm_per_km(size, "steel" if core.steel else "pvc")
-        return Draft("x", f"Reactance of {size} in {'steel' if core.steel else 'plastic'} raceway", value, "ohm/km", "nec.ch9t9")
+        return draft("x", f"Reactance of {size} in {'steel' if core.steel else 'plastic'} raceway", value, "ohm/km", "nec.ch9t9")
 
     def parallel_allowed(self, size: str) -> bool:
         """310.10(G)(1)."""

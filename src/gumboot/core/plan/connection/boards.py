@@ -41,7 +41,7 @@ def sources_at_first(ledger: Ledger) -> Figure | None:
     """What joins the first main board, or one behind it: all sources where there is one; None where every source joins another."""
     mains = ledger.seats.mains
     if len(mains) < 2:
-        return sources_together(ledger)
+        return ledger.once(sources_together)
     units, others = joining(ledger, mains[0].id)
     return sources_of(ledger, units, others, mains[0].id) if units or others else None
 

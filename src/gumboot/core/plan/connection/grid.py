@@ -85,7 +85,7 @@ def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
 
 def network_limits(ledger: Ledger) -> None:
     """Connect-and-tell class and imbalance between phases."""
-    book, sources = ledger.book, sources_together(ledger)
+    book, sources = ledger.book, ledger.once(sources_together)
     if book.notify_a is not None:
         limit = ledger.keep(constant("I_not", "Connect-and-tell class, per phase", book.notify_a, "A", "en.50549.16"))
         ledger.ask(rules.notification, rules.Against(found=sources, most=limit))

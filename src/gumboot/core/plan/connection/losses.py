@@ -68,7 +68,7 @@ def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
 def _exported(ledger: Ledger, sized: Sized) -> Figure:
     """What flows towards the supply along a segment at full export."""
     if sized.circuit.kind == "grid" and len(ledger.house.of_kind("grid")) == 1:
-        return sources_together(ledger)
+        return ledger.once(sources_together)
     if sized.circuit.kind == "pv-ac":
         return sized.demand.design_a
     return ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")

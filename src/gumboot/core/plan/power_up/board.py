@@ -77,7 +77,7 @@ def _of_unit(ledger: Ledger, inverter: InverterSeat) -> Iterator[Switch]:
         yield Switch(f"battery-switch{m}", f"Battery switch-fuse{whose}", bus, f"inverter-dc{m}", "battery switch", uid, island)
     title = f"{inverter.name} on" if whose else "Inverter on"
     yield Switch(f"inverter{m}", title, f"inverter-dc{m}", f"inverter-load{m}", "inverter", uid, island)
-    if panelled(ledger):
+    if ledger.once(panelled):
         title = f"Breaker{whose} in the combining panel"
         yield Switch(f"panel-{uid}", title, f"inverter-load{m}", f"panel-bar{island}", "panel", uid, island)
 
@@ -148,7 +148,7 @@ def generator_breakers(ledger: Ledger) -> list[tuple[Switch, GeneratorSeat]]:
 
 def _batteries(ledger: Ledger) -> Iterator[tuple[Switch, str]]:
     """The switches of every bank, each with the node of its cells."""
-    for b in battery_switches(ledger):
+    for b in ledger.once(battery_switches):
         island = next(part.house.mark for part in ledger.islands if b.bank.seat in part.seats.banks)
         cells = f"{b.id}-cells"
         yield Switch(b.id, f"{b.title} breaker and power", cells, _dc(b.bank), "battery", island=island), cells
@@ -160,13 +160,13 @@ def switch_line(ledger: Ledger) -> Line:
     packs = list(_batteries(ledger))
     switches, sources = [s for s, _ in packs], [(cells, "battery") for _, cells in packs]
     switches += [s for part in parts for i in part.seats.inverters for s in _of_unit(part, i)]
-    switches += [b.switch for part in parts for b in board_switches(part)]
+    switches += [b.switch for part in parts for b in part.once(board_switches)]
     supplies = [s for part in parts for i in part.seats.inverters for s in _of_sources(ledger, i, part.house.mark)]
     switches += [s for s in supplies if s.part == "grid"] + [s for s in supplies if s.part == "PV"]
     if job.site.supply != "none":
         sources.append(("main-board", "grid"))
     sources += [(s.near, "PV") for s in supplies if s.part == "PV"]
-    for breaker in (breaker for part in parts for breaker, _ in generator_breakers(part)):
+    for breaker in (breaker for part in parts for breaker, _ in part.once(generator_breakers)):
         switches.append(breaker)
         sources.append((breaker.near, "generator"))
     if job.backup.bypass != "none":

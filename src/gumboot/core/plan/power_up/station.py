@@ -47,7 +47,7 @@ def _off_order(ledger: Ledger) -> tuple[str, ...]:
         *(("Panel breakers open",) if any(panelled(part) for part in ledger.islands) else ()),
         *((("PV switches open" if several else "PV switch open"),) if ledger.job.strings else ()),
         *((("Battery switches open" if several else "Battery switch open"),) if ledger.seats.switch_fuse is not None else ()),
-        *(f"{switch.title} off" for switch in reversed(battery_switches(ledger))),
+        *(f"{switch.title} off" for switch in reversed(ledger.once(battery_switches))),
     )
 
 

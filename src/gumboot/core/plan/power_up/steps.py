@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.power_up.banks import agrees, measured, on_display
-from gumboot.core.plan.power_up.board import board_switches, generator_breakers, mark, of, switches_of
+from gumboot.core.plan.power_up.board import battery_switches, board_switches, generator_breakers, mark, of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import read_when_on
@@ -17,7 +17,7 @@ from gumboot.core.sim.switch_line import Line, Switch
 def _batteries(r: Ready) -> Iterable[Step]:
     packs = r.proving("battery")
     for bank in banks_of(r.ledger):
-        switched = switches_of(bank)
+        switched = [switch for switch in r.ledger.once(battery_switches) if switch.bank.id == bank.id]
         for i, (uid, title, _) in enumerate(switched):
             first, several = i == 0, len(switched) > 1
             yield Step(
@@ -87,7 +87,7 @@ def _to_the_island(r: Ready) -> Iterable[Step]:
     # What hangs on a board that is closed on counts as live with it.
     live = r.live("backup", "pv-ac", "through") if several else r.live("backup", "pv-ac")
     holds = tuple(check.id for check in group_checks(r.ledger)) if several else (f"island-volts{r.mark}",)
-    for own in board_switches(r.ledger):
+    for own in r.ledger.once(board_switches):
         title = r.ledger.titled("Close the backed-up board's main")
         if not own.is_first:
             title = f"Close the {own.switch.title[:1].lower()}{own.switch.title[1:]}"
@@ -143,7 +143,7 @@ def _generator(r: Ready, breaker: Switch, generator: str) -> Step:
 
 
 def _generators(r: Ready) -> Iterable[Step]:
-    for breaker, seat in generator_breakers(r.ledger)[:1]:
+    for breaker, seat in r.ledger.once(generator_breakers)[:1]:
         yield _generator(r, breaker, seat.id)
 
 

@@ -18,6 +18,8 @@ from gumboot.core.rulebook.iec_family.overcurrent import RATINGS_A, DeviceFamily
 from gumboot.core.rulebook.iec_family.photovoltaic import frame_earth_mm2
 
 IN_GROUND = ("D1", "D2")
+# The cross-sections of Annex B with their areas, mm2.
+AREAS = [(f"{text} mm2", float(text)) for text in iec.SIZES]
 
 
 def bare(size: str) -> str:
@@ -94,10 +96,12 @@ class IecWiring:
         wanted = load.design.value
         if load.device is not None:
             wanted = max(wanted, least_capacity_a(load.device.value, laying.device_kind))
+        method, insulation, ambient, grouping = laying.method, insulation_of(laying.insulation), factors[0].value, factors[1].value
         for text in iec.sizes(laying.material):
-            if laying.sets * _capacity_a(laying, text) * factors[0].value * factors[1].value >= wanted - 1e-9:
-                how = f"method {laying.method} ({iec.METHODS[laying.method]}), {laying.loaded} loaded"
-                kind = f"{laying.material} {insulation_of(laying.insulation)}"
+            one = iec.capacity_a(text, cast(iec.Method, method), insulation, laying.loaded, laying.material)
+            if laying.sets * one * ambient * grouping >= wanted - 1e-9:
+                how = f"method {method} ({iec.METHODS[method]}), {laying.loaded} loaded"
+                kind = f"{laying.material} {insulation}"
                 return f"{text} mm2", f"Smallest {kind} by {how}, whose capacity as laid reaches {wanted:.1f} A."
         raise OutOfRange(
             "design current",
@@ -124,9 +128,12 @@ class IecWiring:
     def largest_device(self, laying: Laying, size: str, usable: Figure) -> Draft:
         """Largest standard rating that co-ordinates with the conductor."""
         kind = laying.device_kind
-        fitting = [r for r in RATINGS_A[kind] if coordinated(0.0, r, usable.value, kind)]
         # A rating between the standard ones (a battery's own device) is judged by the capacity itself.
-        most = max([*fitting, usable.value if kind == "breaker" else 0.0])
+        most, capacity = usable.value if kind == "breaker" else 0.0, usable.value
+        for rating in reversed(RATINGS_A[kind]):
+            if coordinated(0.0, rating, capacity, kind):
+                most = max(rating, most)
+                break
         return draft(
             "I_n_max",
             "Largest device for this conductor",
@@ -141,7 +148,7 @@ class IecWiring:
         area = protective_area_mm2(float(bare(of.installed.label)))
         framed = core.kind == "pv" and area < frame_earth_mm2(False)
         area = frame_earth_mm2(False) if framed else area
-        grown = next((f"{text} mm2" for text in iec.SIZES if float(text) >= area - 1e-9), of.installed.label)
+        grown = next((size for size, has in AREAS if has >= area - 1e-9), of.installed.label)
         limits = (
             "At least 4 mm2 where it bonds the frames of modules."
             if framed

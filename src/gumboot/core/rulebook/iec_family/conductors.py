@@ -32,7 +32,7 @@ SIZES = tuple(dict.fromkeys(r["size_mm2"] for r in _ROWS if r["material"] == "co
 _AIR = [(float(r["ambient_c"]), r) for r in read_table("iec_family/tables/ambient_air.csv")]
 _GROUND = [(float(r["ambient_c"]), r) for r in read_table("iec_family/tables/ambient_ground.csv")]
 _SOIL = [(float(r["resistivity_km_per_w"]), r) for r in read_table("iec_family/tables/soil_resistivity.csv")]
-_GROUPING = read_table("iec_family/tables/grouping.csv")
+_GROUPING = [(int(r["circuits_max"]), r) for r in read_table("iec_family/tables/grouping.csv")]
 _RESISTANCE = {r["size_mm2"]: r for r in read_table("iec_family/tables/resistance.csv")}
 
 
@@ -90,8 +90,8 @@ def grouping_factor(circuits: Amount, single_layer: bool = False) -> Amount:
     """Factor for circuits or multi-core cables together (Table B.52.17, items 1 and 2). Raises OutOfRange outside 1 to 20."""
     count = float(circuits)
     if count >= 1:
-        for row in _GROUPING:
-            if count <= int(row["circuits_max"]):
+        for most, row in _GROUPING:
+            if count <= most:
                 return named("row of Table B.52.17 for {0}", float(row["single_layer" if single_layer else "bunched"]), circuits)
     raise OutOfRange("circuits together", f"{count:g}", "1 to 20", "IEC 60364-5-52 Table B.52.17", "Split the run.")
 

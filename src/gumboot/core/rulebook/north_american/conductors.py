@@ -48,7 +48,10 @@ COPPER = _load("copper")
 ALUMINIUM = _load("aluminium")
 TABLE: dict[str, dict[str, Conductor]] = {"copper": COPPER, "aluminium": ALUMINIUM}
 SIZES = tuple(COPPER)
-_AMBIENT = read_table("north_american/tables/ambient_correction.csv")
+_AMBIENT = [
+    (float(r["ambient_max_c"]), {c: r[f"factor_{c}c"] for c in (60, 75, 90)})
+    for r in read_table("north_american/tables/ambient_correction.csv")
+]
 _GROUPING = read_table("north_american/tables/grouping.csv")
 _REACTANCE = {
     r["size"]: {"pvc": float(r["pvc_ohm_per_kft"]) / M_PER_FOOT, "steel": float(r["steel_ohm_per_kft"]) / M_PER_FOOT}
@@ -82,9 +85,9 @@ def ambient_factor(ambient_c: Amount, column_c: Column) -> Amount:
 
     Raises OutOfRange where the table gives no factor: the insulation may not be used there.
     """
-    for row in _AMBIENT:
-        if float(ambient_c) <= float(row["ambient_max_c"]) and row[f"factor_{column_c}c"]:
-            return named("row of Table 310.15(B)(1)(1) for {0}", float(row[f"factor_{column_c}c"]), ambient_c)
+    for most_c, factors in _AMBIENT:
+        if float(ambient_c) <= most_c and factors[column_c]:
+            return named("row of Table 310.15(B)(1)(1) for {0}", float(factors[column_c]), ambient_c)
     raise OutOfRange(
         "ambient temperature",
         f"{float(ambient_c)} °C",

@@ -91,7 +91,12 @@ def _by_a_hair(compared: ast.Compare) -> bool:
     """Whether a hair's breadth stands beside a limit, so that no value lies on it: `>` is then the same program as `>=`."""
     if type(compared.ops[0]) not in (ast.Lt, ast.LtE, ast.Gt, ast.GtE):
         return False
-    sums = [n.right for side in (compared.left, *compared.comparators) for n in ast.walk(side) if isinstance(n, ast.BinOp) and isinstance(n.op, ast.Add | ast.Sub)]
+    sums = [
+        n.right
+        for side in (compared.left, *compared.comparators)
+        for n in ast.walk(side)
+        if isinstance(n, ast.BinOp) and isinstance(n.op, ast.Add | ast.Sub)
+    ]
     return any(
         (isinstance(hair, ast.Constant) and isinstance(hair.value, float) and 0 < hair.value < TOLERANCE)
         or (isinstance(hair, ast.Name) and hair.id == "HAIR")

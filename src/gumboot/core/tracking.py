@@ -9,7 +9,8 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from typing import Any, TypeVar, cast
+from functools import lru_cache
+from typing import Any, TypeVar, cast, get_args
 
 from pydantic import BaseModel
 
@@ -113,41 +114,63 @@ def tracked(document: Document, path: str = "") -> Document:
     return cast(Document, _made(document, path, values))
 
 
+@lru_cache(maxsize=256)
+def _held(model: type[BaseModel]) -> frozenset[str]:
+    """Fields that may hold other parts, alone or in a list."""
+
+    def holds(annotation: Any) -> bool:
+        return (isinstance(annotation, type) and issubclass(annotation, BaseModel)) or any(holds(part) for part in get_args(annotation))
+
+    return frozenset(field for field, info in model.model_fields.items() if holds(info.annotation))
+
+
 def followed(before: Document, noted: Document, after: Document, changed: set[Read], path: str = "") -> Document:
     """``after`` with every part noting its reads, where ``noted`` is that of ``before``; what did not change is the same object.
 
     Owner path and field of every value in which the two differ are added to ``changed``; a list differs where its items are others.
     """
-    if before.__dict__ == after.__dict__:
+    olds, news, kept, held = before.__dict__, after.__dict__, noted.__dict__, _held(type(after))
+    if not held and olds == news:
         return noted
-    under, values = path and path + ".", dict(after.__dict__)
-    for field, new in after.__dict__.items():
-        old = before.__dict__[field]
-        if isinstance(new, BaseModel):
-            same = type(old) is type(new)
-            values[field] = followed(old, noted.__dict__[field], new, changed, under + field) if same else tracked(new, under + field)
-            if not same:
+    under, values, same = path and path + ".", dict(news), True
+    for field, new in news.items():
+        old = olds[field]
+        if field not in held or not (isinstance(new, BaseModel) or _holds_models(new)):
+            if old != new:
                 changed.add((path, field))
-        elif _holds_models(new):
-            values[field] = _followed_list((old, noted.__dict__[field]), new, changed, (path, field))
-        elif old != new:
+                same = False
+            elif field in held:
+                values[field] = kept[field]
+            continue
+        if not isinstance(new, BaseModel):
+            values[field] = _followed_list((old, kept[field]), new, changed, (path, field))
+        elif type(old) is type(new):
+            values[field] = followed(old, kept[field], new, changed, under + field)
+        else:
+            values[field] = tracked(new, under + field)
             changed.add((path, field))
-    return cast(Document, _made(after, path, values))
+        same = same and values[field] is kept[field]
+    return noted if same else cast(Document, _made(after, path, values))
 
 
 def _followed_list(before: tuple[Any, Any], new: list[BaseModel], changed: set[Read], at: Read) -> list[BaseModel]:
-    """A list of parts after an edit; ``before`` is the list that it was, plain and noting."""
+    """A list of parts after an edit; ``before`` is the list that it was, plain and noting: that very list where nothing changed."""
     path, field = at
+    olds, kept = before if _holds_models(before[0]) else ([], [])
+    if len(olds) == len(new) and [(type(old), old.__dict__) for old in olds] == [(type(item), item.__dict__) for item in new]:
+        return cast("list[BaseModel]", kept)
     under, keys = (path and path + ".") + field, _keys(new)
-    olds = before[0] if _holds_models(before[0]) else []
-    known = dict(zip(_keys(olds), zip(olds, before[1], strict=False), strict=True))
-    if list(known) != keys or any(type(known[key][0]) is not type(item) for key, item in zip(keys, new, strict=True)):
+    known = dict(zip(_keys(olds), zip(olds, kept, strict=False), strict=True))
+    same = list(known) == keys
+    if not same or any(type(known[key][0]) is not type(item) for key, item in zip(keys, new, strict=True)):
         changed.add(at)
     found = []
     for key, item in zip(keys, new, strict=True):
         old, noted = known.get(key, (None, None))
         if old is not None and type(old) is type(item):
             found.append(followed(old, noted, item, changed, f"{under}.{key}"))
+            same = same and found[-1] is noted
         else:
             found.append(tracked(item, f"{under}.{key}"))
-    return found
+            same = False
+    return kept if same else found

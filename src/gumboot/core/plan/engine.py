@@ -16,6 +16,7 @@ from gumboot.core.ledger import Earlier, Ledger, Made, worked
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.seating import seats_of
+from gumboot.core.seats import Seats
 from gumboot.core.tracking import Read, followed, noting, touches, tracked
 
 # What all steps leave together where no step is told apart.
@@ -45,6 +46,7 @@ class Run:
     """One derivation step by step, with the figures of all steps. ``again`` names the steps that ran; the others were kept from before."""
 
     job: Job
+    shelf: Shelf
     built: Built
     made: Mapping[str, Made]
     figures: Mapping[str, Figure]
@@ -61,7 +63,7 @@ def run(job: Job, shelf: Shelf, before: Run | None = None, *, noted: bool = Fals
     changed = set[Read]()
     built, before = _build(job, shelf, before, changed, noted=noted)
     if not built.noted:
-        return _at_once(job, built)
+        return _at_once(job, shelf, built)
     parts, made, fresh, again = Parts(), dict[str, Made](), set[str](), list[str]()
     for step in STEPS:
         old = before.made[step.name] if before else None
@@ -74,7 +76,8 @@ def run(job: Job, shelf: Shelf, before: Run | None = None, *, noted: bool = Fals
         made[step.name] = new
         if step.gives:
             setattr(parts, step.name, new.value)
-    return Run(job, built, made, figures_of(made.values()), parts, tuple(again))
+    figures = figures_of(made.values()) if again or before is None else before.figures
+    return Run(job, shelf, built, made, figures, parts, tuple(again))
 
 
 def _differing(name: str, old: Made | None, new: Made) -> Iterator[str]:
@@ -87,7 +90,7 @@ def _differing(name: str, old: Made | None, new: Made) -> Iterator[str]:
             yield need
 
 
-def _at_once(job: Job, built: Built) -> Run:
+def _at_once(job: Job, shelf: Shelf, built: Built) -> Run:
     """All steps in one ledger: nobody builds on it, so nothing is told apart."""
     ledger, parts = Ledger(built.house), Parts()
     for step in STEPS:
@@ -95,7 +98,7 @@ def _at_once(job: Job, built: Built) -> Run:
         if step.gives:
             setattr(parts, step.name, value)
     made = ledger.closed(None, set(), ())
-    return Run(job, built, {WHOLE: made}, made.figures, parts, tuple([step.name for step in STEPS]))
+    return Run(job, shelf, built, {WHOLE: made}, made.figures, parts, tuple([step.name for step in STEPS]))
 
 
 def _build(job: Job, shelf: Shelf, before: Run | None, changed: set[Read], *, noted: bool) -> tuple[Built, Run | None]:
@@ -109,13 +112,24 @@ def _build(job: Job, shelf: Shelf, before: Run | None, changed: set[Read], *, no
         return Built(house, frozenset(reads)), None
     old = before.built
     read = followed(before.job, old.house.job, job, changed)
+    undisturbed = old.reads is not None and old.reads.isdisjoint(changed)
     with noting() as reads:
-        house = House(read, seats_of(read, shelf))
-        kept = old.reads is not None and old.reads.isdisjoint(changed) and house.with_graph_of(old.house)
+        house = House(read, _seats_after(old.house, read, shelf) if undisturbed and shelf is before.shelf else seats_of(read, shelf))
+        kept = undisturbed and house.with_graph_of(old.house)
         house.joined()
     if kept or house.is_joined_as(old.house):
         return Built(house, frozenset(reads) | (old.reads or frozenset()) if kept else frozenset(reads)), before
     return Built(house, frozenset(reads)), None
+
+
+# Parts of a job that have seats.
+SEATED = ("things", "banks", "faces", "sensing", "equipment")
+
+
+def _seats_after(old: House, job: Job, shelf: Shelf) -> Seats:
+    """The things of a job with their cards after an edit: as before where it changed nothing of any."""
+    before, after = old.job.__dict__, job.__dict__
+    return old.seats if all(before[part] is after[part] for part in SEATED) else seats_of(job, shelf)
 
 
 def _run(step: Step, parts: Parts, ledger: Ledger) -> object:
@@ -126,10 +140,14 @@ def figures_of(made: Iterable[Made]) -> dict[str, Figure]:
     """The figures of several steps by key. Raises BadFigure where two steps work out one key differently."""
     merged: dict[str, Figure] = {}
     for part in made:
-        for key, figure in part.figures.items():
-            known = merged.setdefault(key, figure)
+        # The first stays; most keys are those of one step alone.
+        first = {key: merged[key] for key in merged.keys() & part.figures.keys()}
+        for key, known in first.items():
+            figure = part.figures[key]
             if known is not figure and (known.value != figure.value or known.name != figure.name):
                 raise BadFigure(f"{key} is worked out twice, as {known.name} {known.value} and {figure.name} {figure.value}")
+        merged.update(part.figures)
+        merged.update(first)
     return merged
 
 

@@ -19,6 +19,7 @@ from gumboot.core.installation import House
 from gumboot.core.job import Job
 from gumboot.core.job.patch import leaves, write_path
 from gumboot.core.ledger import Ledger, Made
+from gumboot.core.plan import engine
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
@@ -233,6 +234,9 @@ def test_what_did_not_change_is_the_same_object_after_an_edit() -> None:
     assert after.loads[0] is noted.loads[0]
     assert after.loads[1] is not noted.loads[1]
     assert after.site is noted.site
+    assert after.faces is noted.faces
+    assert after.runs[0] is noted.runs[0]
+    assert followed(before, noted, Job.model_validate(before.model_dump(mode="json")), changes) is noted
     assert after == Job.model_validate(document)
 
 
@@ -258,6 +262,37 @@ def test_one_key_for_two_figures_of_two_steps_is_refused() -> None:
     made = [Made(None, {"k": f}, (), (), frozenset()) for f in (one, other)]
     with pytest.raises(BadFigure, match="worked out twice"):
         figures_of(made)
+
+
+def test_a_conflict_of_two_steps_is_refused_where_a_noted_plan_is_derived(monkeypatch: pytest.MonkeyPatch) -> None:
+    def other(ledger: Ledger, _: Parts) -> None:
+        ledger.work("bank.units", "n", "Batteries of the bank", 99.0, "", "arith")
+
+    steps = tuple(dataclasses.replace(step, run=other) if step.name == "coupling" else step for step in STEPS)
+    monkeypatch.setattr(engine, "STEPS", steps)
+    with pytest.raises(BadFigure, match=r"bank\.units is worked out twice"):
+        derive(demo_house(GOOD), shelf(), noted=True)
+
+
+@pytest.mark.parametrize("name", HOUSES)
+def test_what_a_working_names_is_the_figure_of_its_key(name: str) -> None:
+    figures = planned(name).figures
+    for figure in figures.values():
+        for part in figure.given:
+            known = figures[part.key]
+            assert (known.value, known.name, known.unit) == (part.value, part.name, part.unit), (figure.key, part.key)
+
+
+@pytest.mark.parametrize("supply", ["split phase", "none"])
+def test_a_supply_that_changes_where_no_main_board_stands_reaches_every_step(supply: str) -> None:
+    document = demo_house(GOOD).model_dump(mode="json")
+    document["things"] = [thing for thing in document["things"] if thing.get("duty") != "main"]
+    for thing in document["things"]:
+        thing.pop("board", None)
+    first = derive(Job.model_validate(document), shelf(), noted=True)
+    for other in ("single phase", supply):
+        changed = Job.model_validate(write_path(document, "site.supply", other))
+        assert same(derive(changed, shelf(), first), derive(changed, shelf())) == [], other
 
 
 def test_an_inverter_that_moves_to_another_bank_is_planned_anew() -> None:

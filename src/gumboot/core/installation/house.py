@@ -174,6 +174,10 @@ class House(Places):
             tuple(island.names for island in self.islands),
             tuple(self.by_id),
             self._hanging,
+            [island.joins_grid for island in self.islands],
+            [i.id for i in self.giving],
+            {bank: [unit.id for unit in units] for bank, units in self._heads.items()},
+            {leg: [i.id for i in units] for leg, units in self._on_legs.items()},
         )
         return standing, self._stock(), graph
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -14,10 +15,14 @@ from gumboot.core.errors import BadFigure, OutOfRange
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import spots
+from gumboot.core.plan.raceways import conductor_areas_mm2
+from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.north_american.connection import tap_ampacity_a
 from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.sim.switch_line.judging import judge
 from gumboot.core.sim.switch_line.parts import Board
+from gumboot.core.study.conduit import smallest_for
 from gumboot.core.study.fit import fits
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import mismatch
@@ -117,6 +122,34 @@ def test_two_faces_in_one_string_by_hand(monkeypatch: pytest.MonkeyPatch) -> Non
     monkeypatch.setattr(mismatch, "face_yield_w", lambda plan, place, face: yields[face])
     # Joined: max(4 x 2, 2 x 4), max(4 x 2, 2 x 2), max(0, 2 x 2) = 8 + 8 + 4 = 20.
     assert mismatch.series_mismatch_pct(plan_of(), "south", 2, "west", 2) == pytest.approx(100 * 4 / 24)
+
+
+def test_two_faces_in_the_dark_lose_nothing_that_can_be_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(mismatch, "face_yield_w", lambda plan, place, face: np.zeros(3))
+    assert mismatch.series_mismatch_pct(plan_of(), "south", 2, "west", 2) is None
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "lies"), [(0, 0, True), (-99, 0, True), (-100, 0, False), (99, 0, True), (100, 0, False), (0, 300, False), (0, 299, True)]
+)
+def test_a_box_lies_beneath_another_when_they_share_a_hands_breadth_of_wall(x: float, y: float, lies: bool) -> None:
+    assert Rect(x, y, 100, 50).beneath(Rect(0, 300, 100, 50)) is lies
+
+
+@pytest.mark.parametrize("kind", ["trunking", "conduit"])
+def test_the_smallest_raceway_inside_is_filled_to_its_share_by_hand(kind: str) -> None:
+    plan = plan_of({"runs.grid.raceway": kind}, name="k09-terrace")
+    clauses, sized = book(plan.job.rule_book), plan.circuits.sized["grid"]
+    areas = conductor_areas_mm2(sized, clauses)
+    inside = sum(areas) / clauses.raceways.share(kind, len(areas), None)[0]
+    told = smallest_for(plan, "grid")
+    if kind == "trunking":
+        assert f"{inside:.0f} mm² inside" in told
+        side = float(told.removesuffix(" mm square").rpartition(" ")[2])
+        assert (side - 10) ** 2 < inside <= side**2
+    else:
+        across = float(told.removesuffix(" mm inside").rpartition(" ")[2])
+        assert math.pi / 4 * (across - 1) ** 2 < inside <= math.pi / 4 * across**2
 
 
 def test_a_hipped_face_is_as_wide_as_the_top_of_the_row_that_lies_there() -> None:

@@ -10,7 +10,10 @@ from gumboot.core.once import once
 
 @dataclass_transform(frozen_default=True, kw_only_default=True)
 class Record(SimpleNamespace):
-    """Declared like a dataclass, frozen, made by name alone. The interpreter's own namespace fills it: a plan is made of a thousand of them."""
+    """Declared like a dataclass, frozen, made by name alone; that the names are right is held by the type checker.
+
+    The interpreter's own namespace fills it, without a constructor of each kind: a plan is made of a thousand of them.
+    """
 
     # What it works out when first read: another has to work it out again.
     _looked_up: ClassVar[frozenset[str]] = frozenset()

@@ -116,7 +116,7 @@ class Seats(Record):
         )
         return tuple(seat for group in groups for seat in group)
 
-    @property
+    @once
     def inverter(self) -> InverterCard:
         """The card of the leading inverter. Raises WrongCard."""
         return needed(self.inverters[0].card if self.inverters else None, "inverter", "things")

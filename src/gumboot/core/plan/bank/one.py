@@ -31,7 +31,8 @@ def marked(bank: str, *, is_first: bool) -> str:
 class OneBank(NamedTuple):
     """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name.
 
-    ``id`` is the job's name of it, ``card`` that of its batteries, ``is_first`` whether it is the first that an inverter hangs on.
+    ``id`` is the job's name of it, ``card`` that of its batteries, ``is_first`` whether it is the first that an inverter hangs on,
+    ``is_named`` whether words about it give its name: there are several.
     """
 
     ledger: Ledger
@@ -39,6 +40,7 @@ class OneBank(NamedTuple):
     id: str
     card: BatteryCard
     is_first: bool
+    is_named: bool
 
     @property
     def units(self) -> Sequence[BatteryUnit]:
@@ -82,11 +84,11 @@ class OneBank(NamedTuple):
 
     def key(self, name: str) -> str:
         """The key of one of its figures."""
-        return keyed(name, self.id, is_first=self.is_first)
+        return name if self.is_first else keyed(name, self.id, is_first=False)
 
     def of(self, words: str) -> str:
         """Words about it, with its name where there are several."""
-        return f"{words}, {self.id}" if len(self.ledger.house.whole.seats.banks) > 1 else words
+        return f"{words}, {self.id}" if self.is_named else words
 
     def work(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, source: str, *, limits: str = "") -> Figure:
         """As a workbook's, of this bank."""
@@ -127,7 +129,8 @@ class OneBank(NamedTuple):
 
 
 def _one(ledger: Ledger, seat: BankSeat) -> OneBank:
-    return OneBank(ledger, seat, seat.id, seat.card, seat.id == ledger.house.first_bank)
+    several = len(ledger.house.whole.seats.banks) > 1
+    return OneBank(ledger, seat, seat.id, seat.card, seat.id == ledger.house.first_bank, several)
 
 
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:

@@ -72,13 +72,19 @@ class Workbook:
         self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives."""
-        return self.keep(made(key, symbol, name, value, unit, source, label, limits))
+        figure = made(key, symbol, name, value, unit, source, label, limits)
+        # Nearly every figure is good and new; of any other, keep() says what is wrong.
+        if source in self._known and isfinite(figure.value) and self.figures.setdefault(key, figure) is figure:
+            return figure
+        return self.keep(figure)
 
     def put(self, key: str, draft: Draft) -> Figure:
         """Keep what a clause worked out under a key; what another keeps already is kept once more under this one."""
         if draft.key:
             draft = draft.renamed(key)
         draft.key = key
+        if draft.source in self._known and isfinite(draft.value) and self.figures.setdefault(key, draft) is draft:
+            return draft
         return self.keep(draft)
 
     def read(self, card: AnyCard, field: str) -> Figure:

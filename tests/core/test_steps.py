@@ -25,6 +25,8 @@ from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
 from gumboot.core.record import Record
+from gumboot.core.seating import seats_of
+from gumboot.core.seats import Seat
 from gumboot.core.tracking import followed, noting, touches, tracked
 from tests.helpers import GOOD, bank_each, beside, edited
 
@@ -283,16 +285,37 @@ def test_what_a_working_names_is_the_figure_of_its_key(name: str) -> None:
             assert (known.value, known.name, known.unit) == (part.value, part.name, part.unit), (figure.key, part.key)
 
 
-@pytest.mark.parametrize("supply", ["split phase", "none"])
-def test_a_supply_that_changes_where_no_main_board_stands_reaches_every_step(supply: str) -> None:
+def test_a_house_that_the_network_no_longer_reaches_has_another_shape() -> None:
+    """Without a main board nothing else of its graph tells of it."""
     document = demo_house(GOOD).model_dump(mode="json")
-    document["things"] = [thing for thing in document["things"] if thing.get("duty") != "main"]
-    for thing in document["things"]:
-        thing.pop("board", None)
-    first = derive(Job.model_validate(document), shelf(), noted=True)
-    for other in ("single phase", supply):
-        changed = Job.model_validate(write_path(document, "site.supply", other))
-        assert same(derive(changed, shelf(), first), derive(changed, shelf())) == [], other
+    document["things"] = [
+        {**thing, "board": None} if "board" in thing else thing for thing in document["things"] if thing.get("duty") != "main"
+    ]
+    with_grid, without = (Job.model_validate(write_path(document, "site.supply", supply)) for supply in ("split phase", "none"))
+    house = House(with_grid, seats_of(with_grid, shelf()))
+    assert house.is_joined_as(House(with_grid, seats_of(with_grid, shelf())))
+    assert not house.is_joined_as(House(without, seats_of(without, shelf())))
+
+
+@pytest.mark.parametrize("name", ["d1-saltmarsh", "g01-cooperage", "two-islands"])
+def test_a_graph_that_is_taken_over_holds_no_thing_of_the_job_it_was_drawn_up_for(name: str) -> None:
+    plan = planned(name)
+    house = House(plan.house.job, plan.seats)
+    assert house.with_graph_of(plan.house)
+    for field, value in house.__dict__.items():
+        if field not in ("job", "seats"):
+            things = [part for part in seated(value) if isinstance(part, Seat) or hasattr(part, "tracked_path")]
+            assert things == [], field
+
+
+def seated(value: Any) -> Iterator[Any]:
+    """Everything within dictionaries, lists and tuples."""
+    yield value
+    if isinstance(value, dict):
+        value = list(value.values())
+    if isinstance(value, list | tuple):
+        for item in value:
+            yield from seated(item)
 
 
 def test_an_inverter_that_moves_to_another_bank_is_planned_anew() -> None:

@@ -20,7 +20,7 @@ class Figure(Expression):
     ``value`` is a number, or the expression that gives it: then ``work`` is that expression, and the working is printed from it,
     so that what is shown cannot drift from what is computed. ``source`` is a key of the source register, or
     ``input:<path in the job>``, or ``card:<card id>:<field>``. ``label`` replaces the bare number where the trade names it
-    (``2/0 AWG``). It is not changed once it is made; ``checked`` refuses a bad one, and nothing enters a plan without passing it.
+    (``2/0 AWG``). It is not changed once it is kept; ``checked`` refuses a bad one, and nothing enters a plan without passing it.
     """
 
     __slots__ = ("key", "label", "limits", "name", "source", "symbol", "unit", "work")

@@ -84,7 +84,7 @@ class OneBank(NamedTuple):
 
     def key(self, name: str) -> str:
         """The key of one of its figures."""
-        return name if self.is_first else keyed(name, self.id, is_first=False)
+        return keyed(name, self.id, is_first=self.is_first)
 
     def of(self, words: str) -> str:
         """Words about it, with its name where there are several."""

@@ -21,13 +21,11 @@ def _sources(ledger: Ledger) -> list[str]:
 
 
 def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
-    """Conductors that share a clamp; one in a clamp for one is no question."""
+    """Conductors that share a clamp."""
     clamps = [(t.place, t.port, t.terminal.id, t.way) for t in ends]
     seen = Counter(clamps)
     for t, clamp in zip(ends, clamps, strict=True):
-        here, most = seen[clamp], t.terminal.max_conductors
-        if here > 1 or most != 1:
-            ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=here, most=most))
+        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=seen[clamp], most=t.terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:

@@ -8,9 +8,12 @@ import pytest
 
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.errors import OutOfRange
+from gumboot.core.figure import constant
 from gumboot.core.job import Job
 from gumboot.core.job.model import Load
+from gumboot.core.ledger import Ledger
 from gumboot.core.plan.derive import derive
+from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.places import module_size, spots
 from gumboot.core.plan.upkeep import chooses_cts
 from gumboot.core.rulebook.common.bank import busbar_shares_a
@@ -46,9 +49,13 @@ def test_an_outage_that_begins_late_runs_on_into_the_next_day() -> None:
     assert Day(profile).hours_carried(23, 150) == pytest.approx(0.75)
     # A day takes 4200 Wh.
     assert Day(profile).hours_carried(3, 4_200 * 2 + 250) == pytest.approx(48 + 2.5)
-    assert Day(profile).mean_power_w(23, 8) == pytest.approx(125)
-    assert Day(profile).mean_power_w(23, 0) == 200
-    assert Day(profile).mean_power_w(3, 26.5) == pytest.approx((4_200 + 250) / 26.5)
+
+
+def test_an_empty_bank_carries_nothing_and_shows_the_demand_of_the_hour() -> None:
+    ledger = Ledger.of(demo_house("d1-saltmarsh"), shelf())
+    profile, hours = autonomy(ledger, ledger.house.backed, constant("E", "Energy", 0.0, "Wh", "physics"))
+    assert [f.value for f in hours] == [0.0] * 24
+    assert [ledger.figures[f"loads.mean.{hour}"].value for hour in range(24)] == list(profile)
 
 
 @pytest.mark.parametrize("rating", STANDARD_A)

@@ -154,6 +154,17 @@ def test_comparison_turned_round_is_the_same_turned_round() -> None:
     assert (module.before, module.after) == (19, 21)
 
 
+def test_a_hair_left_by_another_order_of_adding_is_no_change() -> None:
+    """The blower begins later; from four o'clock on nothing is another, though the hours before were added up otherwise."""
+    a, b = plan_of({}), plan_of({"loads.blower.from_hour": 4})
+    moved = {m.key for m in compare(a, b).figures}
+    assert "loads.carried.3" in moved
+    assert "loads.carried.4" not in moved
+    near, far = plan_of({"runs.grid.length_m": 9.0 * (1 + 1e-10)}), plan_of({"runs.grid.length_m": 9.0 * (1 + 1e-8)})
+    assert compare(a, near).figures == ()
+    assert "circuits.grid.drop_pct" in {m.key for m in compare(a, far).figures}
+
+
 def test_a_document_flattened_names_items_by_id() -> None:
     rows = flat(edited({}).model_dump(mode="json"))
     assert rows["loads.blower.running_w"] == 1150

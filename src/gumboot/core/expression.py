@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from typing import TYPE_CHECKING, TypeVar, cast, overload
+from typing import TYPE_CHECKING, Any, TypeVar, cast, overload
 
 from gumboot.core.errors import divided_by_nothing
 
@@ -141,23 +141,25 @@ FUNCTIONS: dict[str, Callable[..., float]] = {
 }
 
 
-def _combined(op: str, value: float, parts: Sequence[float | Expression]) -> Expression | float:
+def _combined(op: str, value: float, parts: Sequence[float | Expression]) -> Any:
     """The value with its operation, or the bare value where no part is an expression."""
     for part in parts:
         if isinstance(part, Expression):
             made = _blank(Expression)
             made.value, made.op = value, op
-            made.args = tuple([p if isinstance(p, Expression) else number(p) for p in parts])
+            made.args = (part,) if len(parts) == 1 else tuple([p if isinstance(p, Expression) else number(p) for p in parts])
             return made
     return value
 
 
-def _of(op: str, parts: Sequence[float | Expression]) -> Expression | float:
+def _of(op: str, parts: Sequence[float | Expression]) -> Any:
     return _combined(op, float(FUNCTIONS[op](*[p.value if isinstance(p, Expression) else p for p in parts])), parts)
 
 
 def _called(op: str, part: Amount) -> Amount:
-    return cast(Amount, _of(op, (part,)))
+    value = float(FUNCTIONS[op](part.value if isinstance(part, Expression) else part))
+    called: Amount = _combined(op, value, (part,))
+    return called
 
 
 @overload
@@ -166,7 +168,8 @@ def largest(*parts: float) -> float: ...  # type: ignore[overload-overlap]
 def largest(*parts: Expression | float) -> Expression: ...
 def largest(*parts: Expression | float) -> Expression | float:
     """The largest of several; of one, itself."""
-    return parts[0] if len(parts) == 1 else _of("max", parts)
+    found: Expression | float = parts[0] if len(parts) == 1 else _of("max", parts)
+    return found
 
 
 @overload
@@ -175,7 +178,8 @@ def least(*parts: float) -> float: ...  # type: ignore[overload-overlap]
 def least(*parts: Expression | float) -> Expression: ...
 def least(*parts: Expression | float) -> Expression | float:
     """The least of several; of one, itself."""
-    return parts[0] if len(parts) == 1 else _of("min", parts)
+    found: Expression | float = parts[0] if len(parts) == 1 else _of("min", parts)
+    return found
 
 
 def whole_below(part: Amount) -> Amount:
@@ -219,4 +223,5 @@ def named(words: str, value: float, *parts: Amount) -> Amount:
 
     ``value`` is what it gave for the values of ``parts``; where all of these are plain numbers it is the answer itself.
     """
-    return cast(Amount, _combined(words, value, parts))
+    found: Amount = _combined(words, value, parts)
+    return found

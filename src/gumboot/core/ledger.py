@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from copy import copy
 from dataclasses import dataclass, field
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel
 
@@ -60,7 +60,8 @@ class Ledger(Workbook):
         self._earlier = earlier
         self._pieces: dict[str, Made] = {}
         self._alone = len(house.whole.islands) == 1
-        self._looked_up: dict[object, object] = {}
+        # Values of whatever kind the finders give.
+        self._looked_up: dict[object, Any] = {}
 
     @classmethod
     def of(cls, job: Job, shelf: Shelf) -> Ledger:
@@ -79,10 +80,11 @@ class Ledger(Workbook):
         """What is to be found in a house without islands, found once."""
         if not self._alone:
             return find(self)
-        known = self._looked_up
-        if find not in known:
-            known[find] = find(self)
-        return cast(Value, known[find])
+        known = self._looked_up.get(find, self)
+        if known is self:
+            known = self._looked_up[find] = find(self)
+        found: Value = known
+        return found
 
     @property
     def islands(self) -> tuple[Ledger, ...]:

@@ -52,7 +52,7 @@ class Quantity:
             return name
         thing = getattr(owner, "id", "")
         # A title that is not in the name is not asked for: asking a model for what it lacks is slow.
-        return name.format(id=thing, title=getattr(owner, "title", "") or thing) if "{title}" in name else name.format(id=thing)
+        return _put_in(name, thing, getattr(owner, "title", "") or thing if "{title}" in name else "")
 
     def __get_pydantic_json_schema__(self, core_schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         schema = handler(core_schema)
@@ -69,6 +69,11 @@ class Choice:
 
     def __get_pydantic_json_schema__(self, core_schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         return {**handler(core_schema), "description": self.name}
+
+
+@lru_cache(maxsize=4096)
+def _put_in(name: str, thing: str, title: str) -> str:
+    return name.format(id=thing, title=title)
 
 
 def declared(model: type[BaseModel], field: str) -> Quantity | Choice:

@@ -99,7 +99,7 @@ class House(Places):
     @once
     def mark(self) -> str:
         """What ids of the steps, switches and settings of an island end in: nothing for the first, else the name of its leader."""
-        return "" if self.lead.id == self.whole.lead.id else f"-{self.lead.id}"
+        return "" if self.lead.id == self.leader else f"-{self.lead.id}"
 
     @property
     def is_apart(self) -> bool:
@@ -120,7 +120,7 @@ class House(Places):
 
     def at(self, thing: str) -> tuple[Circuit, ...]:
         """Circuits that begin or end at a thing."""
-        return tuple(c for c in self.circuits if thing in (c.source, c.load))
+        return tuple([c for c in self.circuits if thing in (c.source, c.load)])
 
     def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
         """Circuits of these kinds."""
@@ -188,6 +188,7 @@ class Island(House):
     def __init__(self, whole: House, seats: Seats) -> None:
         super().__init__(whole.job, seats)
         self._whole = whole
+        self.leader = whole.leader
 
     @property
     def whole(self) -> House:

@@ -64,7 +64,7 @@ class Circuit(NamedTuple):
     @property
     def has_earth(self) -> bool:
         """Whether an earth conductor runs with it."""
-        return any(core.role == "earth" for core in self.cores)
+        return "earth" in [core.role for core in self.cores]
 
 
 class Input(Record):

@@ -25,11 +25,10 @@ def _heads_of(bank: BankSeat) -> tuple[BatteryUnit, ...]:
 
 
 class Places:
-    """The things of one job with their cards. Built once."""
+    """The things of one job with their cards. Built once. ``leader`` is the id of the inverter that leads the house."""
 
     def __init__(self, job: Job, seats: Seats) -> None:
-        self.job = job
-        self.seats = seats
+        self.job, self.seats, self.leader = job, seats, seats.inverters[0].id
 
     @property
     def whole(self) -> Places:
@@ -107,8 +106,8 @@ class Places:
 
     def inverter(self, place: str) -> InverterSeat:
         """The inverter of an id; for another thing the first that feeds it, or the leader, as for a shared circuit."""
-        own = next((i for i in self.seats.inverters if i.id == place), None)
-        return own or next(iter(self.feeding(place)), self.lead)
+        own = [i for i in self.seats.inverters if i.id == place]
+        return (own or self.feeding(place) or self.seats.inverters)[0]
 
     def on_bank(self, bank: str) -> tuple[InverterSeat, ...]:
         """The inverters that hang on a bank."""
@@ -203,7 +202,7 @@ class Places:
         """The legs that some inverters make."""
         made = {leg for i in inverters for leg in self.phases_of(i)}
         order: tuple[AcLeg, ...] = ("L1", "L2", "L3")
-        return tuple(leg for leg in order if leg in made)
+        return tuple([leg for leg in order if leg in made])
 
     def phases_of(self, inverter: InverterSeat) -> tuple[AcLeg, ...]:
         """The legs of the house that one inverter makes."""
@@ -234,16 +233,17 @@ class Places:
     @once
     def inputs(self) -> tuple[Input, ...]:
         """Every PV input: the battery inverters', then the PV inverters'. A name that is taken gets its inverter's beside it."""
-        rows: list[Input] = []
+        rows, taken = list[Input](), set[str]()
         holding: list[tuple[str, Converter]] = [(s.id, s.card) for s in self.seats.inverters]
         holding += [(s.id, s.card) for s in self.seats.pv_inverters]
         for place, card in holding:
             for tracker in card.trackers:
-                taken = any(r.name == tracker.id for r in rows)
-                rows.append(Input(place=place, converter=card, tracker=tracker, name=f"{tracker.id} {place}" if taken else tracker.id))
+                name = f"{tracker.id} {place}" if tracker.id in taken else tracker.id
+                taken.add(name)
+                rows.append(Input(place=place, converter=card, tracker=tracker, name=name))
         return tuple(rows)
 
     def strings_on(self, at: Input) -> tuple[String, ...]:
         """The strings of an input; one that names no inverter hangs on the first input of its tracker's name."""
-        own = at.name == at.tracker.id
-        return tuple(s for s in self.job.strings if s.tracker == at.tracker.id and (s.inverter == at.place or (s.inverter is None and own)))
+        tracker, holders = at.tracker.id, (at.place, None) if at.name == at.tracker.id else (at.place,)
+        return tuple([s for s in self.job.strings if s.tracker == tracker and s.inverter in holders])

@@ -23,7 +23,7 @@ def conductor_areas_mm2(sized: Sized, book: RuleBook) -> list[float]:
     """Outside areas in mm2 of every conductor of a run, earth counted. Raises NotInTable."""
     run = sized.run
     core = Core(material=run.material, insulation=run.insulation, cable=run.cable)
-    lines = [sized.size] * (run.sets * sum(c.role != "earth" for c in sized.circuit.cores))
+    lines = [sized.size] * (run.sets * len([c for c in sized.circuit.cores if c.role != "earth"]))
     earths = [sized.earth_size] * (run.sets if sized.earth else 0)
     return [book.raceways.area_mm2(core, size) for size in (*lines, *earths)]
 

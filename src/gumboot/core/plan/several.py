@@ -14,21 +14,22 @@ from gumboot.core.rules import parallel as rules
 def _group(ledger: Ledger) -> rules.Group:
     seats, house = ledger.seats.inverters, ledger.house
     legs: dict[str, list[str]] = {leg: [i.id for i in house.units_on(leg)] for leg in house.legs}
-    wanted = {leg for load in house.backed for leg in load.leg.split("+")}
+    wanted = {leg for load in house.backed for leg in load.leg.split("+")} if len(seats) > 1 else ()
     return rules.Group(
         units=[i.id for i in seats],
         cards=[i.card for i in seats],
         legs=legs,
-        wanted=sorted(wanted) if len(seats) > 1 else (),
+        wanted=sorted(wanted),
         banks=[i.thing.bank for i in seats],
     )
 
 
 def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
     """Whether the banks are empty together."""
-    banks, together = [supplies.of(bank.id) for bank in banks_of(ledger)], supplies.delivered[ledger.house.lead.id]
-    if len(banks) < 2:
+    serving = banks_of(ledger)
+    if len(serving) < 2:
         return
+    banks, together = [supplies.of(bank.id) for bank in serving], supplies.delivered[ledger.house.lead.id]
     held = total([bank.delivered for bank in banks], together)
     whole = ledger.work(ledger.key("bank.held_all"), "E_held", ledger.titled("Energy that all banks hold, AC side"), held, "Wh", "arith")
     per_w = {bank.bank: bank.delivered.value / sum(i.card.output_w for i in ledger.house.on_bank(bank.bank)) for bank in banks}
@@ -38,14 +39,14 @@ def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
 
 def _check_landing(ledger: Ledger) -> None:
     """Where outputs come together, and whether the bars of each bank take every main."""
-    house, ways = ledger.house, list(dict.fromkeys(i.thing.feeds for i in ledger.seats.inverters))
+    house, ways = ledger.house, list(dict.fromkeys([i.thing.feeds for i in ledger.seats.inverters]))
+    panels = house.panels
     if len(ways) > 1:
         # One island by several ways: nowhere can all of them be opened and proved alone.
         ledger.ask(rules.at_a_panel, rules.Joined(units=[i.id for i in ledger.seats.inverters], fed=" and ".join(ways), panel=""))
     for fed in ways:
         units = [i.id for i in ledger.seats.inverters if i.thing.feeds == fed]
-        panel = fed if any(b.id == fed and b.thing.duty == "combining" for b in ledger.seats.boards) else ""
-        ledger.ask(rules.at_a_panel, rules.Joined(units=units, fed=fed, panel=panel))
+        ledger.ask(rules.at_a_panel, rules.Joined(units=units, fed=fed, panel=fed if fed in panels else ""))
     for bank in ledger.seats.banks:
         box = house.busbar_of(bank.id)
         if box is not None:
@@ -58,9 +59,11 @@ def _check_mains(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Equal battery mains of the inverters of each bank, by resistance."""
     for bank in ledger.seats.banks:
         units = ledger.house.on_bank(bank.id)
-        mains = [z for z in plan.sized.values() if z.circuit.kind == "battery" and z.circuit.owner in {i.id for i in units}]
-        allows = units[0].card.parallel if units else None
-        if len(mains) < 2 or allows is None:
+        if not units or units[0].card.parallel is None:
+            continue
+        owners = {i.id for i in units}
+        mains = [z for z in plan.sized.values() if z.circuit.kind == "battery" and z.circuit.owner in owners]
+        if len(mains) < 2:
             continue
         ohms = [_loop(ledger, z) for z in mains]
         low, high = min(ohms, key=BY_VALUE), max(ohms, key=BY_VALUE)

@@ -95,40 +95,31 @@ def _told(section: str, field: str) -> tuple[str, str, str, tuple[str, ...]]:
     return told.name, told.unit if isinstance(told, Quantity) else "", unlocks, options(MODELS[section], field)
 
 
-class _Needed(NamedTuple):
-    """A question that a job needs, with the wall that it is asked of."""
+# A question that a job needs: section, field and group, with the wall that it is asked of.
+_Needed = tuple[str, str, str, Wall]
 
-    section: str
-    field: str
-    group: str
-    wall: Wall
 
-    def of(self, job: Job) -> Question:
-        """The question in words."""
-        name, unit, unlocks, choices = _told(self.section, self.field)
-        if self.section != "wall":
-            return Question(f"{self.section}.{self.field}", self.group, name, unit, unlocks, choices)
-        asked = f"{name}, {self.wall.title}" if len(job.walls) > 1 else name
-        return Question(f"walls.{self.wall.id}.{self.field}", self.group, asked, unit, unlocks, choices)
-
-    def is_answered(self, job: Job) -> bool:
-        """Whether the job says it."""
-        owner = self.wall if self.section == "wall" else job.site if self.section == "site" else job.backup
-        return getattr(owner, self.field) not in (None, "")
+def _in_words(job: Job, needed: _Needed) -> Question:
+    section, field, group, wall = needed
+    name, unit, unlocks, choices = _told(section, field)
+    if section != "wall":
+        return Question(f"{section}.{field}", group, name, unit, unlocks, choices)
+    asked = f"{name}, {wall.title}" if len(job.walls) > 1 else name
+    return Question(f"walls.{wall.id}.{field}", group, asked, unit, unlocks, choices)
 
 
 def questions_of(job: Job) -> tuple[Question, ...]:
     """The survey questions that this job needs: none of PV without strings, none of the grid where there is none; each wall's own."""
-    return tuple([needed.of(job) for needed in _needed(job)])
+    return tuple([_in_words(job, needed) for needed in _needed(job)])
 
 
 def _needed(job: Job) -> list[_Needed]:
-    clauses, found = book(job.rule_book), []
+    clauses, found = book(job.rule_book), list[_Needed]()
     walls = [(wall, _told_of(job, clauses, wall)) for wall in job.walls]
     for section, field, group, when in ASKED:
         for wall, told in walls if section == "wall" else walls[:1]:
             if told[when]:
-                found.append(_Needed(section, field, group, wall))
+                found.append((section, field, group, wall))
     return found
 
 
@@ -192,9 +183,12 @@ def _check_banks(ledger: Ledger) -> None:
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
     job = ledger.job
+    site, backup = job.site, job.backup
     for needed in _needed(job):
-        if not needed.is_answered(job):
-            question = needed.of(job)
+        section, field, _, wall = needed
+        owner = wall if section == "wall" else site if section == "site" else backup
+        if getattr(owner, field) in (None, ""):
+            question = _in_words(job, needed)
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
     _check_banks(ledger)

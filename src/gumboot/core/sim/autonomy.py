@@ -51,12 +51,3 @@ class Day:
         # The hour in which it runs empty: the last that begins with something left.
         hour = max(start_hour, bisect_left(used_wh, empty_wh, start_hour) - 1)
         return 24.0 * days + (hour - start_hour) + (empty_wh - used_wh[hour]) / self._ahead_w[hour]
-
-    def mean_power_w(self, start_hour: int, hours: float) -> float:
-        """Mean demand in W over ``hours`` from a starting hour."""
-        if hours <= 0:
-            return self._ahead_w[start_hour]
-        used_wh, whole = self._used_wh, int(hours)
-        days, rest = divmod(whole, 24)
-        hour = start_hour + rest
-        return (days * used_wh[24] + used_wh[hour] - used_wh[start_hour] + (hours - whole) * self._ahead_w[hour]) / hours

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import isclose
 from typing import Any
 
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study.materials import Item, materials
+
+# Figures that differ by less, relative, are one figure: another order of adding leaves such a hair.
+SAME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -78,7 +82,7 @@ def compare(before: Plan, after: Plan) -> Differences:
     moved, same = [], 0
     for key in dict.fromkeys((*before.figures, *after.figures)):
         a, b = before.figures.get(key), after.figures.get(key)
-        if a is not None and b is not None and (a.value, a.label) == (b.value, b.label):
+        if a is not None and b is not None and a.label == b.label and isclose(a.value, b.value, rel_tol=SAME):
             same += 1
         elif not (a or b) or not (a or b).is_input:  # type: ignore[union-attr]
             moved.append(Moved(key, a, b))

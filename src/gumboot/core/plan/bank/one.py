@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple, TypeVar, cast
+from typing import NamedTuple, TypeVar
 
 from gumboot.core.card import InverterCard
 from gumboot.core.card.storage import BatteryCard
@@ -31,14 +31,15 @@ def marked(bank: str, *, is_first: bool) -> str:
 class OneBank(NamedTuple):
     """A bank in the ledger of a step. The keys of the first bank's figures are plain, those of another end in its name.
 
-    ``id`` is the job's name of it, ``card`` that of its batteries, ``is_first`` whether it is the first that an inverter hangs on,
-    ``is_named`` whether words about it give its name: there are several.
+    ``id`` is the job's name of it, ``card`` that of its batteries, ``inverters`` are those that hang on it, ``is_first`` whether it is
+    the first that an inverter hangs on, ``is_named`` whether words about it give its name: there are several.
     """
 
     ledger: Ledger
     seat: BankSeat
     id: str
     card: BatteryCard
+    inverters: tuple[InverterSeat, ...]
     is_first: bool
     is_named: bool
 
@@ -51,11 +52,6 @@ class OneBank(NamedTuple):
     def heads(self) -> tuple[BatteryUnit, ...]:
         """What stands by itself: each parallel battery, each stack by its first unit, else the first."""
         return self.ledger.house.heads(self.id)
-
-    @property
-    def inverters(self) -> tuple[InverterSeat, ...]:
-        """The inverters that hang on it."""
-        return self.ledger.house.on_bank(self.id)
 
     @property
     def inverter(self) -> InverterCard:
@@ -84,7 +80,7 @@ class OneBank(NamedTuple):
 
     def key(self, name: str) -> str:
         """The key of one of its figures."""
-        return keyed(name, self.id, is_first=self.is_first)
+        return name if self.is_first else keyed(name, self.id, is_first=False)
 
     def of(self, words: str) -> str:
         """Words about it, with its name where there are several."""
@@ -105,9 +101,9 @@ class OneBank(NamedTuple):
     def counts(self) -> tuple[Figure, Figure, Figure]:
         """Its batteries: all, in series, and in parallel. Counted once in a ledger: a step asks for them at every voltage."""
         kept = self.ledger.figures
-        known = kept.get(self.key("bank.units")), kept.get(self.key("bank.series")), kept.get(self.key("bank.parallel"))
-        if None not in known:
-            return cast(tuple[Figure, Figure, Figure], known)
+        last = kept.get(self.key("bank.parallel"))
+        if last is not None:
+            return kept[self.key("bank.units")], kept[self.key("bank.series")], last
         number, thing = float(len(self.units)), self.seat.thing
         series = float(len(thing.stacks()[0])) if self.card.in_series else 1.0
         parallel = float(thing.strings) if self.card.in_series else number
@@ -129,8 +125,8 @@ class OneBank(NamedTuple):
 
 
 def _one(ledger: Ledger, seat: BankSeat) -> OneBank:
-    several = len(ledger.house.whole.seats.banks) > 1
-    return OneBank(ledger, seat, seat.id, seat.card, seat.id == ledger.house.first_bank, several)
+    house, bank = ledger.house, seat.id
+    return OneBank(ledger, seat, bank, seat.card, house.on_bank(bank), bank == house.first_bank, len(house.whole.seats.banks) > 1)
 
 
 def banks_of(ledger: Ledger) -> tuple[OneBank, ...]:

@@ -83,7 +83,8 @@ def _required(demand: Demand, code: str, base_source: str) -> tuple[str, str, st
 def _conductor(w: Work, load: Load) -> tuple[Figure, Figure, Figure]:
     """Size by code, size required, and the one that is pulled."""
     code, why = w.book.smallest(w.laying, load, w.factors)
-    rests = tuple(dict.fromkeys((load.design, load.continuous, *w.factors, *((load.device,) if load.device else ()))))
+    named_once = {f.key: f for f in (load.design, load.continuous, *w.factors, load.device) if f is not None}
+    rests = tuple(named_once.values())
     by_code = named(SMALLEST_FOR[len(rests)], sizes.area_mm2(code), *rests)
     code_size = w.size("code_size", "A_code", "Smallest conductor by code", code, w.book.base_source, by_code, why)
     required, source, words = _required(w.demand, code, w.book.base_source)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from gumboot.core.expression import total
 from gumboot.core.figure import BY_VALUE, Figure
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.group import summed
@@ -26,7 +27,9 @@ def sources_together(ledger: Ledger) -> Figure:
 def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[PvInverterSeat], mark: str = "") -> Figure:
     """Current of some inverters on the leg that most of it flows on, and of some PV inverters."""
     parts, of = [ledger.read(pv.card, "output_current_a") for pv in others], f", {mark}" if mark else ""
-    if units:
+    if len(units) == 1:
+        parts = [ledger.read(units[0].card, "output_current_a"), *parts]
+    elif units:
         on = [[ledger.read(i.card, "output_current_a") for i in units if leg in ledger.house.phases_of(i)] for leg in ledger.house.legs]
         amps = max(on, key=lambda leg: sum(f.value for f in leg))
         key, name = ledger.key("group.output_a"), ledger.titled("Output current of all inverters on one leg")
@@ -118,6 +121,8 @@ FEEDS = {rules.busbar.code.value: "Main device and inverter", rules.main_switch.
 
 def backed_up_boards(ledger: Ledger) -> None:
     """Each backed-up board between its sources: its main, and the PV inverters on it or on a board behind it."""
+    if not ledger.seats.pv_inverters:
+        return
     for seat in ledger.house.boards:
         own = {seat.id, *ledger.house.below(seat.id)}
         feeding = [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in own]
@@ -170,9 +175,9 @@ def each_is_fed_once(ledger: Ledger) -> None:
 def combining_panels(ledger: Ledger) -> None:
     """The bar of each combining panel against all that feed it: its inverters, and its main from the other side."""
     clauses = ledger.book.boards
-    for panel in ledger.seats.boards:
+    for panel in [board for board in ledger.seats.boards if board.thing.duty == "combining"]:
         feeding = [i for i in ledger.seats.inverters if i.thing.feeds == panel.id]
-        if panel.thing.duty != "combining" or not feeding:
+        if not feeding:
             continue
         key = f"circuits.{panel.id}"
         units = max(([i for i in feeding if leg in ledger.house.phases_of(i)] for leg in ledger.house.legs), key=len)
@@ -184,20 +189,24 @@ def combining_panels(ledger: Ledger) -> None:
         ledger.ask(parallel.panel_bar, parallel.PanelBar(panel=panel.id, total=total_a, limit=ledger.read(panel.card, "busbar_a")))
 
 
+def _devices_to(house: House, plan: CircuitsPlan, thing: str) -> list[Figure]:
+    """The devices of the circuits that end at a thing."""
+    sized = [plan.sized[c.id] for c in house.circuits if c.load == thing and c.id in plan.sized]
+    return [z.device for z in sized if z.device is not None]
+
+
 def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Every bar and transfer switch of an island against the device ahead of it."""
     house = ledger.house
     for board in house.boards:
-        feeds = [z.device for c in house.at(board.id) if c.load == board.id and (z := plan.sized.get(c.id)) is not None]
-        ahead = [f for f in (ledger.stated(board.card, "main_device_a"), *feeds) if f is not None]
+        ahead = [f for f in (ledger.stated(board.card, "main_device_a"), *_devices_to(house, plan, board.id)) if f is not None]
         where = "backed-up board" if board.id == house.first_board else board.id
         _ahead(ledger, where, board, ledger.read(board.card, "busbar_a"), min(ahead, key=BY_VALUE, default=None))
     for transfer in ledger.seats.transfers:
-        fed = [z.device for c in house.at(transfer.id) if c.load == transfer.id and (z := plan.sized.get(c.id)) is not None]
-        largest = max((f for f in fed if f is not None), key=BY_VALUE, default=None)
+        largest = max(_devices_to(house, plan, transfer.id), key=BY_VALUE, default=None)
         _ahead(ledger, transfer_place(ledger, transfer), transfer, ledger.read(transfer.card, "rated_a"), largest)
     for panel in ledger.seats.boards:
-        if panel.thing.duty == "combining":
+        if panel.id in house.panels:
             _ahead(ledger, panel.id, panel, ledger.read(panel.card, "busbar_a"), ledger.stated(panel.card, "main_device_a"))
 
 

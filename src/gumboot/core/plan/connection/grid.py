@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
@@ -96,6 +97,11 @@ def network_limits(ledger: Ledger) -> None:
         ledger.ask(rules.imbalance, rules.Unbalanced(source=sources, most=limit, clause=book.imbalance_source))
 
 
+def _can_be_told(card: InverterCard, permit_w: float) -> bool:
+    """Whether an inverter takes an export limit as low as the network's."""
+    return bool([row for row in card.settings if row.key == "export_w" and row.low <= permit_w])
+
+
 def export(ledger: Ledger) -> None:
     """Whether what the network permits can be held: by the inverter's size, or by a limit that it can be set to."""
     permit = ledger.job.site.export_limit_w
@@ -103,7 +109,7 @@ def export(ledger: Ledger) -> None:
         return
     # Each that feeds the grid must hold the limit, and the CTs are read by the leader of the first island.
     sources, seeing = ledger.house.giving, ledger.house.islands[0].seats.inverters
-    settable = all(any(r.key == "export_w" and r.low <= permit for r in i.card.settings) for i in sources)
+    settable = all(_can_be_told(i.card, permit) for i in sources)
     blind = next((i.name for i in sources if i not in seeing), "")
     output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)
     ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable, blind=blind))

@@ -41,13 +41,16 @@ def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> No
 
 def _ways(ledger: Ledger) -> list[tuple[str, ...]]:
     """Ways from the main board to the backed-up board; what leads from an inverter to a manual switch is not on the grid's way."""
-    return [tuple(cid for cid in way if not (cid.startswith("inverter-out") and ledger.seats.transfers)) for way in ledger.house.ways]
+    ways = ledger.house.ways
+    if not ledger.seats.transfers:
+        return list(ways)
+    return [tuple([cid for cid in way if not cid.startswith("inverter-out")]) for way in ways]
 
 
 def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Drop from the main board to the backed-up board through every segment, against the book's limit from the origin."""
     ways = [[plan.sized[cid] for cid in way if cid in plan.sized] for way in _ways(ledger)]
-    worst = max(ways, key=lambda way: sum(z.drop_pct.value for z in way), default=[])
+    worst = max(ways, key=lambda way: sum([z.drop_pct.value for z in way])) if len(ways) > 1 else ways[0] if ways else []
     if len(worst) < 2:
         return
     parts = [z.drop_pct for z in worst]
@@ -100,7 +103,7 @@ def rise(ledger: Ledger, plan: CircuitsPlan) -> None:
     for part in ledger.islands:
         for way in _out(part, plan):
             rising.append([(cid, _segment(part, cid, plan.sized[cid])) for cid in way if cid in plan.sized])
-    worst = max(rising, key=lambda way: sum(f.value for _, f in way), default=[])
+    worst = max(rising, key=lambda way: sum([f.value for _, f in way]), default=[])
     if not worst:
         return
     name, source, parts = "Voltage rise from source to supply", ledger.book.rise_source, [f for _, f in worst]

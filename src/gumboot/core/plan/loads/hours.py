@@ -23,15 +23,13 @@ HOURS = tuple(
 )
 
 
-def _carried(ledger: Ledger, day: Day, hour: int, energy: Figure) -> Figure:
-    (key, name), (carried, hours) = HOURS[hour]
-    watts = day.mean_power_w(hour, day.hours_carried(hour, energy.value))
-    mean = ledger.work(ledger.key(key), "P_mean", ledger.titled(name), watts, "W", "physics", limits=BY_HOUR)
-    return ledger.work(ledger.key(carried), "t", ledger.titled(hours), energy / mean, "h", "physics", limits=DARK)
-
-
 def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tuple[float, ...], tuple[Figure, ...]]:
     """The day's profile of the backed-up side in W, and the hours carried from each starting hour."""
     profile = hourly_profile_w(list(loads), sum(i.card.idle_w for i in ledger.seats.inverters))
-    day = Day(profile)
-    return profile, tuple([_carried(ledger, day, hour, energy) for hour in range(24)])
+    day, work, mark, whose, found = Day(profile), ledger.work, ledger.key(""), ledger.titled(""), list[Figure]()
+    for hour, ((key, name), (carried, hours)) in enumerate(HOURS):
+        lasts_h = day.hours_carried(hour, energy.value)
+        watts = energy.value / lasts_h if lasts_h > 0 else profile[hour]
+        mean = work(key + mark, "P_mean", name + whose, watts, "W", "physics", limits=BY_HOUR)
+        found.append(work(carried + mark, "t", hours + whose, energy / mean, "h", "physics", limits=DARK))
+    return profile, tuple(found)

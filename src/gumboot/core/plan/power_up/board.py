@@ -39,7 +39,7 @@ def switches_of(bank: OneBank) -> list[BatterySwitch]:
 
 def mark_of(house: House, inverter: InverterSeat) -> str:
     """What the ids of an inverter's switches, steps and circuits end in: nothing for the leader."""
-    return "" if inverter.id == house.whole.lead.id else f"-{inverter.id}"
+    return "" if inverter.id == house.leader else f"-{inverter.id}"
 
 
 def mark(ledger: Ledger, inverter: InverterSeat) -> str:
@@ -54,8 +54,8 @@ def of(ledger: Ledger, inverter: InverterSeat) -> str:
 
 def panelled(ledger: Ledger) -> bool:
     """Whether several inverters meet at a combining panel."""
-    panels = {b.id for b in ledger.seats.boards if b.thing.duty == "combining"}
-    return len(ledger.seats.inverters) > 1 and all(i.thing.feeds in panels for i in ledger.seats.inverters)
+    inverters = ledger.seats.inverters
+    return len(inverters) > 1 and all(i.thing.feeds in ledger.house.panels for i in inverters)
 
 
 def bars_of(bank: OneBank | BankPlan) -> str:
@@ -119,9 +119,10 @@ def board_switches(ledger: Ledger) -> list[BoardSwitch]:
     return found
 
 
-def _of_sources(ledger: Ledger, inverter: InverterSeat, island: str) -> Iterator[Switch]:
-    m, whose, uid = mark(ledger, inverter), of(ledger, inverter), inverter.id
-    if next(part for part in ledger.house.islands if inverter in part.seats.inverters).joins_grid:
+def _of_sources(ledger: Ledger, inverter: InverterSeat, part: House) -> Iterator[Switch]:
+    """The grid breaker and the PV switch of an inverter, which belongs to an island."""
+    m, whose, uid, island = mark(ledger, inverter), of(ledger, inverter), inverter.id, part.mark
+    if part.joins_grid:
         title = f"Grid breaker{whose} in the main board"
         yield Switch(f"grid-breaker{m}", title, "main-board", f"inverter-grid{m}", "grid", uid, island)
     if any(ledger.house.strings_on(at) for at in ledger.house.inputs if at.place == uid) or (not m and _others_have_strings(ledger)):
@@ -161,7 +162,7 @@ def switch_line(ledger: Ledger) -> Line:
     switches, sources = [s for s, _ in packs], [(cells, "battery") for _, cells in packs]
     switches += [s for part in parts for i in part.seats.inverters for s in _of_unit(part, i)]
     switches += [b.switch for part in parts for b in part.once(board_switches)]
-    supplies = [s for part in parts for i in part.seats.inverters for s in _of_sources(ledger, i, part.house.mark)]
+    supplies = [s for part in parts for i in part.seats.inverters for s in _of_sources(ledger, i, part.house)]
     switches += [s for s in supplies if s.part == "grid"] + [s for s in supplies if s.part == "PV"]
     if job.site.supply != "none":
         sources.append(("main-board", "grid"))
@@ -171,14 +172,16 @@ def switch_line(ledger: Ledger) -> Line:
         sources.append((breaker.near, "generator"))
     if job.backup.bypass != "none":
         switches.append(Switch("bypass", "Bypass from the main board", "main-board", "backed-up-board", "bypass"))
-    units = tuple(
-        Unit(
-            switch=f"inverter{m}",
-            dc=f"inverter-dc{m}",
-            load=f"inverter-load{m}",
-            grid=f"inverter-grid{m}",
-            generator=f"inverter-generator{m}",
-        )
-        for m in (mark(ledger, i) for part in parts for i in part.seats.inverters)
-    )
+    units = tuple([_unit(mark(ledger, i)) for part in parts for i in part.seats.inverters])
     return Line(switches=tuple(switches), sources=tuple(sources), interlocked=job.backup.bypass == "interlocked", units=units)
+
+
+def _unit(m: str) -> Unit:
+    """The nodes of an inverter, by the mark of its ids."""
+    return Unit(
+        switch=f"inverter{m}",
+        dc=f"inverter-dc{m}",
+        load=f"inverter-load{m}",
+        grid=f"inverter-grid{m}",
+        generator=f"inverter-generator{m}",
+    )

@@ -51,7 +51,8 @@ class Ready(Record):
     @property
     def islands(self) -> tuple[Ready, ...]:
         """The same, for each island by itself."""
-        return tuple(self if part is self.ledger else self.but(ledger=part) for part in self.ledger.islands)
+        parts = self.ledger.islands
+        return (self,) if parts[0] is self.ledger else tuple([self.but(ledger=part) for part in parts])
 
     @property
     def mark(self) -> str:

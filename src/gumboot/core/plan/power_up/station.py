@@ -44,7 +44,7 @@ def _off_order(ledger: Ledger) -> tuple[str, ...]:
         *(("Generator off, its breaker open",) if ledger.seats.generator is not None else ()),
         *((("Grid breakers open" if several else "Grid breaker open"),) if ledger.job.site.supply != "none" else ()),
         "Backed-up mains open" if boards else "Backed-up main open",
-        *(("Panel breakers open",) if any(panelled(part) for part in ledger.islands) else ()),
+        *(("Panel breakers open",) if any(part.once(panelled) for part in ledger.islands) else ()),
         *((("PV switches open" if several else "PV switch open"),) if ledger.job.strings else ()),
         *((("Battery switches open" if several else "Battery switch open"),) if ledger.seats.switch_fuse is not None else ()),
         *(f"{switch.title} off" for switch in reversed(ledger.once(battery_switches))),

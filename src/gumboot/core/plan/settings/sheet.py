@@ -217,15 +217,15 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
     wired = {bus.seat.id for bus in links.wired}
     rulers = tuple(_ruler(bank, bank.id in wired) for bank, _ in banks)
     sheet = [
-        *(row for part in ledger.islands for row in _first(part, links)),
+        *[row for part in ledger.islands for row in _first(part, links)],
         *_units(links),
-        *(_capacity(bank, plan) for bank, plan in banks),
+        *[_capacity(bank, plan) for bank, plan in banks],
         *currents,
         _from_grid(ledger),
         _control(ledger, any(ruler.thresholds for ruler in rulers)),
-        *(row for part in ledger.islands for row in _working(part, reserve_hours(part, plans, profiles_w[part.house.lead.id]))),
-        *(_told(part, PASSWORD) for part in ledger.islands),
-        *(row for ruler in rulers for row in ruler.thresholds),
+        *[row for part in ledger.islands for row in _working(part, reserve_hours(part, plans, profiles_w[part.house.lead.id]))],
+        *[_told(part, PASSWORD) for part in ledger.islands],
+        *[row for ruler in rulers for row in ruler.thresholds],
     ]
     for part in ledger.islands:
         for bank in banks_of(part):

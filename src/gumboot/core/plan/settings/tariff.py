@@ -21,8 +21,11 @@ def window_hours(window: TariffWindow) -> set[int]:
 def tariff_by_hour(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     """The windows of each hour, judged: one price an hour, no charging at the peak."""
     windows = ledger.job.settings.tariff
-    covered = [(w, window_hours(w)) for w in windows]
-    hours = tuple(tuple(w for w, those in covered if h in those) for h in range(24))
+    found: list[list[TariffWindow]] = [[] for _ in range(24)]
+    for w in windows:
+        for hour in window_hours(w):
+            found[hour].append(w)
+    hours = tuple([tuple(ws) for ws in found])
     for titles in sorted({tuple(w.title for w in ws) for ws in hours if len(ws) > 1}):
         second = next(w.id for w in windows if w.title == titles[1])
         ledger.ask(rules.one_price_an_hour, rules.Overlap(titles=titles, field=f"settings.tariff.{second}.from_hour"))

@@ -142,10 +142,10 @@ def fixing_of(at: At, box: str, body: Body, holes: tuple[DrillHole, ...], mass: 
     masonry = wall.surface == "masonry"
     if masonry and (wall.masonry is None or anchor is None):
         return None
-    top_y = max(h.y_mm.value for h in carrying)
-    top = sum(h.y_mm.value > top_y - 1 for h in carrying)
+    heights = [h.y_mm.value for h in carrying]
+    top = len([y for y in heights if y > max(heights) - 1])
     what, key = "Anchors" if masonry else "Screws in timber", f"wall.{box}"
-    arm = max(h.y_mm for h in body.holes if h.carries)
+    arm = max([h.y_mm for h in body.holes if h.carries])
     hung = Hung(
         mass=mass,
         depth=ledger.read(card, "body.depth_mm"),

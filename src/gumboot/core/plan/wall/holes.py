@@ -65,7 +65,7 @@ def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...])
     holes: tuple[DrillHole, ...] = ()
     if body.holes:
         hung = Hung(at, box, at.ledger.house.card_at(box), at.placed(placement, "x_mm"), at.placed(placement, "y_mm"))
-        holes = tuple(_hole(hung, hole, studs, room_mm) for hole in body.holes)
+        holes = tuple([_hole(hung, hole, studs, room_mm) for hole in body.holes])
     missed = [h for h in holes if h.carries and not h.hits] if studs else []
     worst = max(missed, key=lambda h: h.miss_mm, default=None)
     facts = rules.Missed(

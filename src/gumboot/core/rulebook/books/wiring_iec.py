@@ -96,9 +96,10 @@ class IecWiring:
         wanted = load.design.value
         if load.device is not None:
             wanted = max(wanted, least_capacity_a(load.device.value, laying.device_kind))
-        method, insulation, ambient, grouping = laying.method, insulation_of(laying.insulation), factors[0].value, factors[1].value
+        method, insulation = cast(iec.Method, laying.method), insulation_of(laying.insulation)
+        ambient, grouping = factors[0].value, factors[1].value
         for text in iec.sizes(laying.material):
-            one = iec.capacity_a(text, cast(iec.Method, method), insulation, laying.loaded, laying.material)
+            one = iec.capacity_a(text, method, insulation, laying.loaded, laying.material)
             if laying.sets * one * ambient * grouping >= wanted - 1e-9:
                 how = f"method {method} ({iec.METHODS[method]}), {laying.loaded} loaded"
                 kind = f"{laying.material} {insulation}"

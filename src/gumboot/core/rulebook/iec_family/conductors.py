@@ -59,13 +59,14 @@ def capacity_a(size_mm2: str, method: Method, insulation: Insulation = "PVC", lo
 
 
 def _banded(rows: list[tuple[float, dict[str, str]]], value: Amount, column: str, quantity: str, unit: str, table: str) -> Amount:
+    asked = float(value)
     for bound, row in rows:
-        if float(value) <= bound + 1e-9 and row[column]:
+        if asked <= bound + 1e-9 and row[column]:
             return named(f"row of {table} for {{0}}", float(row[column]), value)
     most = max(bound for bound, row in rows if row[column])
     raise OutOfRange(
         quantity,
-        f"{float(value):g} {unit}",
+        f"{asked:g} {unit}",
         f"up to {most:g} {unit}",
         f"IEC 60364-5-52 {table}",
         "Re-route the conductor or choose another insulation.",

@@ -22,12 +22,13 @@ OVERLOAD_FACTOR = 1.45
 
 def next_rating_a(minimum_a: Amount, family: DeviceFamily = "breaker") -> Amount:
     """Smallest standard rating in A (IEC 60898-1, IEC 60269-2, IEC 60269-6). Raises OutOfRange when exhausted."""
+    least_a = float(minimum_a)
     for rating in RATINGS_A[family]:
-        if rating >= float(minimum_a) - 1e-9:
+        if rating >= least_a - 1e-9:
             return named(f"next {family} rating from {{0}}", rating, minimum_a)
     raise OutOfRange(
         "device rating",
-        f"{float(minimum_a):.0f} A",
+        f"{least_a:.0f} A",
         f"up to {RATINGS_A[family][-1]:g} A",
         f"standard {family} ratings",
         "Split the circuit.",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cache
 
 from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.rulebook.loader import read_table
@@ -22,6 +23,7 @@ KINDS = tuple(dict.fromkeys(kind for kind, _ in _RACEWAYS))
 INSULATIONS = tuple(dict.fromkeys(kind for kind, _ in _INSULATED))
 
 
+@cache
 def trade_sizes(kind: str) -> tuple[str, ...]:
     """Trade sizes of a raceway kind, smallest first. Raises NotInTable."""
     sizes = tuple(size for k, size in _RACEWAYS if k == kind)

@@ -37,9 +37,10 @@ class Group(Facts):
 def alike(g: Group) -> Breach | None:
     """Inverters of one group are of one card and one revision of its firmware."""
     first = g.cards[0]
-    other = next((i for i, c in enumerate(g.cards) if (c.id, c.firmware) != (first.id, first.firmware)), None)
-    if other is None:
+    unlike = [n for n, card in enumerate(g.cards) if card is not first and (card.id, card.firmware) != (first.id, first.firmware)]
+    if not unlike:
         return None
+    other = unlike[0]
     text = f"{g.units[other]} is a {g.cards[other].title}, {g.units[0]} a {first.title}: unlike inverters do not share a load."
     act = "Take inverters of one card and one firmware in a group; one of another kind gets a board of its own."
     return Breach(g.units[other], text, act, field=f"things.{g.units[other]}.card")

@@ -28,14 +28,14 @@ from tests.helpers import told_in_words
 
 
 def figure(symbol: str, value: float, unit: str = "", key: str = "") -> Figure:
-    return Figure(key or symbol, symbol, symbol, value, unit, "arith")
+    return Figure(key or symbol, symbol, symbol, value, unit, source="arith")
 
 
 A, B, C = figure("a", 7.0), figure("b", 3.0), figure("c", 2.0)
 
 
 def worked(e: Expression) -> Figure:
-    return Figure("x", "x", "x", e, "", "arith")
+    return Figure("x", "x", "x", e, "", source="arith")
 
 
 @pytest.mark.parametrize(
@@ -126,10 +126,10 @@ def test_unlike_quantities_do_not_go_together(e: Expression) -> None:
 
 
 def test_a_working_must_give_the_unit_of_its_figure() -> None:
-    check(Figure("x", "x", "x", AMPS * OHMS + VOLTS, "V", "arith"))
-    check(Figure("x", "x", "x", 1.25 * AMPS + 3, "A", "arith"))
+    check(Figure("x", "x", "x", AMPS * OHMS + VOLTS, "V", source="arith"))
+    check(Figure("x", "x", "x", 1.25 * AMPS + 3, "A", source="arith"))
     with pytest.raises(Mixed, match="not A"):
-        check(Figure("x", "x", "x", AMPS * OHMS, "A", "arith"))
+        check(Figure("x", "x", "x", AMPS * OHMS, "A", source="arith"))
 
 
 @st.composite

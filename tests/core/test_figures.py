@@ -82,9 +82,9 @@ def test_a_decision_is_found_behind_a_figure() -> None:
 @pytest.mark.parametrize(
     ("figure", "words"),
     [
-        (Figure("k", "x", "n", math.inf, "A", "arith"), "not finite"),
-        (Figure("k", "x", "n", math.nan, "A", "arith"), "not finite"),
-        (Figure("k", "x", "n", 1.0, "A", ""), "no source"),
+        (Figure("k", "x", "n", math.inf, "A", source="arith"), "not finite"),
+        (Figure("k", "x", "n", math.nan, "A", source="arith"), "not finite"),
+        (Figure("k", "x", "n", 1.0, "A", source=""), "no source"),
     ],
 )
 def test_bad_figures_are_refused(figure: Figure, words: str) -> None:
@@ -95,16 +95,16 @@ def test_bad_figures_are_refused(figure: Figure, words: str) -> None:
 def test_ledger_refuses_an_unknown_source_and_a_second_value() -> None:
     ledger = Ledger.of(demo_house(GOOD), shelf())
     with pytest.raises(BadFigure, match="unknown source"):
-        ledger.work("k", "x", "n", 1.0, "A", "nec.999")
+        ledger.work("k", "x", "n", 1.0, "A", source="nec.999")
     with pytest.raises(BadFigure, match="not finite"):
-        ledger.work("k", "x", "n", math.nan, "A", "arith")
+        ledger.work("k", "x", "n", math.nan, "A", source="arith")
     with pytest.raises(BadFigure, match="no source"):
-        ledger.work("k", "x", "n", 1.0, "A", "")
-    ledger.work("k", "x", "n", 1.0, "A", "arith")
+        ledger.work("k", "x", "n", 1.0, "A", source="")
+    ledger.work("k", "x", "n", 1.0, "A", source="arith")
     with pytest.raises(BadFigure, match="twice"):
-        ledger.work("k", "x", "n", 2.0, "A", "arith")
+        ledger.work("k", "x", "n", 2.0, "A", source="arith")
     with pytest.raises(BadFigure, match=r"twice, as n 1\.0 and another name 1\.0"):
-        ledger.work("k", "x", "another name", 1.0, "A", "arith")
+        ledger.work("k", "x", "another name", 1.0, "A", source="arith")
 
 
 def test_a_copy_of_a_card_is_read_afresh() -> None:

@@ -28,15 +28,15 @@ MODULE = shelf()["slate-410"]
 @pytest.mark.parametrize("hours", [1.0, 0.25])
 def test_what_leaves_the_cells_is_what_is_given_and_what_is_lost(hours: float) -> None:
     store = Store(4_000, 0, 3_000, 3_000, 0.9, 0.8)
-    year = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, 2_000)
+    year = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, began_wh=2_000)
     # 800 W at the house are 1000 W at the cells.
     assert year.stored_wh[0] == pytest.approx(2_000 - 1_000 * hours)
     assert year.lost_w[0] == pytest.approx(200)
     # What is left of 100 Wh serves 80 Wh, whatever the step.
-    ends = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, 100)
+    ends = run_year(np.zeros(1), np.array([800.0]), store, Rules(0, False, 0), hours, began_wh=100)
     assert ends.unserved_w[0] == pytest.approx(max(0.0, 800 - 80 / hours))
     assert ends.stored_wh[0] == pytest.approx(100 - min(100.0, 1_000 * hours))
-    fills = run_year(np.array([500.0]), np.zeros(1), store, Rules(0, False, 0), hours, 3_900)
+    fills = run_year(np.array([500.0]), np.zeros(1), store, Rules(0, False, 0), hours, began_wh=3_900)
     # 100 Wh of room take 111 Wh of PV; of the rest nobody takes any.
     taken = min(500.0, 100 / 0.9 / hours)
     assert fills.stored_wh[0] == pytest.approx(3_900 + taken * 0.9 * hours)

@@ -51,12 +51,12 @@ def test_a_record_with_other_values_works_out_anew_what_it_looked_up() -> None:
 
 def test_both_ways_to_make_a_figure_make_the_same() -> None:
     for value in (3.0, number(2.0) * 1.5):
-        long, short = (make("k", "s", "Name", value, "V", "physics", "label", "holds") for make in (Figure, made))
+        long, short = (make("k", "s", "Name", value, "V", source="physics", label="label", limits="holds") for make in (Figure, made))
         for slot in ("key", "symbol", "name", "value", "unit", "source", "label", "limits", "work", "op", "args"):
             assert getattr(long, slot) == getattr(short, slot), slot
         assert long == short
     assert constant("x", "X", 1.0, "V", "physics") is constant("x", "X", 1.0, "V", "physics")
-    assert max((made(str(n), "s", "N", n, "", "arith") for n in (2.0, 5.0, 3.0)), key=BY_VALUE).value == 5.0
+    assert max((made(str(n), "s", "N", n, "", source="arith") for n in (2.0, 5.0, 3.0)), key=BY_VALUE).value == 5.0
 
 
 def test_what_a_clause_drafts_gets_the_key_of_whoever_keeps_it_first_and_is_kept_again_under_another() -> None:

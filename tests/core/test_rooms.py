@@ -22,6 +22,20 @@ def test_rooms_stay_small() -> None:
                 assert (node.end_lineno or 0) - node.lineno < 40, f"{path}: {node.name}"
 
 
+def test_what_is_given_by_place_can_be_told_apart() -> None:
+    """No function of the core takes more than five values by place; the rest has names."""
+    for path in CORE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.FunctionDef):
+                placed = [a.arg for a in (*node.args.posonlyargs, *node.args.args) if a.arg not in ("self", "cls")]
+                assert len(placed) <= 5, f"{path}: {node.name}"
+
+
+def test_plans_and_studies_know_the_types_of_everything() -> None:
+    for path in (*CORE.joinpath("plan").rglob("*.py"), *CORE.joinpath("study").rglob("*.py")):
+        assert not re.search(r"\bAny\b", path.read_text(encoding="utf-8")), path
+
+
 def test_nothing_in_the_core_waits_for_an_asker() -> None:
     """What the product never names beside its definition is a second place of a rule, or of nothing: pydantic asks validators, the
     register its rules."""

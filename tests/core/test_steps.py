@@ -260,7 +260,7 @@ def test_what_a_result_holds_counts_as_read() -> None:
 
 
 def test_one_key_for_two_figures_of_two_steps_is_refused() -> None:
-    one, other = Figure("k", "k", "One", 1.0, "A", "arith"), Figure("k", "k", "One", 2.0, "A", "arith")
+    one, other = Figure("k", "k", "One", 1.0, "A", source="arith"), Figure("k", "k", "One", 2.0, "A", source="arith")
     made = [Made(None, {"k": f}, (), (), frozenset()) for f in (one, other)]
     with pytest.raises(BadFigure, match="worked out twice"):
         figures_of(made)
@@ -268,7 +268,7 @@ def test_one_key_for_two_figures_of_two_steps_is_refused() -> None:
 
 def test_a_conflict_of_two_steps_is_refused_where_a_noted_plan_is_derived(monkeypatch: pytest.MonkeyPatch) -> None:
     def other(ledger: Ledger, _: Parts) -> None:
-        ledger.work("bank.units", "n", "Batteries of the bank", 99.0, "", "arith")
+        ledger.work("bank.units", "n", "Batteries of the bank", 99.0, "", source="arith")
 
     steps = tuple(dataclasses.replace(step, run=other) if step.name == "coupling" else step for step in STEPS)
     monkeypatch.setattr(engine, "STEPS", steps)

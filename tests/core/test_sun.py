@@ -21,7 +21,7 @@ PLACE = Place(52.3, -1.2, 60.0, 0.0, (1.0,) * 12, (5.0,) * 12)
 def test_clear_year_against_the_reference_chain(latitude: float, longitude: float, offset: float, tilt: float, azimuth: float) -> None:
     """ModelChain with PVWatts modules, the same clear sky, transposition and temperature: within half a percent over the year."""
     place = Place(latitude, longitude, 60.0, offset, (1.0,) * 12, (15.0,) * 12)
-    ours = module_power(place, 60, tilt, azimuth, 30.0, -0.003)
+    ours = module_power(place, 60, tilt, azimuth, 30.0, gamma_per_k=-0.003)
     s = sky(place, 60)
     location = pvlib.location.Location(latitude, longitude, tz=int(offset), altitude=60.0)
     clear = location.get_clearsky(s.times, model="ineichen", linke_turbidity=TURBIDITY)
@@ -77,14 +77,14 @@ def test_noon_sun_by_hand() -> None:
 
 
 def test_nothing_at_night_and_no_more_than_the_rating_by_much() -> None:
-    power = module_power(PLACE, 60, 35, 180, 30, -0.003)
+    power = module_power(PLACE, 60, 35, 180, 30, gamma_per_k=-0.003)
     s = sky(PLACE, 60)
     assert power[s.apparent_zenith > 91].max() < 0.002
     assert power.max() < 1.25
 
 
 def test_an_hour_and_its_quarters_hold_the_same_energy() -> None:
-    hour, quarters = module_power(PLACE, 60, 35, 180, 30, -0.003), module_power(PLACE, 15, 35, 180, 30, -0.003)
+    hour, quarters = module_power(PLACE, 60, 35, 180, 30, gamma_per_k=-0.003), module_power(PLACE, 15, 35, 180, 30, gamma_per_k=-0.003)
     assert hour.sum() == pytest.approx(quarters.sum() / 4, rel=0.005)
 
 
@@ -126,6 +126,6 @@ def test_shipped_climates_are_twelve_months_each_and_possible() -> None:
 
 
 def test_months_add_up_to_the_year() -> None:
-    power = module_power(PLACE, 60, 35, 180, 30, -0.003)
+    power = module_power(PLACE, 60, 35, 180, 30, gamma_per_k=-0.003)
     assert monthly(power, 60).sum() == pytest.approx(power.sum())
     assert isinstance(sky(PLACE, 60).times, pd.DatetimeIndex)

@@ -42,7 +42,7 @@ def test_without_a_grid_the_floor_is_the_end_and_the_rest_is_dark() -> None:
 
 def test_filled_from_the_grid_only_when_marked() -> None:
     rules = Rules(4_000, True, 0, grid_charge_w=1_000)
-    year = run_year(np.zeros(2), np.zeros(2), STORE, rules, 1.0, 5_000, [True, False])
+    year = run_year(np.zeros(2), np.zeros(2), STORE, rules, 1.0, began_wh=5_000, grid_charge=[True, False])
     assert year.stored_wh == pytest.approx([5900, 5900])
     assert year.imported_w == pytest.approx([1000, 0])
 
@@ -50,13 +50,13 @@ def test_filled_from_the_grid_only_when_marked() -> None:
 def test_sun_and_grid_fill_together_up_to_the_charge_limit() -> None:
     store = Store(20_000, 0, 1_500, 5_000, 1.0, 1.0)
     rules = Rules(0, True, 9_000, grid_charge_w=2_000)
-    year = run_year(np.array([1000.0]), np.zeros(1), store, rules, 1.0, 0, [True])
+    year = run_year(np.array([1000.0]), np.zeros(1), store, rules, 1.0, began_wh=0, grid_charge=[True])
     assert (year.stored_wh[0], year.imported_w[0], year.exported_w[0]) == pytest.approx((1500, 500, 0))
 
 
 def test_nothing_is_taken_from_the_grid_while_the_battery_gives() -> None:
     rules = Rules(0, True, 0, grid_charge_w=2_000)
-    year = run_year(np.zeros(1), np.array([700.0]), STORE, rules, 1.0, 9_000, [True])
+    year = run_year(np.zeros(1), np.array([700.0]), STORE, rules, 1.0, began_wh=9_000, grid_charge=[True])
     assert year.imported_w[0] == 0
 
 
@@ -71,7 +71,15 @@ stores = st.builds(
 def test_energy_is_conserved(a: list[float], b: list[float], store: Store, grid: bool, export: float, reserve: float, hours: float) -> None:
     n = min(len(a), len(b))
     pv, load = np.array(a[:n]), np.array(b[:n])
-    year = run_year(pv, load, store, Rules(reserve * store.capacity_wh, grid, export, 500), hours, 0.6 * store.capacity_wh, [True] * n)
+    year = run_year(
+        pv,
+        load,
+        store,
+        Rules(reserve * store.capacity_wh, grid, export, 500),
+        hours,
+        began_wh=0.6 * store.capacity_wh,
+        grid_charge=[True] * n,
+    )
     into = (pv + year.imported_w).sum() * hours
     out = (load - year.unserved_w + year.exported_w + year.curtailed_w + year.lost_w).sum() * hours
     assert into == pytest.approx(out + year.stored_wh[-1] - 0.6 * store.capacity_wh, abs=1e-6 * max(1.0, into))
@@ -83,8 +91,8 @@ def test_energy_is_conserved(a: list[float], b: list[float], store: Store, grid:
 def test_a_larger_bank_leaves_no_more_in_the_dark(a: list[float], b: list[float], store: Store) -> None:
     n = min(len(a), len(b))
     pv, load = np.array(a[:n]), np.array(b[:n])
-    small = run_year(pv, load, store, Rules(0, False, 0), 1.0, store.capacity_wh)
-    big = run_year(pv, load, replace(store, capacity_wh=2 * store.capacity_wh), Rules(0, False, 0), 1.0, 2 * store.capacity_wh)
+    small = run_year(pv, load, store, Rules(0, False, 0), 1.0, began_wh=store.capacity_wh)
+    big = run_year(pv, load, replace(store, capacity_wh=2 * store.capacity_wh), Rules(0, False, 0), 1.0, began_wh=2 * store.capacity_wh)
     assert big.unserved_w.sum() <= small.unserved_w.sum() + 1e-6
 
 

@@ -11,7 +11,7 @@ from gumboot.core.rules import Asked, Breach
 
 def f(name: str, value: float, unit: str = "A") -> Figure:
     """A figure that can be told from others by its key."""
-    return Figure(name, name, name, value, unit, "arith")
+    return Figure(name, name, name, value, unit, source="arith")
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from tests.rules.cases import Case, f, prove
 
 
 def size(name: str, label: str) -> Figure:
-    return Figure(name, name, name, area_mm2(label), "mm2", "arith", label=label)
+    return Figure(name, name, name, area_mm2(label), "mm2", source="arith", label=label)
 
 
 def terminal(**changes: Any) -> Terminal:

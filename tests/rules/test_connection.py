@@ -29,7 +29,7 @@ STAYS = shock.Stays(
 
 
 def area(name: str, value: float, label: str) -> Figure:
-    return Figure(name, name, name, value, "mm2", "arith", label=label)
+    return Figure(name, name, name, value, "mm2", source="arith", label=label)
 
 
 CASES = [

@@ -13,7 +13,7 @@ from openpyxl import load_workbook
 
 from gumboot.catalogue import shelf
 from gumboot.catalogue.begin import KINDS
-from gumboot.core.job import read_path
+from gumboot.core.job import read_path, write_path
 from gumboot.core.standing import STATION_IDS
 from tests.web.conftest import Crew
 
@@ -515,6 +515,24 @@ def test_an_own_card_by_form_its_next_revision_and_the_offer(petra: Crew) -> Non
     assert after == pytest.approx(before * 6000 / 5400)
     assert "Revision 2" in petra.client.get(f"/cards/{own}").text
     assert "ours" in petra.client.get("/cards", params={"kind": "battery"}).text
+
+
+@pytest.mark.parametrize(
+    ("card", "odd"),
+    [
+        ("cobble-5", {"energy_wh": 5120.0625, "body.mass_kg": 45.123456}),
+        ("slate-410", {"voc_per_k": -0.00271828182, "vmp_per_k": -0.0000312, "power_w": 410.00001}),
+    ],
+)
+def test_a_card_saved_by_form_keeps_every_number_to_its_last_digit(petra: Crew, card: str, odd: dict[str, float]) -> None:
+    own, sent = f"odd-{uuid.uuid4().hex[:6]}", petra.client.get(f"/cards/{card}/card.json").json()
+    for path, value in odd.items():
+        sent = write_path(sent, path, value)
+    content = json.dumps({**sent, "id": own}).encode()
+    petra.client.post("/cards", data={"csrf": petra.csrf}, files={"file": ("c.json", content)}, follow_redirects=False)
+    saved = card_form(petra, own, title="Called otherwise")
+    assert saved.status_code == 303, re.findall(r"<p><code>[^<]*</code>[^<]*", saved.text)
+    assert petra.client.get(f"/cards/{own}/card.json").json() == {**sent, "id": own, "title": "Called otherwise", "revision": 2}
 
 
 def test_a_bad_card_says_which_field(petra: Crew) -> None:

@@ -37,6 +37,7 @@ class Figure(Expression):
         name: str,
         value: Expression | float,
         unit: str,
+        *,
         source: str,
         label: str = "",
         limits: str = "",
@@ -129,7 +130,9 @@ class Figure(Expression):
         return f"Figure({self.key} = {self.value:g} {self.unit})"
 
 
-def made(key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, label: str = "", limits: str = "") -> Figure:
+def made(
+    key: str, symbol: str, name: str, value: Expression | float, unit: str, *, source: str, label: str = "", limits: str = ""
+) -> Figure:
     """As the class itself makes it, in two thirds of the time: a derivation makes six hundred.
 
     Without a key it is what a clause worked out, until its asker keeps it under one.
@@ -181,17 +184,17 @@ def checked(figure: Figure) -> Figure:
     return figure
 
 
-def job_input(path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:
+def job_input(path: str, symbol: str, name: str, value: float, unit: str, *, label: str = "") -> Figure:
     """A number a person decided, addressed by its path in the job."""
-    return made(f"in.{path}", symbol, name, value, unit, f"input:{path}", label=label)
+    return made(f"in.{path}", symbol, name, value, unit, source=f"input:{path}", label=label)
 
 
-def card_value(card_id: str, field: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:
+def card_value(card_id: str, field: str, symbol: str, name: str, value: float, *, unit: str, label: str = "") -> Figure:
     """A number read off a maker's card."""
-    return made(f"card.{card_id}.{field}", symbol, name, value, unit, f"card:{card_id}:{field}", label=label)
+    return made(f"card.{card_id}.{field}", symbol, name, value, unit, source=f"card:{card_id}:{field}", label=label)
 
 
 @lru_cache(maxsize=1024)
-def constant(symbol: str, name: str, value: float, unit: str, source: str, limits: str = "") -> Figure:
+def constant(symbol: str, name: str, value: float, unit: str, source: str, *, limits: str = "") -> Figure:
     """A value fixed by a rule or by common practice; ``source`` is a key of the register."""
-    return made(f"const.{source}.{symbol}", symbol, name, value, unit, source, limits=limits)
+    return made(f"const.{source}.{symbol}", symbol, name, value, unit, source=source, limits=limits)

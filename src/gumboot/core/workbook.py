@@ -69,10 +69,10 @@ class Workbook:
         return figure
 
     def work(
-        self, key: str, symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = ""
+        self, key: str, symbol: str, name: str, value: Expression | float, unit: str, *, source: str, label: str = "", limits: str = ""
     ) -> Figure:
         """Work out and keep one figure from an expression, or a number that a table gives."""
-        figure = made(key, symbol, name, value, unit, source, label, limits)
+        figure = made(key, symbol, name, value, unit, source=source, label=label, limits=limits)
         # Nearly every figure is good and new; of any other, keep() says what is wrong.
         if source in self._known and isfinite(figure.value) and self.figures.setdefault(key, figure) is figure:
             return figure
@@ -111,25 +111,25 @@ class Workbook:
         self.findings.append(rule.finding(breach, self.book.family, within=within))
         return False
 
-    def given(self, path: str, symbol: str, name: str, value: float, unit: str, label: str = "") -> Figure:
+    def given(self, path: str, symbol: str, name: str, value: float, unit: str, *, label: str = "") -> Figure:
         """A number that a person gave, kept once."""
-        return self.keep(job_input(path, symbol, name, float(value), unit, label))
+        return self.keep(job_input(path, symbol, name, float(value), unit, label=label))
 
     def told(self, owner: BaseModel, path: str) -> Figure:
         """A number that a person decided, as its field declares it; ``path`` addresses it from the job."""
         key, field, declared, source = _declared_at(type(owner), path)
         name = declared.name if "{" not in declared.name else declared.named(owner)
-        return self.keep(made(key, declared.symbol, name, float(getattr(owner, field)), declared.unit, source))
+        return self.keep(made(key, declared.symbol, name, float(getattr(owner, field)), declared.unit, source=source))
 
     def said(self, model: type[BaseModel], path: str, value: float) -> Figure:
         """As ``told``, for a value that somebody only asks about."""
         declared = quantity(model, path.rpartition(".")[2])
         return self.keep(job_input(path, declared.symbol, declared.name, value, declared.unit))
 
-    def from_card(self, card_id: str, field: str, symbol: str, name: str, value: float, unit: str) -> Figure:
+    def from_card(self, card_id: str, field: str, symbol: str, name: str, value: float, *, unit: str) -> Figure:
         """A number that the caller has read off a card, kept once."""
         found = self.figures.get(f"card.{card_id}.{field}")
-        return found or self.keep(card_value(card_id, field, symbol, name, value, unit))
+        return found or self.keep(card_value(card_id, field, symbol, name, value, unit=unit))
 
     def open(self, *figures: Figure | None) -> None:
         """Make figures openable that are shown without having been worked out here, such as fixed limits."""

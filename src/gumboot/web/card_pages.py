@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
+from decimal import Decimal
 from typing import Any, get_args
 
 from fastapi import APIRouter, UploadFile
@@ -52,34 +53,21 @@ def _document(db: Session, card_id: str) -> dict[str, Any]:
     return card.model_dump(mode="json")
 
 
+def _text_and_kind(value: object) -> tuple[str, str]:
+    """What stands in the field of a value, and what kind of field it is."""
+    if isinstance(value, bool):
+        return str(value), "flag"
+    if isinstance(value, int | float):
+        # Every digit of it, and no power of ten, which the reader of quantities would take for a unit.
+        return f"{Decimal(str(value)):f}".removesuffix(".0"), "number"
+    if isinstance(value, list):
+        return json.dumps(value, ensure_ascii=False), "list"
+    return ("", "none") if value is None else (str(value), "text")
+
+
 def _rows(document: dict[str, Any]) -> list[tuple[str, str, str]]:
     """Fields of a card as path, text and kind of value."""
-    rows = []
-    for path, value in flat(document).items():
-        if path in FIXED:
-            continue
-        kind = (
-            "flag"
-            if isinstance(value, bool)
-            else "number"
-            if isinstance(value, int | float)
-            else "none"
-            if value is None
-            else "list"
-            if isinstance(value, list)
-            else "text"
-        )
-        text = (
-            json.dumps(value, ensure_ascii=False)
-            if kind == "list"
-            else ""
-            if value is None
-            else f"{value:g}"
-            if kind == "number" and abs(value) < 1e6
-            else str(value)
-        )
-        rows.append((path, text, kind))
-    return rows
+    return [(path, *_text_and_kind(value)) for path, value in flat(document).items() if path not in FIXED]
 
 
 @ROUTER.get(urls.CARDS + "/{card_id}")

@@ -57,7 +57,7 @@ class CardBase(Frozen):
                 return None
             told = quantity(type(owner), last)
             name = told.named(owner if owner is not self and "{id}" in told.name else self)
-            found = known[field] = card_value(self.id, field, told.symbol, name, float(value), told.unit)
+            found = known[field] = card_value(self.id, field, told.symbol, name, float(value), unit=told.unit)
         return found
 
 

@@ -68,7 +68,7 @@ class _Names:
     def __init__(self) -> None:
         self.taken: set[str] = set()
 
-    def named(self, base: str, title: str, kind: Kind, owner: str, suffix: str, thing: str) -> Named:
+    def named(self, base: str, title: str, kind: Kind, owner: str, suffix: str, *, thing: str) -> Named:
         """A name that no circuit has: with ``suffix`` behind, or with the thing's where that is taken."""
         found = Named(base, title, kind, owner, suffix)
         if found.id in self.taken:
@@ -91,7 +91,7 @@ def _grid_port(house: Places, names: _Names, inverter: InverterSeat) -> Iterator
     """From a board to an inverter's grid port."""
     board = inverter.thing.board
     if board is not None and house.has_grid and any(port.id == "GRID" for port in inverter.card.ports):
-        named = names.named("grid", "Grid feed", "grid", inverter.id, _suffix(house, inverter), inverter.id)
+        named = names.named("grid", "Grid feed", "grid", inverter.id, _suffix(house, inverter), thing=inverter.id)
         port = Port(inverter.id, "GRID", inverter.card.phases)
         yield _ac(house, named, Port(board, "BREAKER"), port, house.phases_of(inverter))
 
@@ -104,9 +104,9 @@ def _transfer_grid(house: Places, names: _Names, transfer: TransferSeat) -> Circ
     owner, lines = feeding[0].id, house.legs_of(feeding)
     extra = _extra(house, transfer)
     if transfer.card.style == "gateway":
-        named = names.named("grid", "Grid feed", "grid", owner, extra, transfer.id)
+        named = names.named("grid", "Grid feed", "grid", owner, extra, thing=transfer.id)
         return _ac(house, named, Port(board, "BREAKER"), Port(transfer.id, "GRID"), lines)
-    named = names.named("through", "Grid to transfer switch", "through", owner, extra, transfer.id)
+    named = names.named("through", "Grid to transfer switch", "through", owner, extra, thing=transfer.id)
     return _ac(house, named, Port(board, "TRANSFER"), Port(transfer.id, "GRID"), lines)
 
 
@@ -116,7 +116,7 @@ def _output(house: Places, names: _Names, inverter: InverterSeat) -> Circuit:
     card, load = house.card_at(fed), Port(inverter.id, "LOAD", inverter.card.phases)
 
     def named(base: str, title: str, kind: Kind) -> Named:
-        return names.named(base, title, kind, inverter.id, extra, inverter.id)
+        return names.named(base, title, kind, inverter.id, extra, thing=inverter.id)
 
     if card.kind == "transfer" and card.style == "gateway":
         through = named("through", "Gateway to inverter", "through")
@@ -136,18 +136,18 @@ def _onward(house: Places, names: _Names) -> Iterator[Circuit]:
         onto, feeding = house.card_at(board.thing.feeds), house.feeding(board.id)
         lines, extra = house.legs_of(feeding), "" if house.lead in feeding else board.id
         if onto.kind == "transfer":
-            named = names.named("combined", "Combined output", "through", board.id, extra, board.id)
+            named = names.named("combined", "Combined output", "through", board.id, extra, thing=board.id)
             yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "INV"), lines)
         else:
-            named = names.named("backup", "Backed-up feed", "backup", board.id, extra, board.id)
+            named = names.named("backup", "Backed-up feed", "backup", board.id, extra, thing=board.id)
             yield _ac(house, named, Port(board.id, "MAIN"), Port(board.thing.feeds, "MAIN"), lines)
     for transfer in house.seats.transfers:
         lines, panel = house.legs_of(house.feeding(transfer.id)), transfer.thing.fed_from
         if panel is not None and panel in house.cards:
-            named = names.named("combined", "Combined output", "through", panel, transfer.id, transfer.id)
+            named = names.named("combined", "Combined output", "through", panel, transfer.id, thing=transfer.id)
             yield _ac(house, named, Port(panel, "INVERTERS"), Port(transfer.id, "INV"), lines)
         extra = _extra(house, transfer)
-        named = names.named("backup", "Backed-up feed", "backup", transfer.id, extra, transfer.id)
+        named = names.named("backup", "Backed-up feed", "backup", transfer.id, extra, thing=transfer.id)
         yield _ac(house, named, Port(transfer.id, "LOAD"), Port(transfer.thing.feeds, "MAIN"), lines)
 
 
@@ -155,7 +155,7 @@ def _behind(house: Places, names: _Names) -> Iterator[Circuit]:
     """From backed-up boards to those that stand behind them."""
     for board in house.boards:
         if board.thing.fed_from is not None and house.feeding(board.id):
-            named = names.named("feeder", f"Feed of {board.name}", "feeder", board.id, board.id, board.id)
+            named = names.named("feeder", f"Feed of {board.name}", "feeder", board.id, board.id, thing=board.id)
             source = Port(board.thing.fed_from, "BREAKER")
             yield _ac(house, named, source, Port(board.id, "MAIN"), house.legs_of(house.feeding(board.id)))
 
@@ -166,13 +166,13 @@ def _generators(house: Places, names: _Names) -> Iterator[Circuit]:
         if not any(port.id == "GEN" for port in to.card.ports):
             continue  # a rule says that there is no input for it
         extra = generator.id if nth else ""
-        named = names.named("generator-feed", "Generator feed", "generator", generator.id, extra, generator.id)
+        named = names.named("generator-feed", "Generator feed", "generator", generator.id, extra, thing=generator.id)
         yield _ac(house, named, Port(generator.id, "OUT"), Port(to.id, "GEN", to.card.phases), house.phases_of(to))
 
 
 def _pv(house: Places, names: _Names) -> Iterator[Circuit]:
     for nth, other in enumerate(house.seats.pv_inverters):
-        named = names.named("pv-ac", "PV inverter feed", "pv-ac", other.id, other.id if nth else "", other.id)
+        named = names.named("pv-ac", "PV inverter feed", "pv-ac", other.id, other.id if nth else "", thing=other.id)
         board = house.card_at(other.thing.feeds)
         # A board with no place of its own for PV takes it on a breaker as any other circuit.
         port = "PV" if board.kind == "board" and any(p.id == "PV" for p in board.ports) else "BREAKER"

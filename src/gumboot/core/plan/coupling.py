@@ -34,7 +34,7 @@ def _absorbed(ledger: Ledger, bank: OneBank, supplies: Supplies) -> Figure:
         "AC power the bank absorbs",
         charge * bank.volts("v_low_operating") / ledger.read(bank.inverter, "battery.efficiency"),
         "W",
-        "cp.ratio",
+        source="cp.ratio",
         limits="At the lowest voltage, no load in the house: the safe side.",
     )
 
@@ -70,11 +70,11 @@ def _shift(ledger: Ledger, pv: PvInverterSeat) -> None:
         f"Frequency at which the PV inverter gives nothing{of}",
         least(zero, trips),
         "Hz",
-        curve.source,
+        source=curve.source,
         limits="Default settings of the standard; the network may have set others.",
     )
     half = frequency_for(0.5, begins, zero)
-    ledger.work(f"coupling.half_hz{mark}", "f_h", f"Frequency at half power{of}", half, "Hz", curve.source)
+    ledger.work(f"coupling.half_hz{mark}", "f_h", f"Frequency at half power{of}", half, "Hz", source=curve.source)
     # Whichever inverter leads, the one that shifts least must still silence it.
     lowest = min(ledger.seats.inverters, key=lambda i: i.card.shift_max_hz or 0.0)
     most = ledger.stated(lowest.card, "shift_max_hz")

@@ -17,7 +17,7 @@ def summed(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Fig
     first = parts[0]
     alike = all(part.key == first.key for part in parts)
     value: Expression = len(parts) * first if alike else total(parts, first)
-    return ledger.work(key, symbol, name, value, first.unit, "arith")
+    return ledger.work(key, symbol, name, value, first.unit, source="arith")
 
 
 def summed_here(ledger: Ledger, key: str, symbol: str, name: str, parts: Sequence[Figure]) -> Figure:
@@ -68,7 +68,14 @@ def line_v(ledger: Ledger) -> Figure:
     if kind == first.output:
         return ledger.read(first, "output_v")
     if kind == "split phase":
-        return ledger.work(ledger.key("group.line_v"), "V_ac", ledger.titled("Voltage between lines of the group"), 2 * leg, "V", "physics")
+        return ledger.work(
+            ledger.key("group.line_v"), "V_ac", ledger.titled("Voltage between lines of the group"), 2 * leg, "V", source="physics"
+        )
     return ledger.work(
-        ledger.key("group.line_v"), "V_ac", ledger.titled("Voltage between lines of the group"), root_three(leg) * leg, "V", "physics"
+        ledger.key("group.line_v"),
+        "V_ac",
+        ledger.titled("Voltage between lines of the group"),
+        root_three(leg) * leg,
+        "V",
+        source="physics",
     )

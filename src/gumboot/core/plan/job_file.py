@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from pydantic import ValidationError
 
@@ -38,7 +37,7 @@ def job_file(job: Job, shelf: Shelf) -> str:
     return json.dumps({**document, CARRIES: [card.model_dump(mode="json") for card in carried]}, indent=1, ensure_ascii=False) + "\n"
 
 
-def _card(document: Any, at: int) -> AnyCard:
+def _card(document: object, at: int) -> AnyCard:
     try:
         return parse_card(document)
     except ValidationError as refused:
@@ -49,7 +48,7 @@ def _card(document: Any, at: int) -> AnyCard:
         raise WrongCard(f"{CARRIES}, card {at + 1}: {refused}.") from None
 
 
-def read_job_file(document: Any) -> JobFile:
+def read_job_file(document: object) -> JobFile:
     """A file as it was parsed. Raises ValidationError for a bad job, WrongCard for a bad card or one that the job is not planned with."""
     if not isinstance(document, dict) or CARRIES not in document:
         return JobFile(Job.model_validate(document), {})
@@ -68,7 +67,7 @@ def read_job_file(document: Any) -> JobFile:
 def renamed(file: JobFile, old: str, new: str) -> JobFile:
     """The same with one card under another id."""
 
-    def put(value: Any) -> Any:
+    def put(value: str) -> str:
         return new if value == old else value
 
     job = file.job

@@ -12,7 +12,7 @@ from gumboot.core.plan.prove import Check
 # The step of an order that is not planned: nothing live is checked before a licence holder and the maker's manual were there.
 NEVER = "order not planned"
 
-THERMAL = constant("T_max", "Lug or breaker at full power at most", 75, "°C", "cp.thermal", "The terminals' temperature rating.")
+THERMAL = constant("T_max", "Lug or breaker at full power at most", 75, "°C", "cp.thermal", limits="The terminals' temperature rating.")
 SOC = constant("dS", "Difference between the two displays at most", 1, "%", "cp.soc")
 
 

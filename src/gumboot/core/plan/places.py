@@ -65,9 +65,9 @@ def _hit(area: Area, x: float, y: float, w: float, h: float) -> float | None:
     return max(rights) if rights else None
 
 
-def _row(area: Area, y: float, w: float, h: float, gap: float, left: float, right: float) -> list[float]:
+def _row(area: Area, y: float, w: float, h: float, gap: float, *, within: tuple[float, float]) -> list[float]:
     """Left edges of the modules of one row, packed from the left around obstacles: the most that a row can hold."""
-    xs, x = [], left
+    (x, right), xs = within, list[float]()
     while x + w <= right + 1e-6:
         beyond = _hit(area, x, y, w, h)
         if beyond is not None:
@@ -78,7 +78,7 @@ def _row(area: Area, y: float, w: float, h: float, gap: float, left: float, righ
     return xs
 
 
-def _grid(area: Area, ys: list[float], w: float, h: float, gap: float, side: float, start: float) -> list[tuple[float, float, int]]:
+def _grid(area: Area, ys: list[float], w: float, h: float, gap: float, *, side: float, start: float) -> list[tuple[float, float, int]]:
     found = []
     for row, y in enumerate(ys):
         left, right = _edges(area, y, y + h, side)
@@ -117,8 +117,12 @@ def _packed(face: Face, w: float, h: float) -> tuple[Spot, ...]:
         fit = int((right - left + gap + 1e-6) // (w + gap))
         centred = left + max(0.0, (right - left - fit * (w + gap) + gap) / 2)
         starts = dict.fromkeys((centred, left, *(ox + ow for ox, _, ow, _ in area.blocked if left <= ox + ow < right)))
-        aligned = max((_grid(area, ys, w, h, gap, face.setback_side_mm, s % (w + gap) + left - left % (w + gap)) for s in starts), key=len)
-        packed = [(x, y, r) for r, y in enumerate(ys) for x in _row(area, y, w, h, gap, *_edges(area, y, y + h, face.setback_side_mm))]
+        aligned = max(
+            (_grid(area, ys, w, h, gap, side=face.setback_side_mm, start=s % (w + gap) + left - left % (w + gap)) for s in starts), key=len
+        )
+        packed = [
+            (x, y, r) for r, y in enumerate(ys) for x in _row(area, y, w, h, gap, within=_edges(area, y, y + h, face.setback_side_mm))
+        ]
         for candidate in (aligned, packed):
             if len(candidate) > len(best):
                 best = candidate

@@ -52,11 +52,13 @@ def _fill(ledger: Ledger, sized: Sized, group: list[Sized], raceway: str, size: 
     share, source, words = clauses.share(raceway, len(areas), sized.run.raceway_mm)
     name, at = f"Conductors in the raceway of {', '.join(z.circuit.id for z in group)}", clauses.area_source(source)
     counted = f"{len(areas)} conductors, insulation counted."
-    total = ledger.work(f"circuits.{cid}.wires_mm2", "A_w", name, sum(areas), "mm2", at, limits=counted)
+    total = ledger.work(f"circuits.{cid}.wires_mm2", "A_w", name, sum(areas), "mm2", source=at, limits=counted)
     within = inside_area_mm2(raceway, size)
-    inside = ledger.work(f"circuits.{cid}.raceway_mm2", "A_in", f"Inside of {raceway} {size}", within, "mm2", at)
-    fill = ledger.work(f"circuits.{cid}.fill_pct", "f", "Share of the raceway filled", 100 * total / inside, "%", source)
-    most: Figure = ledger.work(f"circuits.{cid}.fill_most", "f_max", "Share that may be filled", 100 * share, "%", source, limits=words)
+    inside = ledger.work(f"circuits.{cid}.raceway_mm2", "A_in", f"Inside of {raceway} {size}", within, "mm2", source=at)
+    fill = ledger.work(f"circuits.{cid}.fill_pct", "f", "Share of the raceway filled", 100 * total / inside, "%", source=source)
+    most: Figure = ledger.work(
+        f"circuits.{cid}.fill_most", "f_max", "Share that may be filled", 100 * share, "%", source=source, limits=words
+    )
     return rules.Filled(
         where=cid, raceway=f"{raceway} {size}", fill=fill, most=most, clause=source, field=f"runs.{sized.run.id}.raceway_size"
     )

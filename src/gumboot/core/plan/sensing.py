@@ -42,7 +42,7 @@ def _expected(ledger: Ledger, channel: CtChannel) -> Figure:
         f"{channel.id} should read",
         watts,
         "W",
-        "cp.ctproof",
+        source="cp.ctproof",
         limits="Import is positive. PV off, battery idle; what the known load changes, so that other loads drop out."
         + ("" if own else f" This channel multiplies by {'no voltage' if channel.reference == 'none' else channel.reference}."),
     )

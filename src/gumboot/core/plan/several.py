@@ -31,7 +31,9 @@ def _check_empty(ledger: Ledger, supplies: Supplies) -> None:
         return
     banks, together = [supplies.of(bank.id) for bank in serving], supplies.delivered[ledger.house.lead.id]
     held = total([bank.delivered for bank in banks], together)
-    whole = ledger.work(ledger.key("bank.held_all"), "E_held", ledger.titled("Energy that all banks hold, AC side"), held, "Wh", "arith")
+    whole = ledger.work(
+        ledger.key("bank.held_all"), "E_held", ledger.titled("Energy that all banks hold, AC side"), held, "Wh", source="arith"
+    )
     per_w = {bank.bank: bank.delivered.value / sum(i.card.output_w for i in ledger.house.on_bank(bank.bank)) for bank in banks}
     first = min(per_w, key=lambda bank: per_w[bank])
     ledger.ask(rules.empty_together, rules.Emptied(first=first, together=together, held=whole))
@@ -68,7 +70,12 @@ def _check_mains(ledger: Ledger, plan: CircuitsPlan) -> None:
         ohms = [_loop(ledger, z) for z in mains]
         low, high = min(ohms, key=BY_VALUE), max(ohms, key=BY_VALUE)
         apart = ledger.work(
-            f"group.mains_apart.{bank.id}", "dR", "Battery mains of the inverters differ by", 100 * (high - low) / low, "%", "physics"
+            f"group.mains_apart.{bank.id}",
+            "dR",
+            "Battery mains of the inverters differ by",
+            100 * (high - low) / low,
+            "%",
+            source="physics",
         )
         most = ledger.read(units[0].card, "parallel.lead_apart_pct")
         facts = rules.Leads(bank=bank.id, units=[z.circuit.id for z in mains], ohms=ohms, apart=apart, most=most)

@@ -160,7 +160,7 @@ def on_face(place: Place, minutes: int, tilt_deg: float, azimuth_deg: float) -> 
 
 
 @lru_cache(maxsize=128)
-def module_power(place: Place, minutes: int, tilt_deg: float, azimuth_deg: float, rise_k: float, gamma_per_k: float) -> Series:
+def module_power(place: Place, minutes: int, tilt_deg: float, azimuth_deg: float, rise_k: float, *, gamma_per_k: float) -> Series:
     """DC power of one module against its rating (1 at 1000 W/m2 and 25 °C cell), by the PVWatts equation. Shape (525600/minutes,).
 
     ``rise_k`` is the cell's rise above air in full sun for this mounting, in K.

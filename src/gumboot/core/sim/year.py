@@ -47,7 +47,7 @@ class Year:
 
 
 def run_year(
-    pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, began_wh: float, grid_charge: Sequence[bool] | None = None
+    pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, *, began_wh: float, grid_charge: Sequence[bool] | None = None
 ) -> Year:
     """Run the store through a series: loads first, then battery, then grid. ``hours`` is the length of one step.
 
@@ -84,9 +84,13 @@ def run_year(
     return Year(hours, began_wh, np.array(stored), imported, exported, over - exported, unserved, np.array(lost))
 
 
-def settled_year(pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, grid_charge: Sequence[bool] | None = None) -> Year:
+def settled_year(
+    pv_w: Series, load_w: Series, store: Store, rules: Rules, hours: float, *, grid_charge: Sequence[bool] | None = None
+) -> Year:
     """A year that begins as it ends, so that the first days owe nothing to a guess: a lead-in over December, then the year."""
     lead = min(len(load_w), round(31 * 24 / hours))
     flags = list(grid_charge) if grid_charge is not None else None
-    before = run_year(pv_w[-lead:], load_w[-lead:], store, rules, hours, store.capacity_wh, flags[-lead:] if flags else None)
-    return run_year(pv_w, load_w, store, rules, hours, float(before.stored_wh[-1]), flags)
+    before = run_year(
+        pv_w[-lead:], load_w[-lead:], store, rules, hours, began_wh=store.capacity_wh, grid_charge=flags[-lead:] if flags else None
+    )
+    return run_year(pv_w, load_w, store, rules, hours, began_wh=float(before.stored_wh[-1]), grid_charge=flags)

@@ -14,7 +14,7 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.sizes import area_mm2
 
 # Copper weighs 8.89 g/cm3 (IACS annealed copper, 20 °C).
-COPPER = constant("rho", "Copper of a metre of a square millimetre", 8.89e-3, "kg/mm2/m", "physics", "IACS annealed copper, 20 °C.")
+COPPER = constant("rho", "Copper of a metre of a square millimetre", 8.89e-3, "kg/mm2/m", "physics", limits="IACS annealed copper, 20 °C.")
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class Alternative:
             return None
         above = 100 * (self.sized.ampacity / self.sized.demand.design_a - 1)
         key = f"headroom.{self.sized.circuit.id}"
-        return self.shown(Figure(key, "h", "Ampacity above the design current", above, "%", "arith"))
+        return self.shown(Figure(key, "h", "Ampacity above the design current", above, "%", source="arith"))
 
     @property
     def copper(self) -> Figure | None:
@@ -48,9 +48,9 @@ class Alternative:
             return None
         sized = self.sized
         cores = float(sum(c.role != "earth" for c in sized.circuit.cores) * sized.run.sets)
-        count = Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", "arith")
+        count = Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", source="arith")
         kg = count * sized.length * sized.installed * COPPER
-        return self.shown(Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", kg, "kg", "physics"))
+        return self.shown(Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", kg, "kg", source="physics"))
 
     @property
     def headroom_pct(self) -> float | None:

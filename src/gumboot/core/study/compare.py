@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import isclose
-from typing import Any
 
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
@@ -20,8 +19,8 @@ class Decision:
     """One decided field with its value in either design; None where a design has no such field."""
 
     path: str
-    before: Any
-    after: Any
+    before: object
+    after: object
 
 
 @dataclass(frozen=True)
@@ -54,10 +53,10 @@ class Differences:
     material: tuple[Amount, ...]
 
 
-def flat(node: Any, path: str = "") -> dict[str, Any]:
+def flat(node: object, path: str = "") -> dict[str, object]:
     """A document as path and value; list items by their id or channel where they have one, else by place."""
     if isinstance(node, dict):
-        rows: dict[str, Any] = {}
+        rows: dict[str, object] = {}
         for key, value in node.items():
             rows |= flat(value, f"{path}.{key}" if path else str(key))
         return rows
@@ -69,7 +68,7 @@ def flat(node: Any, path: str = "") -> dict[str, Any]:
     return {path: node}
 
 
-def changed_fields(before: Any, after: Any) -> tuple[Decision, ...]:
+def changed_fields(before: object, after: object) -> tuple[Decision, ...]:
     """Fields of two documents that differ, in the first one's order, then the second one's own."""
     a, b = flat(before), flat(after)
     skipped = ("id", "format")

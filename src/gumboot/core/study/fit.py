@@ -69,7 +69,7 @@ def ratings(card: AnyCard) -> str:
 
 
 def _fig(key: str, value: float | Expression, unit: str) -> Figure:
-    return Figure(key, key, key, value, unit, "arith")
+    return Figure(key, key, key, value, unit, source="arith")
 
 
 def series_of(battery: BatteryCard, count: int) -> int:

@@ -32,9 +32,9 @@ class Room:
     def figure(self, count: int) -> Figure:
         """How many more this limit lets in, with its working."""
         key, name = f"room.{self.bank}{self.limit}", f"Batteries that the {self.limit} allows"
-        most = Figure(f"{key}.most", "n_most", name, float(self.more + count), "", "arith", limits=self.why)
-        have = Figure("bank.units", "n", "Batteries of the bank", float(count), "", "input:bank.units")
-        return Figure(key, "n_more", f"More batteries, {self.limit}", most - have, "", "arith")
+        most = Figure(f"{key}.most", "n_most", name, float(self.more + count), "", source="arith", limits=self.why)
+        have = Figure("bank.units", "n", "Batteries of the bank", float(count), "", source="input:bank.units")
+        return Figure(key, "n_more", f"More batteries, {self.limit}", most - have, "", source="arith")
 
 
 @dataclass(frozen=True)
@@ -113,7 +113,7 @@ def _asked(own: BatteryCard, other: BatteryCard, plan: Plan, a: Addition) -> Ite
     else:
         w = Workbook(book(plan.job.rule_book))
         newcomer, bank = w.given("volts", "V_a", "The newcomer", a.volts, "V"), w.given("bank_volts", "V_b", "The bank", a.bank_volts, "V")
-        apart = w.work("apart", "dV", "Apart", abs(newcomer - bank), "V", "arith")
+        apart = w.work("apart", "dV", "Apart", abs(newcomer - bank), "V", source="arith")
         yield code, rules.voltages_agree(rules.Meeting(apart=apart, most=w.read(own, "join_window_v")))
     tight = room_to_grow(plan, a.bank)[0]
     yield rules.room.code, rules.room(rules.Room(more=tight.more, why=tight.why))

@@ -161,18 +161,20 @@ def _with_figures(x: Layout, f: Finder) -> Layout:
         f"Never above, {near.tracker}",
         f.limit_v[near.tracker],
         "V",
-        f.book.strings.voltage_source,
+        source=f.book.strings.voltage_source,
     )
     reached = f.limit_v[near.tracker] - x.margin_v
-    cold = Figure(f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", limit.source)
-    margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", limit - cold, "V", "arith")
+    cold = Figure(
+        f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", source=limit.source
+    )
+    margin = Figure(f"layout.{key}.margin", "V_mar", "Margin below the nearest limit", limit - cold, "V", source="arith")
     if f.kwh_each is None or x.kwh is None:
         return replace(x, margin=margin)
     parts = []
     for face in dict.fromkeys(y.face for y in x.lays):
         count = float(sum(y.total for y in x.lays if y.face == face))
-        modules = Figure(f"layout.{key}.n.{face}", "n", f"Modules on {face}", count, "", "arith")
-        each = Figure(f"layout.{key}.e.{face}", "e", f"Yield of one module on {face}, AC side", f.kwh_each[face], "kWh", "sun.chain")
+        modules = Figure(f"layout.{key}.n.{face}", "n", f"Modules on {face}", count, "", source="arith")
+        each = Figure(f"layout.{key}.e.{face}", "e", f"Yield of one module on {face}, AC side", f.kwh_each[face], "kWh", source="sun.chain")
         parts.append(modules * each)
-    yearly = Figure(f"layout.{key}.kwh", "E_pv", "PV yield of a year, AC side", total(parts, parts[0]), "kWh", "sun.chain")
+    yearly = Figure(f"layout.{key}.kwh", "E_pv", "PV yield of a year, AC side", total(parts, parts[0]), "kWh", source="sun.chain")
     return replace(x, margin=margin, yearly=yearly)

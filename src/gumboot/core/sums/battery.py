@@ -27,14 +27,14 @@ class BatteryCurrent(Ask):
 def battery_current(w: Workbook, q: BatteryCurrent) -> Figure:
     """Design current in A, with the RMS of unsmoothed ripple beside it."""
     amps = dc.inverter_input_current_a(told(w, q, "power"), told(w, q, "voltage"), told(w, q, "efficiency") / 100)
-    mean = w.work("current", "I", "Battery current", amps, "A", w.book.bank.current_source)
+    mean = w.work("current", "I", "Battery current", amps, "A", source=w.book.bank.current_source)
     name, holds = "With unsmoothed ripple, RMS", "Single-phase output."
-    w.work("ripple", "I_rms", name, bank.ripple_rms_a(mean), "A", "cp.ripple", limits=holds)
+    w.work("ripple", "I_rms", name, bank.ripple_rms_a(mean), "A", source="cp.ripple", limits=holds)
     share = w.book.bank.device_share
     if share < 1:
         factor = 1 / share
         name = f"{100 * factor:.0f} % for conductor and device"
-        w.work("continuous", "I_c", name, factor * mean, "A", w.book.bank.device_source)
+        w.work("continuous", "I_c", name, factor * mean, "A", source=w.book.bank.device_source)
     return mean
 
 
@@ -62,7 +62,8 @@ def bank_sharing(w: Workbook, q: BankSharing) -> Figure:
     leads = [w.given(f"leads.{i + 1}", f"R_{i + 1}", f"Leads of battery {i + 1}", r, "mohm") for i, r in enumerate(q.leads)]
     amps, limits = shares_of(told(w, q, "current"), told(w, q, "cell"), leads, q.cabling)
     figures = [
-        w.work(f"share.{i + 1}", f"I_{i + 1}", f"Battery {i + 1}", share, "A", "cp.share", limits=limits) for i, share in enumerate(amps)
+        w.work(f"share.{i + 1}", f"I_{i + 1}", f"Battery {i + 1}", share, "A", source="cp.share", limits=limits)
+        for i, share in enumerate(amps)
     ]
     worst = max(figures, key=BY_VALUE)
     w.ask(rules.share, rules.Share(name=worst.name, share=worst, whole=None, one=told(w, q, "rating")))
@@ -84,7 +85,7 @@ def fault_current(w: Workbook, q: FaultCurrent) -> tuple[Figure, tuple[str, ...]
     """Fault current in A, with the classes of fuse that usually break it."""
     inner = (told(w, q, "cell") + told(w, q, "leads")) / told(w, q, "units")
     amps = 1000 * told(w, q, "voltage") / (inner + told(w, q, "main"))
-    fault = w.work("fault", "I_k", "Fault current", amps, "A", "physics")
+    fault = w.work("fault", "I_k", "Fault current", amps, "A", source="physics")
     if q.interrupting is not None:
         breaks = told(w, q, "interrupting")
         w.ask(rules.fuse_breaks, rules.Broken(where="device", device="device", fault=fault, breaks=breaks))
@@ -105,10 +106,10 @@ class Equalising(Ask):
 
 def equalising(w: Workbook, q: Equalising) -> Figure:
     """Current in A at the first moment."""
-    apart = w.work("difference", "dV", "Difference", abs(told(w, q, "first") - told(w, q, "second")), "V", "arith")
+    apart = w.work("difference", "dV", "Difference", abs(told(w, q, "first") - told(w, q, "second")), "V", source="arith")
     w.ask(joining.voltages_agree, joining.Meeting(apart=apart, most=told(w, q, "window")))
     amps = bank.equalising_current_a(apart, 2 * told(w, q, "cell"), told(w, q, "leads"))
-    return w.work("current", "I_e", "Equalising current at first", amps, "A", "physics")
+    return w.work("current", "I_e", "Equalising current at first", amps, "A", source="physics")
 
 
 class Precharge(Ask):
@@ -123,10 +124,10 @@ class Precharge(Ask):
 def precharge(w: Workbook, q: Precharge) -> Figure:
     """Time in s, with the resistor's energy and first power beside it."""
     volts, ohm, micro = told(w, q, "voltage"), told(w, q, "resistance"), told(w, q, "capacitance")
-    w.work("energy", "W", "Energy the resistor takes", bank.precharge_energy_j(volts, micro), "J", "physics")
-    w.work("power", "P", "Power at the first moment", volts**2 / ohm, "W", "physics")
+    w.work("energy", "W", "Energy the resistor takes", bank.precharge_energy_j(volts, micro), "J", source="physics")
+    w.work("power", "P", "Power at the first moment", volts**2 / ohm, "W", source="physics")
     seconds = bank.precharge_time_s(ohm, micro, told(w, q, "reached") / 100)
-    return w.work("time", "t", "Pre-charge time", seconds, "s", "cp.precharge")
+    return w.work("time", "t", "Pre-charge time", seconds, "s", source="cp.precharge")
 
 
 class LongestLead(Ask):
@@ -142,4 +143,4 @@ def longest_lead(w: Workbook, q: LongestLead) -> Figure:
     length = bank.longest_lead_m(told(w, q, "drop"), told(w, q, "current"), told(w, q, "resistance"))
     if length.value <= 0:
         raise OutOfRange("length", length.value, "above 0 m", "Ohm's law", "Give a larger drop.")
-    return w.work("length", "L", "Longest lead, one way", length, "m", "physics")
+    return w.work("length", "L", "Longest lead, one way", length, "m", source="physics")

@@ -78,7 +78,7 @@ def conductor(w: Workbook, q: Conductor) -> Figure:
     clauses.ampacity(laying, size, load, factors, w.put)
     rests = (current, steady, *factors, *((device,) if device else ()))
     value = named("smallest size for " + ", ".join(f"{{{i}}}" for i in range(len(rests))), sizes.area_mm2(size), *rests)
-    return w.put("size", draft("A", "Smallest conductor", value, "mm2", clauses.base_source, size, why))
+    return w.put("size", draft("A", "Smallest conductor", value, "mm2", clauses.base_source, label=size, limits=why))
 
 
 class Drop(Ask):
@@ -110,8 +110,8 @@ def drop(w: Workbook, q: Drop) -> Figure:
     else:
         x = w.put("reactance", clauses.reactance(core, q.size))
         volts = common.reactive_drop_v(amps, length, (r, x), told(w, q, "power_factor"), q.circuit)
-    lost = w.work("drop_v", "dV", "Voltage drop", volts / told(w, q, "sets") if q.sets > 1 else volts, "V", clauses.drop_source)
-    pct = w.work("drop_pct", "dv", "Voltage drop", 100 * lost / told(w, q, "voltage"), "%", w.book.drop_source)
+    lost = w.work("drop_v", "dV", "Voltage drop", volts / told(w, q, "sets") if q.sets > 1 else volts, "V", source=clauses.drop_source)
+    pct = w.work("drop_pct", "dv", "Voltage drop", 100 * lost / told(w, q, "voltage"), "%", source=w.book.drop_source)
     if q.current < 0:
         most = w.keep(constant("dv_max", "At most", w.book.rise_limit_pct, "%", w.book.rise_source))
         w.ask(rules.rise_held, rules.Lost(where="run", pct=pct, most=most))
@@ -158,7 +158,7 @@ class Earth(Ask):
 
 def earth(w: Workbook, q: Earth) -> Figure:
     """Size of the earth conductor, by the book and by heat where a fault is given."""
-    line = w.given("line", "A", "Line conductor installed", sizes.area_mm2(q.line), "mm2", q.line)
+    line = w.given("line", "A", "Line conductor installed", sizes.area_mm2(q.line), "mm2", label=q.line)
     basis = told(w, q, "device") if q.device is not None else line
     of = EarthFor(basis=basis, code=q.required or q.line, installed=line)
     by_book = w.book.wiring.earth(Core(material=q.material), of, w.put)
@@ -166,8 +166,8 @@ def earth(w: Workbook, q: Earth) -> Figure:
         return by_book
     k = w.keep(constant("k", f"Heat constant, {q.material} PVC core", iec_earth.factor_k(q.material), "A s^0.5/mm2", "iec.54.543"))
     bears = iec_earth.adiabatic_area_mm2(told(w, q, "fault"), told(w, q, "time"), k)
-    heat = w.work("heat", "S_k", "Earth conductor by heat", bears, "mm2", "iec.54.543")
-    least = w.work("least", "S_min", "Larger of both", largest(by_book, heat), "mm2", "iec.54.2")
+    heat = w.work("heat", "S_k", "Earth conductor by heat", bears, "mm2", source="iec.54.543")
+    least = w.work("least", "S_min", "Larger of both", largest(by_book, heat), "mm2", source="iec.54.2")
     size = next((s for s in w.book.wiring.sizes() if sizes.area_mm2(s) >= least.value - 1e-9), q.line)
     value = named("next size from {0}", sizes.area_mm2(size), least)
-    return w.put("earth", draft("A_e", "Earth conductor", value, "mm2", "iec.54.2", size))
+    return w.put("earth", draft("A_e", "Earth conductor", value, "mm2", "iec.54.2", label=size))

@@ -60,9 +60,9 @@ class Torque(Ask):
 def torque(w: Workbook, q: Torque) -> Figure:
     """Torque in N m, with lbf in and lbf ft beside it, exact by definition."""
     nm = told(w, q, "torque")
-    w.work("lbf_in", "M_in", "In pound-force inches", nm / NM_PER_LBF_IN, "lbf in", "nist.811")
-    w.work("lbf_ft", "M_ft", "In pound-force feet", nm / NM_PER_LBF_FT, "lbf ft", "nist.811")
-    return w.work("nm", "M_Nm", "In newton metres", nm, "N m", "nist.811", label=f"{q.torque:.2f} N m")
+    w.work("lbf_in", "M_in", "In pound-force inches", nm / NM_PER_LBF_IN, "lbf in", source="nist.811")
+    w.work("lbf_ft", "M_ft", "In pound-force feet", nm / NM_PER_LBF_FT, "lbf ft", source="nist.811")
+    return w.work("nm", "M_Nm", "In newton metres", nm, "N m", source="nist.811", label=f"{q.torque:.2f} N m")
 
 
 class DipAddress(Ask):
@@ -79,7 +79,7 @@ def dip_address(w: Workbook, q: DipAddress) -> tuple[Figure, tuple[str, ...]]:
     places = dip_positions(q.address, q.switches)
     binary = "".join("1" if on else "0" for on in reversed(places))
     limits = f"In binary {binary}: switch 1 is the least."
-    figure = w.work("dip", "a_set", "Address set", told(w, q, "address"), "", "cp.dip", limits=limits)
+    figure = w.work("dip", "a_set", "Address set", told(w, q, "address"), "", source="cp.dip", limits=limits)
     return figure, tuple(f"switch {i + 1}: {'on' if on else 'off'}" for i, on in enumerate(places))
 
 
@@ -116,7 +116,7 @@ def pin_out(w: Workbook, q: PinOut) -> tuple[Figure, tuple[str, ...]]:
         "Cores of the lead",
         float(len(shared)),
         "",
-        "tia.568",
+        source="tia.568",
         limits="Like signals are joined; colours by the first plug, T568B.",
     )
     return figure, tuple(lines)

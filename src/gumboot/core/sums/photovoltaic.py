@@ -34,12 +34,12 @@ def _one_module(w: Workbook, q: StringRange) -> tuple[Figure, Figure]:
     voc, coldest, clauses = told(w, q, "voc"), told(w, q, "coldest"), w.book.strings
     cold_v = pv.module_voltage_v(voc, told(w, q, "coefficient") / 100, coldest)
     hot_v = pv.module_voltage_v(told(w, q, "vmp"), told(w, q, "vmp_coefficient") / 100, told(w, q, "hottest_cell"))
-    cold = w.work("cold_one", "V_1c", "One module, coldest, open circuit", cold_v, "V", clauses.voltage_source)
-    hot = w.work("hot_one", "V_1h", "One module, hottest, at maximum power", hot_v, "V", "physics")
+    cold = w.work("cold_one", "V_1c", "One module, coldest, open circuit", cold_v, "V", source=clauses.voltage_source)
+    hot = w.work("hot_one", "V_1h", "One module, hottest, at maximum power", hot_v, "V", source="physics")
     if (factor := clauses.tabulated_factor(coldest)) is not None:
-        by_table = w.work("factor", "F_T", "Correction by the table", factor, "", "nec.690.7t")
+        by_table = w.work("factor", "F_T", "Correction by the table", factor, "", source="nec.690.7t")
         why = "Where the maker gives no coefficient."
-        w.work("cold_table", "V_1t", "One module, coldest, by the table", voc * by_table, "V", "nec.690.7t", limits=why)
+        w.work("cold_table", "V_1t", "One module, coldest, by the table", voc * by_table, "V", source="nec.690.7t", limits=why)
     return cold, hot
 
 
@@ -48,14 +48,14 @@ def string_range(w: Workbook, q: StringRange) -> Figure:
     cold, hot = _one_module(w, q)
     source, low = w.book.strings.voltage_source, told(w, q, "window")
     dwelling = w.keep(constant("V_dw", "Limit of the rule book at a dwelling", w.book.pv_limit_v, "V", w.book.pv_limit_source))
-    limit = w.work("never_above", "V_lim", "Never above", least(told(w, q, "limit"), dwelling), "V", source)
-    fewest = w.work("fewest", "n_min", "Fewest modules in series", whole_above(low / hot), "", "physics")
-    most = w.work("most", "n_max", "Most modules in series", whole_below(limit / cold), "", source)
+    limit = w.work("never_above", "V_lim", "Never above", least(told(w, q, "limit"), dwelling), "V", source=source)
+    fewest = w.work("fewest", "n_min", "Fewest modules in series", whole_above(low / hot), "", source="physics")
+    most = w.work("most", "n_max", "Most modules in series", whole_below(limit / cold), "", source=source)
     w.ask(rules.some_string, rules.Counts(fewest=fewest, most=most))
     if q.modules is not None:
         n = told(w, q, "modules")
-        reached = w.work("cold_v", "V_c", "Cold open-circuit voltage", n * cold, "V", source)
-        works = w.work("hot_v", "V_h", "Hot operating voltage", n * hot, "V", "physics")
+        reached = w.work("cold_v", "V_c", "Cold open-circuit voltage", n * cold, "V", source=source)
+        works = w.work("hot_v", "V_h", "Hot operating voltage", n * hot, "V", source="physics")
         place = f"A string of {q.modules}"
         v = rules.Volts(place=place, cold=reached, limit=limit, hot=works, low=low, start=low, most=most, fewest=fewest)
         w.ask(rules.cold_voltage, v)
@@ -101,11 +101,11 @@ def droop(w: Workbook, q: DroopAsk) -> Figure:
     begins = w.keep(constant("f_0", "Falls back from", curve.begins_hz, "Hz", curve.source))
     zero = w.keep(constant("f_1", "Droop reaches nothing at", curve.zero_hz, "Hz", curve.source))
     trips = w.keep(constant("f_t", "Disconnects at", curve.trips_hz, "Hz", curve.source))
-    w.work("silent", "f_z", "Gives nothing from", least(zero, trips), "Hz", curve.source)
+    w.work("silent", "f_z", "Gives nothing from", least(zero, trips), "Hz", source=curve.source)
     off = q.frequency >= curve.trips_hz
-    share = w.work("share", "s", "Share that it gives", number(0.0) if off else power_share(hertz, begins, zero), "", curve.source)
+    share = w.work("share", "s", "Share that it gives", number(0.0) if off else power_share(hertz, begins, zero), "", source=curve.source)
     holds = "Default settings; the network may have set others."
-    return w.work("given", "P", "Power at this frequency", told(w, q, "power") * share, "W", curve.source, limits=holds)
+    return w.work("given", "P", "Power at this frequency", told(w, q, "power") * share, "W", source=curve.source, limits=holds)
 
 
 class Autonomy(Ask):
@@ -122,6 +122,6 @@ def autonomy(w: Workbook, q: Autonomy) -> Figure:
     """Hours without PV."""
     share = largest(0.0, told(w, q, "from_charge") - told(w, q, "floor")) / 100
     usable = told(w, q, "energy") * share * told(w, q, "efficiency") / 100
-    delivered = w.work("delivered", "E_d", "Energy delivered", usable, "Wh", "physics")
+    delivered = w.work("delivered", "E_d", "Energy delivered", usable, "Wh", source="physics")
     holds = "No PV is counted: the safe side."
-    return w.work("hours", "t", "Hours carried", delivered / told(w, q, "load"), "h", "physics", limits=holds)
+    return w.work("hours", "t", "Hours carried", delivered / told(w, q, "load"), "h", source="physics", limits=holds)

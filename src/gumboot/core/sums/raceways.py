@@ -29,10 +29,10 @@ def conduit_fill(w: Workbook, q: ConduitFill) -> Figure:
     areas = [clauses.area_mm2(Core(insulation=q.insulation), size) for size in q.wires]
     share, source, words_ = clauses.share(q.kind, len(areas), q.length * 1000 if q.length is not None else None)
     counted = ", ".join(f"{n} × {size}" for size, n in Counter(q.wires).items())
-    total = w.work("wires", "A_w", f"Conductors: {counted}", sum(areas), "mm2", clauses.wire_source)
-    inside = w.work("inside", "A_in", f"Inside of {q.kind} {q.raceway}", inside_area_mm2(q.kind, q.raceway), "mm2", source)
-    fill = w.work("fill", "f", "Share filled", 100 * total / inside, "%", source)
-    limit = w.work("limit", "f_max", "Share that may be filled", 100 * share, "%", source, limits=words_)
+    total = w.work("wires", "A_w", f"Conductors: {counted}", sum(areas), "mm2", source=clauses.wire_source)
+    inside = w.work("inside", "A_in", f"Inside of {q.kind} {q.raceway}", inside_area_mm2(q.kind, q.raceway), "mm2", source=source)
+    fill = w.work("fill", "f", "Share filled", 100 * total / inside, "%", source=source)
+    limit = w.work("limit", "f_max", "Share that may be filled", 100 * share, "%", source=source, limits=words_)
     facts = rules.Filled(where=f"{q.kind} {q.raceway}", raceway=f"{q.kind} {q.raceway}", fill=fill, most=limit, clause=source)
     w.ask(rules.room_inside, facts)
     return fill

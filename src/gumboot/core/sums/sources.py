@@ -32,15 +32,15 @@ def busbar(w: Workbook, q: Busbar) -> Figure:
     """Margin in A of the busbar; below nothing it is refused."""
     clauses, main, bar, source = w.book.boards, told(w, q, "main"), told(w, q, "busbar"), told(w, q, "source")
     if clauses.has_connections and q.case == "sum of devices":
-        total = w.work("sum", "I_sum", "Every device but the main", nec.devices_sum_a(q.devices), "A", clauses.source)
+        total = w.work("sum", "I_sum", "Every device but the main", nec.devices_sum_a(q.devices), "A", source=clauses.source)
     else:
-        total = w.work("sum", "I_sum", clauses.demand_name, clauses.demand(main, source), "A", clauses.source)
+        total = w.work("sum", "I_sum", clauses.demand_name, clauses.demand(main, source), "A", source=clauses.source)
         if (most := clauses.largest_main(bar, source, q.case)) is not None:
-            w.work("main_most", "I_main_max", "Largest main device beside these sources", most, "A", clauses.source)
-    limit = w.work("limit", "I_lim", clauses.limit_name, clauses.limit(bar, q.case), "A", clauses.source)
+            w.work("main_most", "I_main_max", "Largest main device beside these sources", most, "A", source=clauses.source)
+    limit = w.work("limit", "I_lim", clauses.limit_name, clauses.limit(bar, q.case), "A", source=clauses.source)
     feeds, act = "These", "Reduce the main device, move the feed to the far end, or connect ahead of the board."
     w.ask(JUDGES[clauses.rule], rules.Bar(where="board", total=total, limit=limit, feeds=feeds, bar=clauses.bar, act=act))
-    return w.work("margin", "I_m", "Margin", limit - total, "A", clauses.source)
+    return w.work("margin", "I_m", "Margin", limit - total, "A", source=clauses.source)
 
 
 class FeederTap(Ask):
@@ -54,12 +54,12 @@ class FeederTap(Ask):
 def feeder_tap(w: Workbook, q: FeederTap) -> Figure:
     """Least ampacity of the conductor."""
     amps = nec.feeder_ampacity_a(told(w, q, "primary"), told(w, q, "source"))
-    feeder = w.work("feeder", "I_f", "Feeder's ampacity at least", amps, "A", "nec.705.12a")
+    feeder = w.work("feeder", "I_f", "Feeder's ampacity at least", amps, "A", source="nec.705.12a")
     if q.length is None:
         return feeder
     told(w, q, "length")
     least, limits = nec.tap_ampacity_a(feeder, q.length), "To 10 ft a tenth, to 25 ft a third."
-    return w.work("tap", "I_tap", "Tap's ampacity at least", least, "A", "nec.705.12a", limits=limits)
+    return w.work("tap", "I_tap", "Tap's ampacity at least", least, "A", source="nec.705.12a", limits=limits)
 
 
 class DwellingLoad(Ask):
@@ -74,5 +74,5 @@ def dwelling_load(w: Workbook, q: DwellingLoad) -> Figure:
     """Service current in A."""
     watts = nec.optional_dwelling_va(told(w, q, "general"), told(w, q, "climate"))
     holds = "One dwelling, service of 100 A or more."
-    demand = w.work("demand", "P_d", "Demand", watts, "W", "nec.220.82", limits=holds)
-    return w.work("service", "I_d", "Service current", demand / told(w, q, "voltage"), "A", "nec.220.82")
+    demand = w.work("demand", "P_d", "Demand", watts, "W", source="nec.220.82", limits=holds)
+    return w.work("service", "I_d", "Service current", demand / told(w, q, "voltage"), "A", source="nec.220.82")

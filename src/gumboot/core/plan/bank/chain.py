@@ -68,20 +68,24 @@ def _together(bank: OneBank, key: str, what: str, parts: list[Figure]) -> Figure
     weakest = min(parts, key=BY_VALUE)
     if len(parts) == 1:
         return weakest
-    return bank.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", "arith")
+    return bank.work(f"bank.{key}_together", "I_all", f"{what} of all inverters", len(parts) * weakest, "A", source="arith")
 
 
 def _continuous(bank: OneBank, rated: Figure) -> Figure:
     """What a device carries for hours, by the book."""
     share, source = bank.ledger.book.bank.device_share, bank.ledger.book.bank.device_source
-    return bank.work("bank.fuse_continuous", "I_fuse", f"Device at {100 * share:.0f} % for continuous current", share * rated, "A", source)
+    return bank.work(
+        "bank.fuse_continuous", "I_fuse", f"Device at {100 * share:.0f} % for continuous current", share * rated, "A", source=source
+    )
 
 
 def _leads_together(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> Link | None:
     if not leads or len(leads) != len(bank.heads):
         return None
     weakest = min((z.ampacity for z in leads), key=BY_VALUE)
-    return Link(title="battery leads", amps=bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", "arith"))
+    return Link(
+        title="battery leads", amps=bank.work("bank.leads_a", "I_leads", "Leads together", supply.parallel * weakest, "A", source="arith")
+    )
 
 
 def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
@@ -114,11 +118,11 @@ def _precharge(bank: OneBank) -> tuple[Figure, Figure]:
         "Pre-charge time",
         network.precharge_five_s(ohm, micro),
         "s",
-        "cp.precharge",
+        source="cp.precharge",
         limits="Five time constants: within 1 % of the battery's voltage.",
     )
     energy = network.precharge_energy_j(bank.volts("v_max"), micro)
-    return seconds, bank.work("bank.precharge_j", "W", "Energy the resistor takes", energy, "J", "physics")
+    return seconds, bank.work("bank.precharge_j", "W", "Energy the resistor takes", energy, "J", source="physics")
 
 
 def _reserve(bank: OneBank, supply: BankSupply) -> Figure:
@@ -126,7 +130,7 @@ def _reserve(bank: OneBank, supply: BankSupply) -> Figure:
     one, eta = ledger.read(bank.card, "energy_wh"), ledger.read(bank.inverter, "battery.efficiency")
     kept = largest(0.0, ledger.decided("settings.reserve_pct") - floor_of_charge(bank))
     held = supply.units * one * kept / 100 * eta
-    return bank.work("bank.reserve", "E_res", "Energy kept for an outage, AC side", held, "Wh", "house.reserve")
+    return bank.work("bank.reserve", "E_res", "Energy kept for an outage, AC side", held, "Wh", source="house.reserve")
 
 
 def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPlan:

@@ -9,11 +9,11 @@ from gumboot.core.plan.bank.one import OneBank
 # Capacity lost to cold: where the loss begins and its slope.
 LITHIUM_COLD = (
     constant("T_knee", "Cell temperature below which lithium gives less", 10, "°C", "cp.cold"),
-    constant("k_T", "Capacity lost for each kelvin below", 0.005, "1/K", "cp.cold", "lithium"),
+    constant("k_T", "Capacity lost for each kelvin below", 0.005, "1/K", "cp.cold", limits="lithium"),
 )
 LEAD_COLD = (
-    Figure("const.cp.cold.T_knee_lead", "T_knee", "Cell temperature below which lead-acid gives less", 25, "°C", "cp.cold"),
-    Figure("const.cp.cold.k_T_lead", "k_T", "Capacity lost for each kelvin below", 0.008, "1/K", "cp.cold", limits="lead-acid"),
+    Figure("const.cp.cold.T_knee_lead", "T_knee", "Cell temperature below which lead-acid gives less", 25, "°C", source="cp.cold"),
+    Figure("const.cp.cold.k_T_lead", "k_T", "Capacity lost for each kelvin below", 0.008, "1/K", source="cp.cold", limits="lead-acid"),
 )
 COLD_SPAN_K = 50.0
 
@@ -31,6 +31,6 @@ def usable_when_cold(bank: OneBank, usable: Figure) -> None:
         "Usable energy on the coldest day",
         usable * (1 - slope * below),
         "Wh",
-        "cp.cold",
+        source="cp.cold",
         limits=f"Cells as cold as the air; down to {COLD_SPAN_K:g} K below the knee. The maker's curve wins.",
     )

@@ -36,7 +36,7 @@ def _check_own_breakers(bank: OneBank, supply: BankSupply) -> None:
         "Largest fault current at a battery's own breaker",
         largest(1.0, supply.parallel - 1) * ledger.read(card, "fault_a"),
         "A",
-        "physics",
+        source="physics",
         limits="Beyond it from its own cells, before it from the other batteries.",
     )
     breaks = ledger.stated(card, "breaker_interrupting_a")

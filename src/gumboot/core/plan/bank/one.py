@@ -86,9 +86,9 @@ class OneBank(NamedTuple):
         """Words about it, with its name where there are several."""
         return f"{words}, {self.id}" if self.is_named else words
 
-    def work(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, source: str, *, limits: str = "") -> Figure:
+    def work(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, *, source: str, limits: str = "") -> Figure:
         """As a workbook's, of this bank."""
-        return self.ledger.work(self.key(key), symbol, self.of(name), value, unit, source, limits=limits)
+        return self.ledger.work(self.key(key), symbol, self.of(name), value, unit, source=source, limits=limits)
 
     def ask(self, rule: Asked[F], facts: F) -> bool:
         """Ask a rule about it."""
@@ -108,9 +108,9 @@ class OneBank(NamedTuple):
         series = float(len(thing.stacks()[0])) if self.card.in_series else 1.0
         parallel = float(thing.strings) if self.card.in_series else number
         return (
-            self.work("bank.units", "n", "Batteries of the bank", number, "", "input:bank.units"),
-            self.work("bank.series", "n_s", "Units in series", series, "", "input:bank.units"),
-            self.work("bank.parallel", "n_p", "Units in parallel", parallel, "", "input:bank.units"),
+            self.work("bank.units", "n", "Batteries of the bank", number, "", source="input:bank.units"),
+            self.work("bank.series", "n_s", "Units in series", series, "", source="input:bank.units"),
+            self.work("bank.parallel", "n_p", "Units in parallel", parallel, "", source="input:bank.units"),
         )
 
     def volts(self, field: str) -> Figure:
@@ -121,7 +121,7 @@ class OneBank(NamedTuple):
         if (known := self.ledger.figures.get(self.key(f"bank.{field}"))) is not None:
             return known
         name = one.name.replace("one battery", "the bank")
-        return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", "physics")
+        return self.work(f"bank.{field}", one.symbol, name, self.counts()[1] * one, "V", source="physics")
 
 
 def _one(ledger: Ledger, seat: BankSeat) -> OneBank:

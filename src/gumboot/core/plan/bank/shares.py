@@ -16,7 +16,7 @@ def lead_mohm(ledger: Ledger, sized: Sized) -> Figure:
     """Loop resistance of one battery's leads, from the resistance its drop was worked with."""
     cid = sized.circuit.id
     loop = 2 * sized.length / 1000 * sized.ohm_per_km * 1000
-    return ledger.work(f"bank.lead_ohm.{cid}", "R", f"Leads of {cid}, there and back", loop, "mohm", "physics")
+    return ledger.work(f"bank.lead_ohm.{cid}", "R", f"Leads of {cid}, there and back", loop, "mohm", source="physics")
 
 
 def shares_of(whole: Figure, cell: Figure, leads: list[Figure], cabling: str) -> tuple[tuple[Expression, ...], str]:
@@ -38,7 +38,7 @@ def _inner(bank: OneBank) -> Figure:
     one = bank.ledger.read(bank.card, "cell_mohm")
     if not bank.card.in_series:
         return one
-    return bank.work("bank.stack_mohm", "R_st", "Resistance inside one stack", bank.counts()[1] * one, "mohm", "physics")
+    return bank.work("bank.stack_mohm", "R_st", "Resistance inside one stack", bank.counts()[1] * one, "mohm", source="physics")
 
 
 def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
@@ -55,7 +55,7 @@ def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[
             f"Share of {unit.id} at the design current",
             amps[i],
             "A",
-            "cp.share",
+            source="cp.share",
             limits=limits,
         )
         for i, unit in enumerate(bank.heads)
@@ -72,13 +72,13 @@ def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) 
         return
     top = bank.volts("v_max")
     name = "Resistance inside the bank, from its fault current"
-    inner = bank.work("bank.inner_mohm", "R_b", name, network.inner_mohm(top, supply.fault_a), "mohm", "physics")
+    inner = bank.work("bank.inner_mohm", "R_b", name, network.inner_mohm(top, supply.fault_a), "mohm", source="physics")
     bank.work(
         "bank.fault_far_a",
         "I_k_far",
         "Fault current at the inverter's end of the main cable",
         network.fault_current_a(top, inner, lead_mohm(bank.ledger, main)),
         "A",
-        "physics",
+        source="physics",
         limits="The fuse must break the larger current at the busbars, and still operate at this one.",
     )

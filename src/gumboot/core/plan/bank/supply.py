@@ -61,7 +61,7 @@ def floor_of_charge(bank: OneBank) -> Figure:
         return own
     kept = largest(own, LEAD_ACID_FLOOR_PCT)
     name, why = "State of charge at which discharge stops", "Below half the plates age fast."
-    return bank.work("bank.floor", own.symbol, name, kept, "%", "cp.leadacid", limits=why)
+    return bank.work("bank.floor", own.symbol, name, kept, "%", source="cp.leadacid", limits=why)
 
 
 def _energy(bank: OneBank, units: Figure) -> tuple[Figure, Figure]:
@@ -69,10 +69,10 @@ def _energy(bank: OneBank, units: Figure) -> tuple[Figure, Figure]:
     ledger = bank.ledger
     begin, floor = ledger.decided("preferences.start_of_autonomy_pct"), floor_of_charge(bank)
     held = units * ledger.read(bank.card, "energy_wh") * largest(0.0, begin - floor) / 100
-    usable = bank.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", "arith")
+    usable = bank.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", source="arith")
     usable_when_cold(bank, usable)
     given = usable * ledger.read(bank.inverter, "battery.efficiency")
-    return usable, bank.work("bank.delivered", "E", "Energy delivered on the AC side", given, "Wh", "physics")
+    return usable, bank.work("bank.delivered", "E", "Energy delivered on the AC side", given, "Wh", source="physics")
 
 
 def _drawn(bank: OneBank, inverter: InverterSeat) -> Figure:
@@ -82,7 +82,7 @@ def _drawn(bank: OneBank, inverter: InverterSeat) -> Figure:
     mark, of = ("", "") if alone else (f".{inverter.id}", f", {inverter.id}")
     output, eta = ledger.read(card, "output_w"), ledger.read(card, "battery.efficiency")
     amps = dc.inverter_input_current_a(output, bank.volts("v_low_operating"), eta)
-    drawn = ledger.work(f"bank.drawn_a{mark}", "I_dis", f"Battery current at full output and lowest voltage{of}", amps, "A", source)
+    drawn = ledger.work(f"bank.drawn_a{mark}", "I_dis", f"Battery current at full output and lowest voltage{of}", amps, "A", source=source)
     if card.battery.ripple:
         ledger.work(
             f"bank.ripple_a{mark}",
@@ -90,11 +90,11 @@ def _drawn(bank: OneBank, inverter: InverterSeat) -> Figure:
             f"Battery current with unsmoothed ripple, RMS{of}",
             network.ripple_rms_a(drawn),
             "A",
-            "cp.ripple",
+            source="cp.ripple",
             limits="The safe side for heating of lugs and fuse: the inverter's capacitors smooth part of it.",
         )
     most = largest(drawn, ledger.read(card, "battery.charge_a"))
-    return ledger.work(f"bank.design_a{mark}", "I_b", f"Design current of the battery circuit{of}", most, "A", source)
+    return ledger.work(f"bank.design_a{mark}", "I_b", f"Design current of the battery circuit{of}", most, "A", source=source)
 
 
 def _current(bank: OneBank) -> tuple[dict[str, Figure], Figure]:
@@ -108,7 +108,7 @@ def _fault(bank: OneBank, parallel: Figure) -> Figure:
     shared = parallel.value > 1
     amps = dc.bank_fault_current_a(bank.ledger.read(bank.card, "fault_a"), parallel)
     name = "Fault current at the busbars" if shared else "Fault current at the bank's terminals"
-    return bank.work("bank.fault_a", "I_k", name, amps, "A", "physics", limits="Leads are neglected: the true current is lower.")
+    return bank.work("bank.fault_a", "I_k", name, amps, "A", source="physics", limits="Leads are neglected: the true current is lower.")
 
 
 def _supply(bank: OneBank) -> BankSupply:
@@ -123,14 +123,14 @@ def _supply(bank: OneBank) -> BankSupply:
         "BMS limits together" if shared else "Discharge limit of the bank",
         parallel * ledger.read(bank.card, "discharge_a"),
         "A",
-        "arith",
+        source="arith",
         limits="Holds while all batteries share alike: equal leads or a busbar." if shared else "",
     )
     mains, design = _current(bank)
     low, eta = bank.volts("v_low_operating"), ledger.read(bank.inverter, "battery.efficiency")
     ports = bank.of_inverters("battery.discharge_a", "group.battery_a", "Battery current of all inverters at most")
     watts = least(bms, ports) * low * eta
-    power = bank.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", "physics")
+    power = bank.work("bank.power", "P_bank", "Power the bank gives at its lowest voltage", watts, "W", source="physics")
     return BankSupply(
         bank=bank.id,
         units=units,
@@ -158,7 +158,9 @@ def together(banks: tuple[OneBank, ...], made: Callable[[OneBank], Figure], key:
         made(b) * every / b.of_inverters("output_w", "group.bank_output_w", "Continuous output of the inverters of a bank") for b in banks
     ]
     limits = "Each inverter carries its share of the load by its size: the bank that is empty or at its limit first ends it."
-    return ledger.work(ledger.key(key), f"{first.symbol}_all", ledger.titled(name), least(*reach), first.unit, "physics", limits=limits)
+    return ledger.work(
+        ledger.key(key), f"{first.symbol}_all", ledger.titled(name), least(*reach), first.unit, source="physics", limits=limits
+    )
 
 
 def plan_supply(ledger: Ledger) -> Supplies:

@@ -39,7 +39,7 @@ def leg_current(ledger: Ledger, cid: str, running: Mapping[str, Figure], legs: S
     amps: Expression = leg / ledger.read(ledger.seats.inverter, "leg_v")
     if share > 1:
         name, amps = f"{name}, shared by {share}", amps / share
-    return ledger.work(f"circuits.{cid}.leg_a", "I_leg", name, amps, "A", "physics")
+    return ledger.work(f"circuits.{cid}.leg_a", "I_leg", name, amps, "A", source="physics")
 
 
 def _by_root(amps: Expression, output: str) -> Expression:
@@ -56,7 +56,7 @@ def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
     card = inverter.card
     watts = ledger.decided("settings.grid_charge_a") * bank_of(ledger, inverter).volts("v_max")
     amps = watts / (ledger.read(card, "battery.efficiency") * ledger.read(card, "output_v"))
-    return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", "physics")
+    return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", source="physics")
 
 
 def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
@@ -66,7 +66,7 @@ def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> 
     most = largest(_own_legs(ledger, cid, running, inverter) + charging(ledger, cid, inverter), output)
     limits = "Backed-up loads and charging together, or the inverter's own output."
     name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
-    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics", limits=limits)
+    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics", limits=limits)
     ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
     return Demand(
         design_a=design,
@@ -87,7 +87,7 @@ def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
     legs = leg_current(ledger, cid, running, house.legs) if combined else _own_legs(ledger, cid, running, inverter)
     most = largest(legs, output) if circuit.kind == "output" else largest(legs, charging(ledger, cid, inverter), output)
     name = f"Design current, {circuit.title[:1].lower()}{circuit.title[1:]}"
-    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", "physics")
+    design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
@@ -112,7 +112,7 @@ def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> 
         "Larger of main and grid breaker",
         largest(main, feeding),
         "A",
-        ledger.book.wiring.protection_source,
+        source=ledger.book.wiring.protection_source,
         limits="In pass-through the grid breaker feeds this conductor through the inverter or the transfer equipment.",
     )
 
@@ -141,7 +141,7 @@ def of_feeder(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -
     back = [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters if pv.thing.feeds in own]
     if back:
         name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
-        design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, largest(design, total(back, back[0])), "A", "physics")
+        design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, largest(design, total(back, back[0])), "A", source="physics")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
@@ -159,7 +159,7 @@ def of_generator(ledger: Ledger, circuit: Circuit) -> Demand | None:
     inverter = ledger.house.inverter(next(g.thing.feeds for g in ledger.seats.generators if g.id == circuit.owner)).card
     volts = ledger.read(card, "voltage_v")
     amps = _by_root(ledger.read(card, "power_w") / volts, inverter.output)
-    design = ledger.work(f"circuits.{circuit.id}.design_a", "I_b", "Generator's full current", amps, "A", "physics")
+    design = ledger.work(f"circuits.{circuit.id}.design_a", "I_b", "Generator's full current", amps, "A", source="physics")
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),

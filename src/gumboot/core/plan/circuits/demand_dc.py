@@ -28,7 +28,7 @@ def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
     before_factors = tracker.maximum_a
     if (found := ledger.book.strings.conductor_current(tracker.maximum_a)) is not None:
         key, name = f"circuits.{circuit.id}.continuous_a", "125 % of the maximum circuit current"
-        before_factors = ledger.work(key, "I_c", name, found[0], "A", found[1])
+        before_factors = ledger.work(key, "I_c", name, found[0], "A", source=found[1])
     alone = len(tracker.strings) == 1
     return Demand(
         design_a=tracker.maximum_a,
@@ -76,7 +76,7 @@ def main_device(ledger: Ledger, inverter: InverterSeat) -> Figure | None:
     if one is None or len(bank.heads) == 1:
         return one
     parallel, limits = bank.counts()[2], "Each battery feeds the bars behind a breaker of its own; what leaves them bears all of these."
-    return bank.work("bank.breakers_a", "I_nb", "Breakers of all batteries together", parallel * one, "A", "arith", limits=limits)
+    return bank.work("bank.breakers_a", "I_nb", "Breakers of all batteries together", parallel * one, "A", source="arith", limits=limits)
 
 
 def of_main(ledger: Ledger, circuit: Circuit, supplies: Supplies) -> Demand:

@@ -27,7 +27,7 @@ def answered(ledger: Ledger, circuit: Circuit) -> Run | None:
     return None
 
 
-def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambient: Figure, terminal_c: int) -> Laying:
+def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambient: Figure, *, terminal_c: int) -> Laying:
     """A run as the books ask about it."""
     path = f"runs.{run.id}"
 

@@ -40,10 +40,12 @@ class Work(NamedTuple):
         return self.ledger.put(f"circuits.{self.cid}.{name}", draft)
 
     def size(
-        self, name: str, symbol: str, title: str, size: str, source: str, value: Expression | float | None = None, limits: str = ""
+        self, name: str, symbol: str, title: str, size: str, source: str, *, value: Expression | float | None = None, limits: str = ""
     ) -> Figure:
         """A size as a figure: its area in mm2, labelled as the trade says it."""
-        return self.put(name, draft(symbol, title, sizes.area_mm2(size) if value is None else value, "mm2", source, size, limits))
+        return self.put(
+            name, draft(symbol, title, sizes.area_mm2(size) if value is None else value, "mm2", source, label=size, limits=limits)
+        )
 
 
 def _device(w: Work) -> Figure | None:
@@ -86,15 +88,15 @@ def _conductor(w: Work, load: Load) -> tuple[Figure, Figure, Figure]:
     named_once = {f.key: f for f in (load.design, load.continuous, *w.factors, load.device) if f is not None}
     rests = tuple(named_once.values())
     by_code = named(SMALLEST_FOR[len(rests)], sizes.area_mm2(code), *rests)
-    code_size = w.size("code_size", "A_code", "Smallest conductor by code", code, w.book.base_source, by_code, why)
+    code_size = w.size("code_size", "A_code", "Smallest conductor by code", code, w.book.base_source, value=by_code, limits=why)
     required, source, words = _required(w.demand, code, w.book.base_source)
     wanted = named("largest of {0}, maker's minimum and terminals", sizes.area_mm2(required), code_size)
-    required_size = w.size("required", "A_req", "Conductor required", required, source, wanted, words)
+    required_size = w.size("required", "A_req", "Conductor required", required, source, value=wanted, limits=words)
     chosen = w.run.installed_size
     if chosen is None:
-        return code_size, required_size, w.size("installed", "A", "Conductor pulled", required, required_size.source, required_size)
+        return code_size, required_size, w.size("installed", "A", "Conductor pulled", required, required_size.source, value=required_size)
     pulled = named("as decided; {0} is required", sizes.area_mm2(chosen), required_size)
-    installed = w.size("installed", "A", "Conductor pulled", chosen, f"input:runs.{w.run.id}.installed_size", pulled)
+    installed = w.size("installed", "A", "Conductor pulled", chosen, f"input:runs.{w.run.id}.installed_size", value=pulled)
     return code_size, required_size, installed
 
 
@@ -126,11 +128,11 @@ def _earth(w: Work, basis: Figure, code: Figure, installed: Figure) -> tuple[Fig
     required = w.book.earth(w.laying, EarthFor(basis=basis, code=code.label, installed=installed), w.put)
     chosen = w.run.installed_earth
     if chosen is None:
-        earth = w.size("earth", "A_ei", "Earth conductor installed", required.label, required.source, required)
+        earth = w.size("earth", "A_ei", "Earth conductor installed", required.label, required.source, value=required)
     else:
         source = f"input:runs.{w.run.id}.installed_earth"
         pulled = named("as decided; {0} is required", sizes.area_mm2(chosen), required)
-        earth = w.size("earth", "A_ei", "Earth conductor installed", chosen, source, pulled)
+        earth = w.size("earth", "A_ei", "Earth conductor installed", chosen, source, value=pulled)
     facts = rules.Earth(circuit=w.cid, installed=earth, required=required, field=f"runs.{w.run.id}.installed_earth")
     w.ledger.ask(rules.earth_large_enough, facts)
     return earth, required
@@ -207,7 +209,7 @@ def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ter
     length, ambient = ledger.asked_of(run, f"runs.{run.id}.length_m"), ledger.asked_of(run, f"runs.{run.id}.ambient_c")
     if ambient is None:
         return None
-    laying = laying_of(ledger, circuit, run, demand, ambient, terminal_c)
+    laying = laying_of(ledger, circuit, run, demand, ambient, terminal_c=terminal_c)
     factors = factors_of(ledger, circuit.id, run, laying)
     if length is None or factors is None:
         return None

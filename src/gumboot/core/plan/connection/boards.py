@@ -37,7 +37,7 @@ def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[P
     if len(parts) == 1:
         return parts[0]
     key = f"circuits.sources_a.{mark}" if mark else ledger.key("circuits.sources_a")
-    return ledger.work(key, "I_src", ledger.titled(f"Sources together{of}"), total(parts, parts[0]), "A", "arith")
+    return ledger.work(key, "I_src", ledger.titled(f"Sources together{of}"), total(parts, parts[0]), "A", source="arith")
 
 
 def sources_at_first(ledger: Ledger) -> Figure | None:
@@ -74,20 +74,20 @@ def _sum_of_devices(ledger: Ledger, bar: Figure) -> tuple[Figure, Figure]:
         waits = "The busbar rule by sum of devices"
         ledger.gap("site.board_devices_a", "survey", "Which load and source devices are on the busbar?", waits)
     amps = nec.devices_sum_a(devices)
-    summed_up = ledger.work("circuits.busbar_sum", "I_sum", "Every device but the main", amps, "A", source, limits="705.12(B)(3).")
-    return summed_up, ledger.work("circuits.busbar_limit", "I_lim", ledger.book.boards.limit_name, bar, "A", source)
+    summed_up = ledger.work("circuits.busbar_sum", "I_sum", "Every device but the main", amps, "A", source=source, limits="705.12(B)(3).")
+    return summed_up, ledger.work("circuits.busbar_limit", "I_lim", ledger.book.boards.limit_name, bar, "A", source=source)
 
 
 def _sum_of_feeds(ledger: Ledger, main: Figure, bar: Figure, sources: Figure) -> tuple[Figure, Figure]:
     clauses, case = ledger.book.boards, busbar_case(ledger)
     seen = clauses.demand(main, sources)
-    fed = ledger.work("circuits.busbar_sum", "I_sum", clauses.demand_name, seen, "A", clauses.source)
+    fed = ledger.work("circuits.busbar_sum", "I_sum", clauses.demand_name, seen, "A", source=clauses.source)
     allowed, holds = clauses.limit(bar, case), clauses.limit_holds
-    limit = ledger.work("circuits.busbar_limit", "I_lim", clauses.limit_name, allowed, "A", clauses.source, limits=holds)
+    limit = ledger.work("circuits.busbar_limit", "I_lim", clauses.limit_name, allowed, "A", source=clauses.source, limits=holds)
     most = clauses.largest_main(bar, sources, case)
     if most is not None:
         name, why = "Largest main device beside these sources", "What a main-breaker derate must reach."
-        ledger.work("circuits.busbar_main_most", "I_main_max", name, most, "A", clauses.source, limits=why)
+        ledger.work("circuits.busbar_main_most", "I_main_max", name, most, "A", source=clauses.source, limits=why)
     return fed, limit
 
 
@@ -139,11 +139,11 @@ def _backed_up_board(ledger: Ledger, seat: BoardSeat, feeding: Sequence[PvInvert
     seen = clauses.demand(main, behind)
     words = "the PV inverter" if len(feeding) == 1 else f"{len(feeding)} PV inverters"
     name = f"Backed-up board's main and {words}{of}"
-    fed = ledger.work(f"circuits.sub_board_sum{mark}", "I_sum", name, seen, "A", clauses.source)
+    fed = ledger.work(f"circuits.sub_board_sum{mark}", "I_sum", name, seen, "A", source=clauses.source)
     allowed, limit = clauses.limit(bar, "opposite ends"), bar
     if allowed is not bar:
         name, holds = f"Backed-up board's busbar allows{of}", "The two sources at opposite ends of the busbar."
-        limit = ledger.work(f"circuits.sub_board_limit{mark}", "I_lim", name, allowed, "A", clauses.source, limits=holds)
+        limit = ledger.work(f"circuits.sub_board_limit{mark}", "I_lim", name, allowed, "A", source=clauses.source, limits=holds)
     facts = rules.Bar(
         where=f"backed-up board{of}",
         total=fed,
@@ -185,7 +185,7 @@ def combining_panels(ledger: Ledger) -> None:
         parts += [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters if pv.thing.feeds == panel.id]
         amps = summed(ledger, f"{key}.in_a", "I_in", f"Inverters on one leg of {panel.id}", parts)
         seen = clauses.panel_demand(amps)
-        total_a = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.panel_name}, {panel.id}", seen, "A", clauses.panel_source)
+        total_a = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.panel_name}, {panel.id}", seen, "A", source=clauses.panel_source)
         ledger.ask(parallel.panel_bar, parallel.PanelBar(panel=panel.id, total=total_a, limit=ledger.read(panel.card, "busbar_a")))
 
 

@@ -62,7 +62,7 @@ def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str)
         ledger.titled("Backed-up loads and charger together") + (f", {generator.id}" if mark else ""),
         running + charger,
         "W",
-        "cp.generator",
+        source="cp.generator",
         limits="At the site's altitude and heat a generator gives less: use its derated power.",
     )
     ledger.ask(rules.generator_power, rules.Against(found=need, most=ledger.read(card, "power_w")), at)

@@ -32,7 +32,7 @@ def _far_fault(ledger: Ledger, sized: Sized, fault: Figure) -> None:
         f"Least fault current at the inverter's end of the {title[:1].lower()}{title[1:]}",
         far_fault_current_a(ledger.read(card, "leg_v"), fault, loop / sized.run.sets if sized.run.sets > 1 else loop),
         "A",
-        ledger.book.boards.fault_source,
+        source=ledger.book.boards.fault_source,
         limits="Line to neutral, warm conductors, impedances added as numbers.",
     )
 
@@ -65,7 +65,7 @@ def _warm_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
         if sized.device is None or sized.circuit.is_dc:
             continue
         name = "What the device carries for hours in a closed box"
-        cool = ledger.work(f"circuits.{cid}.device_cool", "I_h", name, WARM * sized.device, "A", "cp.heat")
+        cool = ledger.work(f"circuits.{cid}.device_cool", "I_h", name, WARM * sized.device, "A", source="cp.heat")
         field = f"runs.{sized.run.id}.device_a"
         facts = rules.Warm(circuit=cid, amps=sized.demand.design_a, device=sized.device, cool=cool, field=field)
         ledger.ask(rules.runs_cool, facts)

@@ -32,11 +32,11 @@ def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> No
         f"Neutral current of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]}",
         neutral_current_a(heavy, light),
         "A",
-        "physics",
+        source="physics",
         limits="The difference of the legs; 240 V loads do not use the neutral.",
     )
     lost = 100 * leg_drop_v(heavy, neutral, sized.length, sized.ohm_per_km) / volts
-    ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", "physics")
+    ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", source="physics")
 
 
 def _ways(ledger: Ledger) -> list[tuple[str, ...]]:
@@ -60,7 +60,7 @@ def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
         ledger.titled("Drop from main board to backed-up board"),
         total(parts, parts[0]),
         "%",
-        ledger.book.drop_source,
+        source=ledger.book.drop_source,
         limits="Each segment at its own design current: more than flows at once.",
     )
     limit = ledger.keep(constant("dv_all", "Drop from the origin at most", ledger.book.drop_total_pct, "%", ledger.book.drop_source))
@@ -83,7 +83,7 @@ def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
     name = f"Voltage rise at full export, {sized.circuit.title.lower()}"
     holds = "Unity power factor, warm conductor."
     key = f"circuits.{cid}.rise_pct"
-    return ledger.work(key, "dr", name, 100 * volts / sized.demand.volts, "%", ledger.book.rise_source, limits=holds)
+    return ledger.work(key, "dr", name, 100 * volts / sized.demand.volts, "%", source=ledger.book.rise_source, limits=holds)
 
 
 def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
@@ -107,7 +107,7 @@ def rise(ledger: Ledger, plan: CircuitsPlan) -> None:
     if not worst:
         return
     name, source, parts = "Voltage rise from source to supply", ledger.book.rise_source, [f for _, f in worst]
-    gained = ledger.work("circuits.rise_pct", "dr", name, total(parts, parts[0]), "%", source)
+    gained = ledger.work("circuits.rise_pct", "dr", name, total(parts, parts[0]), "%", source=source)
     limit = ledger.keep(constant("dr_max", "Voltage rise at most", ledger.book.rise_limit_pct, "%", source))
     last = worst[-1][0]
     ledger.ask(rules.rise_held, rules.Lost(where=last, pct=gained, most=limit, field=f"runs.{last}.length_m"))

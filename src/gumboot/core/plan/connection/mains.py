@@ -23,9 +23,9 @@ def _sources(ledger: Ledger, seat: BoardSeat) -> None:
         return
     bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
     seen = clauses.demand(main, sources_of(ledger, units, others, seat.id))
-    fed = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.demand_name}, {seat.id}", seen, "A", clauses.source)
+    fed = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.demand_name}, {seat.id}", seen, "A", source=clauses.source)
     allowed = clauses.limit(bar, "opposite ends" if seat.thing.opposite_ends else "sum")
-    limit = ledger.work(f"{key}.limit_a", "I_lim", f"{clauses.limit_name}, {seat.id}", allowed, "A", clauses.source)
+    limit = ledger.work(f"{key}.limit_a", "I_lim", f"{clauses.limit_name}, {seat.id}", allowed, "A", source=clauses.source)
     facts = rules.Bar(
         where=seat.id,
         total=fed,

@@ -52,7 +52,12 @@ def group_link(ledger: Ledger) -> GroupLink | None:
     pair = None
     if allows.terminators and fitted:
         ends = ledger.work(
-            ledger.key("group.terminators"), "n_t", ledger.titled("Terminators on the link between inverters"), float(fitted), "", "arith"
+            ledger.key("group.terminators"),
+            "n_t",
+            ledger.titled("Terminators on the link between inverters"),
+            float(fitted),
+            "",
+            source="arith",
         )
         limits = "60 ohm: both ends. 120: one is missing. 40: one too many."
         pair = ledger.work(
@@ -61,7 +66,7 @@ def group_link(ledger: Ledger) -> GroupLink | None:
             ledger.titled(f"Across the dead {port.bus} pair between inverters"),
             TERMINATOR / ends,
             "ohm",
-            "physics",
+            source="physics",
             limits=limits,
         )
     return GroupLink(units, port, pair, ledger.house.mark, ledger.titled(""))

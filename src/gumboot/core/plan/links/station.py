@@ -76,9 +76,9 @@ def _check_lead(bank: OneBank, lead: tuple[LeadCore, ...]) -> None:
 def _pair(bank: OneBank, chain: tuple[ChainUnit, ...], bus: str) -> Figure:
     """Resistance across the dead pair, by the terminators that are on the bus."""
     fitted, limits = float(1 + sum(c.unit.terminator for c in chain)), "One is built into the inverter."
-    ends = bank.work("links.terminators", "n_t", "Terminators on the bus", fitted, "", "arith", limits=limits)
+    ends = bank.work("links.terminators", "n_t", "Terminators on the bus", fitted, "", source="arith", limits=limits)
     ohm, limits = TERMINATOR / ends, "60 ohm: both ends. 120: one is missing. 40: one too many."
-    return bank.work("links.pair_ohm", "R", f"Across the dead {bus} pair", ohm, "ohm", "physics", limits=limits)
+    return bank.work("links.pair_ohm", "R", f"Across the dead {bus} pair", ohm, "ohm", source="physics", limits=limits)
 
 
 def _bus(bank: OneBank) -> BatteryBus:

@@ -30,6 +30,6 @@ def autonomy(ledger: Ledger, loads: Sequence[Load], energy: Figure) -> tuple[tup
     for hour, ((key, name), (carried, hours)) in enumerate(HOURS):
         lasts_h = day.hours_carried(hour, energy.value)
         watts = energy.value / lasts_h if lasts_h > 0 else profile[hour]
-        mean = work(key + mark, "P_mean", name + whose, watts, "W", "physics", limits=BY_HOUR)
-        found.append(work(carried + mark, "t", hours + whose, energy / mean, "h", "physics", limits=DARK))
+        mean = work(key + mark, "P_mean", name + whose, watts, "W", source="physics", limits=BY_HOUR)
+        found.append(work(carried + mark, "t", hours + whose, energy / mean, "h", source="physics", limits=DARK))
     return profile, tuple(found)

@@ -35,15 +35,15 @@ def running(ledger: Ledger, key: str, name: str, loads: Sequence[Load], leg: str
     """Running power of loads on one leg, or of all of them."""
     parts = [_part(ledger, load, leg) for load in loads if leg is None or leg_share(load, leg)]
     source = "arith" if leg is not None else ledger.book.standby_source
-    return ledger.work(ledger.key(key), "P_run", ledger.titled(name), total(parts, number(0.0)), "W", source)
+    return ledger.work(ledger.key(key), "P_run", ledger.titled(name), total(parts, number(0.0)), "W", source=source)
 
 
-def starting(ledger: Ledger, key: str, name: str, loads: Sequence[Load], leg: str | None, runs: Figure) -> Figure:
+def starting(ledger: Ledger, key: str, name: str, loads: Sequence[Load], leg: str | None, *, runs: Figure) -> Figure:
     """Running power with the largest start on one leg, or of all."""
     increments = start_increments_w(loads, leg)
     worst, extra = max(increments.items(), key=lambda kv: kv[1], default=("nothing", 0.0))
     titles = [x.title for x in loads if (x.starts_with or x.id) == worst]
     title = f"Largest start: {' and '.join(titles) or 'none'}"
     limits = "Starting power less running power of the group that starts together and adds most."
-    rise = ledger.work(ledger.key(f"{key}.rise"), "P_start", ledger.titled(title), extra, "W", "cp.surge", limits=limits)
-    return ledger.work(ledger.key(key), "P_surge", ledger.titled(name), runs + rise, "W", "cp.surge")
+    rise = ledger.work(ledger.key(f"{key}.rise"), "P_start", ledger.titled(title), extra, "W", source="cp.surge", limits=limits)
+    return ledger.work(ledger.key(key), "P_surge", ledger.titled(name), runs + rise, "W", source="cp.surge")

@@ -65,10 +65,10 @@ def _timed(ledger: Ledger) -> tuple[Timed, ...]:
         )
         leg, whole = _held(ledger, inverter, i, legs), _held(ledger, inverter, i, len(units), "watts")
         leg_f = ledger.work(
-            ledger.key(leg_key), "P_leg_s", ledger.titled(f"Power of one leg {held}"), leg, "W", source if legs == 1 else "arith"
+            ledger.key(leg_key), "P_leg_s", ledger.titled(f"Power of one leg {held}"), leg, "W", source=source if legs == 1 else "arith"
         )
         whole_f = ledger.work(
-            ledger.key(all_key), "P_inv_s", ledger.titled(f"Power of all {held}"), whole, "W", source if len(units) == 1 else "arith"
+            ledger.key(all_key), "P_inv_s", ledger.titled(f"Power of all {held}"), whole, "W", source=source if len(units) == 1 else "arith"
         )
         rows.append(Timed(seconds=overload.seconds, leg=leg_f, total=whole_f))
     return tuple(rows)
@@ -82,7 +82,7 @@ def _held(ledger: Ledger, card: InverterCard, nth: int, units: int, field: str =
         return watts
     name = f"{quantity(type(overload), field).name}, {overload.seconds:g} s"
     symbol = "P_leg_1" if field == "leg_watts" else "P_1"
-    return units * ledger.from_card(card.id, f"overloads.{overload.seconds:g}.{field}", symbol, name, watts, "W")
+    return units * ledger.from_card(card.id, f"overloads.{overload.seconds:g}.{field}", symbol, name, watts, unit="W")
 
 
 def _legs(
@@ -93,7 +93,7 @@ def _legs(
     starts: dict[str, Figure] = {}
     for leg, limit in limits.items():
         runs[leg] = running(ledger, f"loads.running.{leg}", f"Running on {leg}", backed, leg)
-        starts[leg] = starting(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, runs[leg])
+        starts[leg] = starting(ledger, f"loads.starting.{leg}", f"Starting on {leg}", backed, leg, runs=runs[leg])
         where = ledger.titled(leg)
         ledger.ask(rules.leg_running, rules.Carried(where=where, power=runs[leg], most=limit))
         facts = rules.Carried(where=where, power=starts[leg], most=shortest.leg, seconds=shortest.seconds)
@@ -153,7 +153,7 @@ def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure)
     timed, limits = _timed(ledger), {leg: leg_w(ledger, leg) for leg in ledger.house.legs}
     runs, starts = _legs(ledger, backed, timed[0], limits)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
-    start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, total)
+    start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, runs=total)
     _check_all(ledger, backed, (total, start), timed[0], bank_power)
     profile, carried = autonomy(ledger, backed, energy)
     return LoadsPlan(

@@ -39,10 +39,10 @@ def _lines(ledger: Ledger) -> tuple[Check, ...]:
     """Voltage between the lines that the inverters make together, and their rotation."""
     volts = line_v(ledger)
     low: Figure = ledger.work(
-        ledger.key("power.lines.low"), "V_lo", ledger.titled("Between lines at least"), 0.95 * volts, "V", "cp.voltage"
+        ledger.key("power.lines.low"), "V_lo", ledger.titled("Between lines at least"), 0.95 * volts, "V", source="cp.voltage"
     )
     high: Figure = ledger.work(
-        ledger.key("power.lines.high"), "V_hi", ledger.titled("Between lines at most"), 1.05 * volts, "V", "cp.voltage"
+        ledger.key("power.lines.high"), "V_hi", ledger.titled("Between lines at most"), 1.05 * volts, "V", source="cp.voltage"
     )
     between = Check(
         id=f"group-lines{ledger.house.mark}",

@@ -146,8 +146,8 @@ def output_check(ledger: Ledger, inverter: InverterSeat, place: str = "terminals
     """An inverter's island output before it may feed the house."""
     card, m, whose = inverter.card, mark(ledger, inverter), of(ledger, inverter)
     volts = ledger.read(card, "output_v")
-    low = ledger.work(ledger.key("power.out.low"), "V_lo", ledger.titled("Island output at least"), 0.95 * volts, "V", "cp.voltage")
-    high = ledger.work(ledger.key("power.out.high"), "V_hi", ledger.titled("Island output at most"), 1.05 * volts, "V", "cp.voltage")
+    low = ledger.work(ledger.key("power.out.low"), "V_lo", ledger.titled("Island output at least"), 0.95 * volts, "V", source="cp.voltage")
+    high = ledger.work(ledger.key("power.out.high"), "V_hi", ledger.titled("Island output at most"), 1.05 * volts, "V", source="cp.voltage")
     between = {"single phase": "L to N", "split phase": "L1 to L2", "three phase": "each line to the next"}[card.output]
     each = f"Live AC: {card.leg_v:g} V from each line to neutral as well."
     return Check(

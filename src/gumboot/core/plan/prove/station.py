@@ -12,7 +12,7 @@ from gumboot.core.plan.prove.check import Check
 from gumboot.core.plan.prove.strings import string_checks
 from gumboot.core.plan.strings import StringsPlan
 
-CONTINUITY = constant("R_max", "Earth continuity at most", 1.0, "ohm", "iec.60364.6", "Subtract the test leads.")
+CONTINUITY = constant("R_max", "Earth continuity at most", 1.0, "ohm", "iec.60364.6", limits="Subtract the test leads.")
 JOINTS = Check(
     id="look-joints",
     station="prove",
@@ -76,8 +76,8 @@ def _earth(sized: Sized) -> Check:
 
 
 def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -> Check:
-    low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", "cp.terminator", limits="60 ohm less a tenth.")
-    high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", "cp.terminator", limits="60 ohm and a tenth.")
+    low = ledger.work("prove.bus.low", "R_lo", "Bus pair at least", 54.0, "ohm", source="cp.terminator", limits="60 ohm less a tenth.")
+    high = ledger.work("prove.bus.high", "R_hi", "Bus pair at most", 66.0, "ohm", source="cp.terminator", limits="60 ohm and a tenth.")
     return Check(
         id=f"bus-pair{mark}",
         station="prove",

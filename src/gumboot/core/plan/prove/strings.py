@@ -10,7 +10,9 @@ from gumboot.core.plan.strings import StringsPlan, TrackerPlan
 from gumboot.core.rulebook.common.insulation import SYSTEM_FACTOR, insulation_test
 
 BAND_PCT = constant("b", "Band about today's string voltage", 5, "%", "cp.stringband")
-LEAST_OPTIMISED = constant("R_iso", "PV insulation at least", 1.0, "Mohm", "iec.62446", "At the voltage that the optimiser's maker allows.")
+LEAST_OPTIMISED = constant(
+    "R_iso", "PV insulation at least", 1.0, "Mohm", "iec.62446", limits="At the voltage that the optimiser's maker allows."
+)
 FACTOR = constant("k", "System voltage against open-circuit voltage at 25 °C", SYSTEM_FACTOR, "", "iec.62446")
 
 
@@ -32,14 +34,14 @@ def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
     """Test voltage and least resistance of an input's strings, by the class of their system voltage."""
     tid, longest = t.key, max(t.strings, key=lambda s: s.modules)
     count, stc = ledger.decided_of(longest, f"strings.{longest.id}.modules"), ledger.read(ledger.seats.module_on(t.face.id), "voc_v")
-    system = ledger.work(f"prove.iso-{tid}.system", "U_sys", f"System voltage of {tid}", FACTOR * count * stc, "V", "iec.62446")
+    system = ledger.work(f"prove.iso-{tid}.system", "U_sys", f"System voltage of {tid}", FACTOR * count * stc, "V", source="iec.62446")
     test = insulation_test(system.value)
     by_class = "row of Table 1 for {0}"
     volts = named(by_class, test.test_v, system)
     ohms = named(by_class, test.least_mohm, system)
     return (
-        ledger.work(f"prove.iso-{tid}.test", "U_test", f"Insulation test voltage, {tid}", volts, "V", "iec.62446"),
-        ledger.work(f"prove.iso-{tid}.low", "R_iso", f"PV insulation at least, {tid}", ohms, "Mohm", "iec.62446"),
+        ledger.work(f"prove.iso-{tid}.test", "U_test", f"Insulation test voltage, {tid}", volts, "V", source="iec.62446"),
+        ledger.work(f"prove.iso-{tid}.low", "R_iso", f"PV insulation at least, {tid}", ohms, "Mohm", source="iec.62446"),
     )
 
 
@@ -71,8 +73,8 @@ def _insulation(ledger: Ledger, t: TrackerPlan) -> Check:
 
 def _open_voltage(ledger: Ledger, t: TrackerPlan, today: Figure) -> Check:
     tid = t.key
-    low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{tid} today, at least", today * (1 - BAND_PCT / 100), "V", "cp.stringband")
-    high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{tid} today, at most", today * (1 + BAND_PCT / 100), "V", "cp.stringband")
+    low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{tid} today, at least", today * (1 - BAND_PCT / 100), "V", source="cp.stringband")
+    high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{tid} today, at most", today * (1 + BAND_PCT / 100), "V", source="cp.stringband")
     return Check(
         id=f"voc-{tid}",
         station="prove",

@@ -14,13 +14,13 @@ from gumboot.core.rules import settings as rules
 def _limit(bank: OneBank, key: str, name: str, rule: Asked[rules.Wanted], parts: Sequence[Figure]) -> Figure:
     """The least of the links, or what is wished where that is less."""
     title, ledger = f"Most that every link allows, {name.lower()}", bank.ledger
-    most = bank.work(f"settings.{key}_most", "I_most", title, least(*parts), "A", "arith")
+    most = bank.work(f"settings.{key}_most", "I_most", title, least(*parts), "A", source="arith")
     path = f"settings.{key}"
     if getattr(ledger.job.settings, key) is None:
-        return bank.work(f"settings.{key}", "I_set", name, most, "A", "arith")
+        return bank.work(f"settings.{key}", "I_set", name, most, "A", source="arith")
     asked = ledger.decided(path)
     ledger.ask(rule, rules.Wanted(what=name.lower(), asked=asked, most=most, field=path))
-    return bank.work(f"settings.{key}", "I_set", name, least(asked, most), "A", "arith")
+    return bank.work(f"settings.{key}", "I_set", name, least(asked, most), "A", source="arith")
 
 
 def _part(bank: OneBank, what: str, whole: Figure) -> Figure:
@@ -29,13 +29,13 @@ def _part(bank: OneBank, what: str, whole: Figure) -> Figure:
     if number == 1:
         return whole
     name = f"Part of the bank's {what} limit for each of {number} inverters"
-    return bank.work(f"settings.bank_{what}_part", "I_part", name, whole / number, "A", "arith")
+    return bank.work(f"settings.bank_{what}_part", "I_part", name, whole / number, "A", source="arith")
 
 
 def charge_limits(bank: OneBank, plan: BankPlan) -> tuple[Figure, Figure]:
     """Charge limit and discharge limit of each inverter of a bank."""
     ledger, one = bank.ledger, bank.ledger.read(bank.card, "charge_a")
-    together = bank.work("settings.bank_charge", "I_bank", "Bank's charge limit", plan.supply.parallel * one, "A", "arith")
+    together = bank.work("settings.bank_charge", "I_bank", "Bank's charge limit", plan.supply.parallel * one, "A", source="arith")
     cable = [f for f in (plan.device_continuous, plan.main_ampacity) if f is not None]
     charged = (_part(bank, "charge", together), ledger.read(bank.inverter, "battery.charge_a"), *cable)
     drawn = (_part(bank, "discharge", plan.supply.bms_a), ledger.read(bank.inverter, "battery.discharge_a"), *cable)

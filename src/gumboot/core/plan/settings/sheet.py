@@ -117,7 +117,7 @@ def _protocol(bus: BatteryBus) -> Setting:
 
 def _capacity(bank: OneBank, plan: BankPlan) -> Setting:
     hours = plan.supply.units * bank.ledger.read(bank.card, "energy_wh") / bank.volts("nominal_v")
-    figure, title = bank.work("settings.capacity", "Q", "Battery capacity", hours, "Ah", "arith"), bank.of("Battery capacity")
+    figure, title = bank.work("settings.capacity", "Q", "Battery capacity", hours, "Ah", source="arith"), bank.of("Battery capacity")
     return Setting(key=f"capacity{bank.mark}", group="Battery", title=title, why="the whole bank", figure=figure)
 
 
@@ -158,10 +158,10 @@ def _export(ledger: Ledger) -> Setting | None:
     why, figure = "the utility's permit", permit
     most = next((r.high for r in inverter.settings if r.key == "export_w" and r.high < permit.value), None)
     if most is not None:
-        own = ledger.from_card(inverter.id, "settings.export_w.high", "P_hi", "Largest export limit the inverter accepts", most, "W")
+        own = ledger.from_card(inverter.id, "settings.export_w.high", "P_hi", "Largest export limit the inverter accepts", most, unit="W")
         why = "all that the inverter can be set to; the utility permits more"
         key, name = ledger.key("settings.export_w"), ledger.titled("Export limit to set")
-        figure = ledger.work(key, "P_exp", name, least(permit, own), "W", "arith")
+        figure = ledger.work(key, "P_exp", name, least(permit, own), "W", source="arith")
     return Setting(key=f"export_w{ledger.house.mark}", group="Working", title=ledger.titled("Export limit"), why=why, figure=figure,
                    guards="grid")  # fmt: skip
 

@@ -43,14 +43,16 @@ def _reserve(ledger: Ledger, banks: Sequence[BankPlan]) -> Figure:
 def reserve_hours(ledger: Ledger, banks: Sequence[BankPlan], profile_w: Sequence[float]) -> Figure:
     """Hours that the reserve carries, judged against the wish."""
     name, limits = "Mean demand of the backed-up side over a day", "Running power times duty within its hours, and the inverter's own draw."
-    mean = ledger.work(ledger.key("settings.mean"), "P_mean", ledger.titled(name), sum(profile_w) / 24, "W", "physics", limits=limits)
+    mean = ledger.work(
+        ledger.key("settings.mean"), "P_mean", ledger.titled(name), sum(profile_w) / 24, "W", source="physics", limits=limits
+    )
     hours = ledger.work(
         ledger.key("settings.reserve_hours"),
         "t_res",
         ledger.titled("Hours the reserve carries"),
         _reserve(ledger, banks) / mean,
         "h",
-        "house.reserve",
+        source="house.reserve",
     )
     ledger.ask(rules.reserve_carries, rules.Reserve(hours=hours, wish=ledger.decided("settings.outage_hours")))
     return hours

@@ -36,7 +36,7 @@ def check_electrode(ledger: Ledger) -> None:
         return
     needed, name = electrode_size(site.service_size, rod_only=site.rod_only), "Electrode conductor required"
     area, holds = sizes.area_mm2(needed), "To a rod alone 6 AWG copper suffices."
-    required = ledger.work("circuits.electrode_required", "A_g", name, area, "mm2", "nec.250.66", label=needed, limits=holds)
+    required = ledger.work("circuits.electrode_required", "A_g", name, area, "mm2", source="nec.250.66", label=needed, limits=holds)
     pulled, name = sizes.area_mm2(site.electrode_size), "Electrode conductor fitted"
-    fitted = ledger.given("site.electrode_size", "A_gi", name, pulled, "mm2", site.electrode_size)
+    fitted = ledger.given("site.electrode_size", "A_gi", name, pulled, "mm2", label=site.electrode_size)
     ledger.ask(rules.electrode_large_enough, rules.Electrode(fitted=fitted, required=required, service=site.service_size))

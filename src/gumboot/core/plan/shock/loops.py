@@ -24,7 +24,7 @@ def _earth_ohm_km(ledger: Ledger, sized: Sized) -> Figure:
     limit_c = iec.LIMIT_C[insulation_of(sized.run.insulation)]
     value = iec.resistance_ohm_per_km(bare(sized.earth_size), sized.run.material, limit_c)
     name = f"Resistance of the {sized.earth_size} earth conductor at {limit_c:g} °C"
-    return ledger.work(f"circuits.{sized.circuit.id}.earth_ohm_per_km", "r_e", name, value, "ohm/km", "iec.60228")
+    return ledger.work(f"circuits.{sized.circuit.id}.earth_ohm_per_km", "r_e", name, value, "ohm/km", source="iec.60228")
 
 
 def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
@@ -33,7 +33,7 @@ def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
     ohm = before + sized.length / 1000 * (line + _earth_ohm_km(ledger, sized))
     name = f"Earth-fault loop impedance at the end of {sized.circuit.title.lower()}"
     holds = "Impedances added as numbers, warm conductors: the safe side."
-    return ledger.work(f"circuits.{sized.circuit.id}.loop_ohm", "Z_s", name, ohm, "ohm", "iec.41.411", limits=holds)
+    return ledger.work(f"circuits.{sized.circuit.id}.loop_ohm", "Z_s", name, ohm, "ohm", source="iec.41.411", limits=holds)
 
 
 def trip_a(ledger: Ledger, sized: Sized) -> Figure | None:
@@ -42,7 +42,7 @@ def trip_a(ledger: Ledger, sized: Sized) -> Figure | None:
         return None
     name = f"Current that trips the device at once, curve {sized.run.curve}"
     amps = instant_trip_a(sized.device, sized.run.curve)
-    return ledger.work(f"circuits.{sized.circuit.id}.trip_a", "I_a", name, amps, "A", "iec.60898")
+    return ledger.work(f"circuits.{sized.circuit.id}.trip_a", "I_a", name, amps, "A", source="iec.60898")
 
 
 def _check_loop(ledger: Ledger, sized: Sized, loop: Figure) -> None:
@@ -50,7 +50,7 @@ def _check_loop(ledger: Ledger, sized: Sized, loop: Figure) -> None:
     if trip is not None:
         ohm, source = loop_impedance_max_ohm(_volts(ledger), trip, margin), "bs.7671.zs" if margin < 1 else "iec.41.411"
         name = "Loop impedance at which the device still trips"
-        most = ledger.work(f"circuits.{cid}.loop_most", "Z_max", name, ohm, "ohm", source)
+        most = ledger.work(f"circuits.{cid}.loop_most", "Z_max", name, ohm, "ohm", source=source)
     guarded, field = sized.run.residual_ma is not None, f"runs.{sized.run.id}.residual_ma"
     ledger.ask(rules.trips_in_time, rules.Loop(circuit=cid, loop=loop, most=most, guarded=guarded, field=field))
 
@@ -64,7 +64,7 @@ def _check_heat(ledger: Ledger, sized: Sized, before: Figure) -> None:
     bears = constant(symbol, name, factor_k(sized.run.material, insulation), "A s^0.5/mm2", "iec.54.543")
     area = square_root((volts / before) ** 2 * ledger.keep(TRIP_S)) / ledger.keep(bears)
     holds = "Fault at the near end; breakers limit the energy further."
-    heat = ledger.work(f"circuits.{cid}.earth_heat", "S_k", "Earth conductor by heat", area, "mm2", "iec.54.543", limits=holds)
+    heat = ledger.work(f"circuits.{cid}.earth_heat", "S_k", "Earth conductor by heat", area, "mm2", source="iec.54.543", limits=holds)
     fault_a, field = volts.value / before.value, f"runs.{sized.run.id}.installed_earth"
     ledger.ask(rules.bears_the_heat, rules.Heat(circuit=cid, earth=sized.earth, heat=heat, fault_a=fault_a, field=field))
 

@@ -18,7 +18,7 @@ LEAKING = ("grid", "pv-ac")
 def _electrode_most(ledger: Ledger, cid: str, rating: Figure) -> Figure:
     name = "Electrode resistance behind this residual device at most"
     ohm = residual_resistance_max_ohm(TOUCH, rating)
-    return ledger.work(f"circuits.{cid}.electrode_most", "R_max", name, ohm, "ohm", "iec.41.tt")
+    return ledger.work(f"circuits.{cid}.electrode_most", "R_max", name, ohm, "ohm", source="iec.41.tt")
 
 
 def _check_rating(ledger: Ledger, sized: Sized, card: Converter, rating: Figure) -> None:

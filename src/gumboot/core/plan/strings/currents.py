@@ -14,7 +14,7 @@ from gumboot.core.workbook import Workbook
 
 def parallel(w: Workbook, key: str, strings: int) -> Figure:
     """Strings in parallel on an input."""
-    return w.work(f"{key}.parallel", "N", "Strings in parallel", float(strings), "", "arith")
+    return w.work(f"{key}.parallel", "N", "Strings in parallel", float(strings), "", source="arith")
 
 
 def of_modules(w: Workbook, key: str, module: ModuleCard, strings: Figure) -> tuple[Figure, Figure]:
@@ -22,8 +22,8 @@ def of_modules(w: Workbook, key: str, module: ModuleCard, strings: Figure) -> tu
     amps = strings * w.read(module, "imp_a")
     most = pv.maximum_circuit_current_a(w.read(module, "isc_a"), strings)
     return (
-        w.work(f"{key}.operating_a", "I_op", "Operating current", amps, "A", "physics"),
-        w.work(f"{key}.maximum_a", "I_max", "Maximum circuit current", most, "A", w.book.strings.current_source),
+        w.work(f"{key}.operating_a", "I_op", "Operating current", amps, "A", source="physics"),
+        w.work(f"{key}.maximum_a", "I_max", "Maximum circuit current", most, "A", source=w.book.strings.current_source),
     )
 
 
@@ -57,7 +57,7 @@ def amps(
     )  # fmt: skip
 
 
-def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: int, chosen: Figure | None) -> Fuse:
+def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: int, *, chosen: Figure | None) -> Fuse:
     """String fuses: where the other strings together could feed a fault with more than the module bears."""
     clauses = w.book.strings
     bears, short = w.read(module, "fuse_max_a"), w.read(module, "isc_a")
@@ -65,8 +65,8 @@ def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: int, ch
     needed = clauses.fuse_needed(strings, short.value, bears.value)
     smallest = largest = bears
     if needed or chosen is not None:
-        smallest = w.work(f"{key}.fuse_least", "I_f_min", "Smallest string fuse", low, "A", clauses.fuse_source)
-        largest = w.work(f"{key}.fuse_most", "I_f_max", "Largest string fuse", high, "A", clauses.fuse_source)
+        smallest = w.work(f"{key}.fuse_least", "I_f_min", "Smallest string fuse", low, "A", source=clauses.fuse_source)
+        largest = w.work(f"{key}.fuse_most", "I_f_max", "Largest string fuse", high, "A", source=clauses.fuse_source)
     return Fuse(place=place, parallel=strings, needed=needed, chosen=chosen, least=smallest, most=largest, bears=bears)
 
 

@@ -23,7 +23,7 @@ def face_holds(w: Workbook, face: Face, module: ModuleCard | None) -> Figure:
         f"Places on {face.title.lower()}",
         float(places(face, module)),
         "",
-        "cp.clear",
+        source="cp.clear",
         limits="Whole modules between the setbacks and clear of obstacles, packed by rows; columns and rows where no size is entered.",
     )
 
@@ -58,14 +58,14 @@ def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
     for place, card in holding.items():
         own = [s for at in ledger.house.inputs if at.place == place for s in ledger.house.strings_on(at)]
         if own:
-            power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", _watts(ledger, own), "W", "arith")
+            power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", _watts(ledger, own), "W", source="arith")
             ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w"), where=place))
 
 
 def array_power(ledger: Ledger) -> Figure:
     """Power of all modules, judged against what the inverters accept."""
     holding: dict[str, Converter] = {at.place: at.converter for at in ledger.house.inputs}
-    power = ledger.work("strings.power", "P_pv", "PV power", _watts(ledger, ledger.job.strings), "W", "arith")
+    power = ledger.work("strings.power", "P_pv", "PV power", _watts(ledger, ledger.job.strings), "W", source="arith")
     if len(holding) > 1:
         _each_accepts(ledger, holding)
         return power

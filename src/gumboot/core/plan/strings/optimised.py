@@ -12,9 +12,9 @@ from gumboot.core.seats import Converter
 from gumboot.core.workbook import Workbook
 
 
-def string(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard, card: OptimiserCard, field: str = "") -> Optimised:
+def string(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard, *, card: OptimiserCard, field: str = "") -> Optimised:
     """One optimised string: its count and power against the card."""
-    power = w.work(f"{key}.power", "P_str", f"Power of {place}", count * w.read(module, "power_w"), "W", "cp.optimiser")
+    power = w.work(f"{key}.power", "P_str", f"Power of {place}", count * w.read(module, "power_w"), "W", source="cp.optimiser")
     return Optimised(
         place=place,
         modules=count,
@@ -28,10 +28,12 @@ def string(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard,
 
 def maximum(w: Workbook, key: str, strings: Figure, card: OptimiserCard) -> Figure:
     """Current of optimised strings in parallel."""
-    return w.work(f"{key}.maximum_a", "I_max", "Maximum circuit current", strings * w.read(card, "output_max_a"), "A", "cp.optimiser")
+    return w.work(
+        f"{key}.maximum_a", "I_max", "Maximum circuit current", strings * w.read(card, "output_max_a"), "A", source="cp.optimiser"
+    )
 
 
-def volts(w: Workbook, key: str, place: str, module: ModuleCard, card: OptimiserCard, converter: Converter, tracker: Tracker) -> Volts:
+def volts(w: Workbook, key: str, place: str, module: ModuleCard, card: OptimiserCard, *, converter: Converter, tracker: Tracker) -> Volts:
     """The voltage at which the inverter holds an optimised string."""
     held = w.read(card, "string_v")
     low, start = w.read(converter, f"trackers.{tracker.id}.v_min"), w.read(converter, f"trackers.{tracker.id}.v_start")

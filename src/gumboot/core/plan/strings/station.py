@@ -60,26 +60,26 @@ def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPla
         cell_rise=ledger.decided_of(h.face, f"faces.{h.face.id}.cell_rise_k"),
         field=field,
     )
-    v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air)
-    voltages.tabulated(ledger, key, h.place, count, module, air.coldest)
+    v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air=air)
+    voltages.tabulated(ledger, key, h.place, count, module, coldest=air.coldest)
     today = air.today and voltages.open_voltage(
-        ledger, f"{key}.today_v", f"Open-circuit voltage expected today, {h.place}", count, module, air.today, "physics"
+        ledger, f"{key}.today_v", f"Open-circuit voltage expected today, {h.place}", count, module, cell=air.today, source="physics"
     )
     flows = currents.of_modules(ledger, key, module, currents.parallel(ledger, key, len(h.strings)))
     _check_currents(ledger, _amps(ledger, h, flows, held=False))
     chosen = ledger.decided("string_fuse_a") if ledger.job.string_fuse_a is not None else None
-    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, len(h.strings), chosen))
+    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, len(h.strings), chosen=chosen))
     _through_roof_box(ledger, h, v.cold, flows[1])
     for rule in rules.VOLTAGES:
         ledger.ask(rule, v)
     lays = [(s.modules, s.face) for s in h.strings]
     ledger.ask(rules.alike, rules.Laid(place=h.place, lays=lays, field=field))
     _check_labels(ledger, h, longest)
-    return _planned(h, longest.modules, v, flows, today, v.most or count, v.fewest or count)
+    return _planned(h, longest.modules, v, flows, today, most=v.most or count, fewest=v.fewest or count)
 
 
 def _planned(
-    h: Hanging, modules: int, v: rules.Volts, flows: tuple[Figure, Figure], today: Figure | None, most: Figure, fewest: Figure
+    h: Hanging, modules: int, v: rules.Volts, flows: tuple[Figure, Figure], today: Figure | None, *, most: Figure, fewest: Figure
 ) -> TrackerPlan:
     return TrackerPlan(
         name=h.at.name,
@@ -108,17 +108,17 @@ def _plan_optimised(ledger: Ledger, h: Hanging) -> TrackerPlan | None:
         return None
     for s in h.strings:
         field = f"strings.{s.id}.modules"
-        facts = optimised.string(ledger, f"strings.{s.id}", s.id, ledger.decided(field), module, card, field)
+        facts = optimised.string(ledger, f"strings.{s.id}", s.id, ledger.decided(field), module, card=card, field=field)
         ledger.ask(rules.optimiser_count, facts)
         ledger.ask(rules.optimiser_power, facts)
-    v = optimised.volts(ledger, h.key, h.place, module, card, h.at.converter, h.at.tracker)
+    v = optimised.volts(ledger, h.key, h.place, module, card, converter=h.at.converter, tracker=h.at.tracker)
     amps = optimised.maximum(ledger, h.key, currents.parallel(ledger, h.key, len(h.strings)), card)
     ledger.ask(rules.cold_voltage, v)
     _check_currents(ledger, _amps(ledger, h, (amps, amps), held=True))
     _through_roof_box(ledger, h, v.cold, amps)
     _check_labels(ledger, h, h.strings[0])
     # Before the inverter commands them, optimisers give about one volt each: that is what a meter finds at the dead tests.
-    return _planned(h, h.strings[0].modules, v, (amps, amps), None, facts.most, facts.fewest)
+    return _planned(h, h.strings[0].modules, v, (amps, amps), None, most=facts.most, fewest=facts.fewest)
 
 
 def _check_mode(ledger: Ledger, inverter: InverterSeat) -> None:

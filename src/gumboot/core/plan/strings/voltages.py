@@ -25,51 +25,51 @@ def limit(w: Workbook, key: str, converter: Converter, tracker: Tracker, module:
     """The voltage that is never exceeded: the least of inverter, module and the book's limit at a dwelling."""
     dwelling = constant("V_dw", "PV voltage limit of the rule book at a dwelling", w.book.pv_limit_v, "V", w.book.pv_limit_source)
     candidates = (w.read(converter, f"trackers.{tracker.id}.v_max"), w.read(module, "system_v_max"), w.keep(dwelling))
-    return w.work(f"{key}.limit_v", "V_lim", "Never above", least(*candidates), "V", w.book.strings.voltage_source)
+    return w.work(f"{key}.limit_v", "V_lim", "Never above", least(*candidates), "V", source=w.book.strings.voltage_source)
 
 
-def open_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, cell: Figure, source: str) -> Figure:
+def open_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, *, cell: Figure, source: str) -> Figure:
     """Open-circuit voltage of a string at a cell temperature."""
     value = pv.string_voltage_v(count, w.read(module, "voc_v"), w.read(module, "voc_per_k"), cell)
-    return w.work(key, "V", name, value, "V", source)
+    return w.work(key, "V", name, value, "V", source=source)
 
 
-def working_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, cell: Figure) -> Figure:
+def working_voltage(w: Workbook, key: str, name: str, count: Figure, module: ModuleCard, *, cell: Figure) -> Figure:
     """Operating voltage of a string at a cell temperature."""
     value = pv.string_voltage_v(count, w.read(module, "vmp_v"), w.read(module, "vmp_per_k"), cell)
-    return w.work(key, "V", name, value, "V", "physics")
+    return w.work(key, "V", name, value, "V", source="physics")
 
 
-def tabulated(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard, coldest: Figure) -> None:
+def tabulated(w: Workbook, key: str, place: str, count: Figure, module: ModuleCard, *, coldest: Figure) -> None:
     """The same voltage by the book's table, where it has one, beside the one that is judged: the check an inspector makes."""
     found = w.book.strings.tabulated_factor(coldest)
     if found is None:
         return
-    factor = w.work(f"{key}.table_factor", "F_T", "Voltage correction by the table", found, "", "nec.690.7t")
+    factor = w.work(f"{key}.table_factor", "F_T", "Voltage correction by the table", found, "", source="nec.690.7t")
     w.work(
         f"{key}.cold_table_v",
         "V_T",
         f"Cold open-circuit voltage by the table, {place}",
         count * w.read(module, "voc_v") * factor,
         "V",
-        "nec.690.7t",
+        source="nec.690.7t",
         limits="For crystalline silicon whose maker gives no coefficient; the maker's coefficient is judged.",
     )
 
 
 def counts(
-    w: Workbook, key: str, module: ModuleCard, limit_v: Figure, low: Figure, start: Figure, cells: tuple[Figure, Figure]
+    w: Workbook, key: str, module: ModuleCard, limit_v: Figure, low: Figure, *, start: Figure, cells: tuple[Figure, Figure]
 ) -> tuple[Figure, Figure]:
     """Most and fewest modules in series; ``cells`` are the coldest and the hottest."""
     cold, hot, source = *cells, w.book.strings.voltage_source
     one_cold = pv.module_voltage_v(w.read(module, "voc_v"), w.read(module, "voc_per_k"), cold)
     one_hot = pv.module_voltage_v(w.read(module, "vmp_v"), w.read(module, "vmp_per_k"), hot)
-    coldest = w.work(f"{key}.cold_one", "V_1c", "One module, coldest, open circuit", one_cold, "V", source)
-    hottest = w.work(f"{key}.hot_one", "V_1h", "One module, hottest, at maximum power", one_hot, "V", "physics")
+    coldest = w.work(f"{key}.cold_one", "V_1c", "One module, coldest, open circuit", one_cold, "V", source=source)
+    hottest = w.work(f"{key}.hot_one", "V_1h", "One module, hottest, at maximum power", one_hot, "V", source="physics")
     fewest = whole_above(largest(low, start) / hottest)
     return (
-        w.work(f"{key}.count_most", "n_max", "Most modules in series", whole_below(limit_v / coldest), "", source),
-        w.work(f"{key}.count_least", "n_min", "Fewest modules in series", fewest, "", "physics"),
+        w.work(f"{key}.count_most", "n_max", "Most modules in series", whole_below(limit_v / coldest), "", source=source),
+        w.work(f"{key}.count_least", "n_min", "Fewest modules in series", fewest, "", source="physics"),
     )
 
 
@@ -84,14 +84,14 @@ class Hung(Record):
     field: str = ""
 
 
-def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, air: Weather) -> Volts:
+def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, *, air: Weather) -> Volts:
     """Every voltage of one input, with the counts it allows."""
     place, module = hung.place, hung.module
-    hot_cell = w.work(f"{key}.hot_cell", "T_cell", "Hottest cell", air.summer + hung.cell_rise, "°C", "cp.celltemp")
+    hot_cell = w.work(f"{key}.hot_cell", "T_cell", "Hottest cell", air.summer + hung.cell_rise, "°C", source="cp.celltemp")
     source = w.book.strings.voltage_source
-    cold = open_voltage(w, f"{key}.cold_v", f"Cold open-circuit voltage, {place}", hung.longest, module, air.coldest, source)
-    hot = working_voltage(w, f"{key}.hot_v", f"Hot operating voltage, {place}", hung.shortest, module, hot_cell)
+    cold = open_voltage(w, f"{key}.cold_v", f"Cold open-circuit voltage, {place}", hung.longest, module, cell=air.coldest, source=source)
+    hot = working_voltage(w, f"{key}.hot_v", f"Hot operating voltage, {place}", hung.shortest, module, cell=hot_cell)
     top = limit(w, key, converter, tracker, module)
     low, start = w.read(converter, f"trackers.{tracker.id}.v_min"), w.read(converter, f"trackers.{tracker.id}.v_start")
-    most, fewest = counts(w, key, module, top, low, start, (air.coldest, hot_cell))
+    most, fewest = counts(w, key, module, top, low, start=start, cells=(air.coldest, hot_cell))
     return Volts(place=place, cold=cold, limit=top, hot=hot, low=low, start=start, most=most, fewest=fewest, field=hung.field)

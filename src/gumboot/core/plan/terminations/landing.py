@@ -32,13 +32,13 @@ def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal
         facts = rules.Prepared(where=where, found=strip, wanted=wanted, field=f"runs.{run.id}.strip_mm")
         ledger.ask(rules.stripped_to_length, facts)
     if run.lug_hole_mm is not None and terminal.end == "lug" and terminal.lug_hole.startswith("M"):
-        stud = ledger.from_card(card.id, f"{path}.lug_hole", "d_stud", f"Stud, {where}", float(terminal.lug_hole[1:]), "mm")
+        stud = ledger.from_card(card.id, f"{path}.lug_hole", "d_stud", f"Stud, {where}", float(terminal.lug_hole[1:]), unit="mm")
         hole, field = ledger.decided_of(run, f"runs.{run.id}.lug_hole_mm"), f"runs.{run.id}.lug_hole_mm"
         facts = rules.Prepared(where=where, found=hole, wanted=stud, stud=terminal.lug_hole, field=field)
         ledger.ask(rules.lug_fits, facts)
 
 
-def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str, circuit: str) -> None:
+def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size: str, *, circuit: str) -> None:
     """Room to bend, where the book has a table of it and the card gives the room."""
     source, key = ledger.book.bending_source, f"bend.{size}"
     if not source or terminal.bend_mm is None:
@@ -46,14 +46,14 @@ def _check_bend(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, si
     need = ledger.figures.get(key)
     if need is None:
         limits = "One conductor, L or Z bend."
-        need = ledger.work(key, "b_min", f"Bending space for {size}", bending_space_mm(size), "mm", source, limits=limits)
+        need = ledger.work(key, "b_min", f"Bending space for {size}", bending_space_mm(size), "mm", source=source, limits=limits)
     room = ledger.read(card, f"ports.{end.port}.terminals.{end.terminal}.bend_mm")
     ledger.ask(
         rules.room_to_bend, rules.Bend(where=f"{end.place} {end.port} {end.terminal}", size=size, room=room, need=need, circuit=circuit)
     )
 
 
-def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], cure: tuple[str, str]) -> Prepared:
+def _asked(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, wire: tuple[str, str, str], *, cure: tuple[str, str]) -> Prepared:
     """How a conductor's end is made ready and tightened, its terminal asked whether it takes size, class and metal of ``wire``.
 
     Whether it does is the card's own matter: where it does and its maker gives the torque, each kind of end is asked about once.
@@ -101,8 +101,8 @@ def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Ter
     cid = circuit.id
     if role != "earth":
         _check_prepared(ledger, card, end, terminal, run)
-    _check_bend(ledger, card, end, terminal, size, cid)
-    ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), (cid, answer))
+    _check_bend(ledger, card, end, terminal, size, circuit=cid)
+    ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure=(cid, answer))
     if torques and torques[0].key not in ledger.figures:
         ledger.open(*torques)
     torque, low, high = torques[:3] or (None, None, None)

@@ -22,7 +22,7 @@ def _fallback_nm(terminal: Terminal, size: str) -> float | None:
         return None
 
 
-def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, band_source: str, size: str) -> tuple[Figure, ...]:
+def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, band_source: str, *, size: str) -> tuple[Figure, ...]:
     """Torque of a card's terminal with its band: the figures of every landing there, whatever the job.
 
     A torque by the table is that of a ``size``, and is called by it: two boxes of one card may take two.
@@ -31,11 +31,11 @@ def _figures(card: Enclosed, end: End, terminal: Terminal, torque_nm: float, ban
     name, pct, own = f"{card.title}, {end.port} {end.terminal}", terminal.torque_tolerance_pct, terminal.torque_nm is not None
     if not own:
         key, name = f"{key}.{size.replace(' ', '-')}", f"{name}, {size}"
-    torque = Figure(key, "M", f"Torque, {name}", torque_nm, "N m", f"{source}.torque_nm" if own else "nec.annex.i")
+    torque = Figure(key, "M", f"Torque, {name}", torque_nm, "N m", source=f"{source}.torque_nm" if own else "nec.annex.i")
     allowed, of_band = f"torque.{card.id}.band.{pct:g}", f"card:{card.id}:torque_tolerance_pct"
-    band = Figure(allowed, "b", f"Band allowed, {card.title}", pct, "%", of_band)
-    low = Figure(f"{key}.low", "M_low", f"Lowest torque in band, {name}", torque * (1 - band / 100), "N m", band_source)
-    high = Figure(f"{key}.high", "M_high", f"Highest torque in band, {name}", torque * (1 + band / 100), "N m", band_source)
+    band = Figure(allowed, "b", f"Band allowed, {card.title}", pct, "%", source=of_band)
+    low = Figure(f"{key}.low", "M_low", f"Lowest torque in band, {name}", torque * (1 - band / 100), "N m", source=band_source)
+    high = Figure(f"{key}.high", "M_high", f"Highest torque in band, {name}", torque * (1 + band / 100), "N m", source=band_source)
     return torque, low, high, band
 
 
@@ -55,5 +55,5 @@ def torque_of(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, size
     asked = (end.port, end.terminal, band_source if own else f"{band_source} {size}")
     found = known.get(asked)
     if found is None:
-        found = known[asked] = _figures(card, end, terminal, torque_nm, band_source, size)
+        found = known[asked] = _figures(card, end, terminal, torque_nm, band_source, size=size)
     return found

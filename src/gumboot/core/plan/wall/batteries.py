@@ -30,7 +30,7 @@ def _check_opening(at: At, box: Box, opening: Opening) -> None:
         book.opening_source,
     )
     apart, limits = box.rect.gap_to(outline(opening)), "Shortest distance between the two outlines."
-    gap = ledger.work(f"wall.{box.id}.{opening.id}.gap", "d", f"{box.id} to {opening.title}", apart, "mm", "arith", limits=limits)
+    gap = ledger.work(f"wall.{box.id}.{opening.id}.gap", "d", f"{box.id} to {opening.title}", apart, "mm", source="arith", limits=limits)
     facts = rules.Away(box=box.id, title=box.title, other=opening.id, other_title=opening.title, gap=gap, least=ledger.keep(least))
     at.ask(rules.from_exits if exit_way else rules.from_openings, facts)
 
@@ -61,7 +61,7 @@ def check_spacing(at: At, boxes: list[Box]) -> None:
     least = max(tested, key=BY_VALUE) if len(tested) == 2 else None
     if least is None:
         least = ledger.keep(constant("d_s", "Batteries apart at least", between, "mm", "nfpa.855"))
-    gap = ledger.work(f"{at.key}.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", "arith")
+    gap = ledger.work(f"{at.key}.spacing", "d", f"{a.id} to {b.id}, the nearest two batteries", nearest, "mm", source="arith")
     facts = rules.Away(box=a.id, title=a.title, other=b.id, other_title=b.title, gap=gap, least=least)
     at.ask(rules.from_each_other, facts)
 
@@ -74,7 +74,7 @@ def _here(at: At, bank: OneBank) -> Figure:
     if len({wall.room for wall in walls}) == 1:
         return bank.counts()[0]
     here = sum(placed.get(unit.id, walls[0].room) == at.wall.room for unit in bank.units)
-    return bank.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", "arith")
+    return bank.work(f"{at.key}.units", "n_w", f"Batteries in the {at.wall.room}", float(here), "", source="arith")
 
 
 def _in_one_stack(bank: OneBank) -> Figure:
@@ -90,7 +90,9 @@ def _check_energy(at: At) -> None:
         return
     if room in ROOM_LIMIT_WH:
         parts = [
-            bank.work(f"{at.key}.energy", "E", "Energy standing here", _here(at, bank) * ledger.read(bank.card, "energy_wh"), "Wh", "arith")
+            bank.work(
+                f"{at.key}.energy", "E", "Energy standing here", _here(at, bank) * ledger.read(bank.card, "energy_wh"), "Wh", source="arith"
+            )
             for bank in banks
         ]
         total = summed(ledger, f"{at.key}.energy_all", "E_all", "Energy of all banks standing here", parts)
@@ -104,7 +106,9 @@ def _check_energy(at: At) -> None:
     for bank in banks:
         # A wall battery alone, or all modules that stand in one stack or cabinet.
         together, one = bank.card.arrangement in ("stack", "docked"), ledger.read(bank.card, "energy_wh")
-        unit = bank.work("wall.unit_energy", "E_u", "Energy of one unit", _in_one_stack(bank) * one if together else one, "Wh", "arith")
+        unit = bank.work(
+            "wall.unit_energy", "E_u", "Energy of one unit", _in_one_stack(bank) * one if together else one, "Wh", source="arith"
+        )
         ledger.ask(rules.energy_of_unit, rules.Energy(energy=unit, most=most, field=f"banks.{bank.id}.card"))
 
 

@@ -15,7 +15,7 @@ from gumboot.core.workbook import Workbook
 
 BRACKET_MM = 3.0
 # A box hangs there for ever: load duration factor for permanent load (NDS 2.3.2, Table 2.3.2).
-PERMANENT = constant("C_D", "Load duration factor, permanent load", 0.9, "", "nds.2.3.2", "Ten years of load would be 1.")
+PERMANENT = constant("C_D", "Load duration factor, permanent load", 0.9, "", "nds.2.3.2", limits="Ten years of load would be 1.")
 GRAVITY = constant("g_n", "Standard gravity", STANDARD_GRAVITY_M_PER_S2, "m/s2", "physics")
 BY_EDGE = "Weight acts at half the depth; the box turns about its lower edge."
 
@@ -49,9 +49,9 @@ def withdrawal_n_per_mm(gravity: float, diameter_mm: float) -> float:
 def loads(w: Workbook, key: str, hung: Hung, fixing: str) -> tuple[Figure, Figure]:
     """Shear on each fixing and pull on each top one, N."""
     weight = hung.mass * GRAVITY
-    shear = w.work(f"{key}.shear", "V", f"Shear on each {fixing}", weight / hung.n_all, "N", "physics")
+    shear = w.work(f"{key}.shear", "V", f"Shear on each {fixing}", weight / hung.n_all, "N", source="physics")
     turned = weight * hung.depth / 2 / hung.arm / hung.n_top
-    return shear, w.work(f"{key}.pull", "T", f"Pull on each top {fixing}", turned, "N", "physics", limits=BY_EDGE)
+    return shear, w.work(f"{key}.pull", "T", f"Pull on each top {fixing}", turned, "N", source="physics", limits=BY_EDGE)
 
 
 def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figure | None:
@@ -62,7 +62,7 @@ def screw_use(w: Workbook, shared: str, box: str, hung: Hung, s: Screws) -> Figu
         return None
     used = shear / (s.lateral * PERMANENT) + pull / allow
     holds = "Linear sum of shear and pull-out: the safe side of the interaction. 1 is full use."
-    return w.work(f"{box}.ratio", "u", "Use of the top screws", used, "", "nds.12.2", limits=holds)
+    return w.work(f"{box}.ratio", "u", "Use of the top screws", used, "", source="nds.12.2", limits=holds)
 
 
 def _pull_allowable(w: Workbook, shared: str, s: Screws) -> Figure:
@@ -70,17 +70,17 @@ def _pull_allowable(w: Workbook, shared: str, s: Screws) -> Figure:
     by_nds = named(
         "1800 {0}^1.5 ({1} / 25.4)^0.75 lbf/in, in N/mm", withdrawal_n_per_mm(s.gravity.value, s.diameter.value), s.gravity, s.diameter
     )
-    unit = w.work(f"{shared}.withdrawal", "w", "Withdrawal per mm of thread", by_nds, "N/mm", "nds.12.2")
+    unit = w.work(f"{shared}.withdrawal", "w", "Withdrawal per mm of thread", by_nds, "N/mm", source="nds.12.2")
     reach = largest(0.0, least(s.length / 2 + 12.7, s.length - s.through))
-    thread = w.work(f"{shared}.thread", "t", "Thread in the stud", reach, "mm", "asme.b18")
+    thread = w.work(f"{shared}.thread", "t", "Thread in the stud", reach, "mm", source="asme.b18")
     held, dry = unit * thread * PERMANENT, "Dry timber, permanent load."
-    return w.work(f"{shared}.pull_allowable", "W", "Allowable pull-out of one screw", held, "N", "nds.12.2", limits=dry)
+    return w.work(f"{shared}.pull_allowable", "W", "Allowable pull-out of one screw", held, "N", source="nds.12.2", limits=dry)
 
 
 def _through(at: At, name: str) -> Figure:
     board = at.wall.board
     thickness = (board.thickness_mm if board else 0.0) + BRACKET_MM
-    return at.ledger.work(f"{at.key}.{name}", "b", "Backing board and 3 mm bracket", thickness, "mm", "arith")
+    return at.ledger.work(f"{at.key}.{name}", "b", "Backing board and 3 mm bracket", thickness, "mm", source="arith")
 
 
 def _in_timber(at: At, box: str, hung: Hung) -> Figure | None:
@@ -110,7 +110,7 @@ def anchor_gaps(at: At) -> None:
 def _deep_enough(at: At, box: str, card: AnchorCard) -> bool:
     through, ledger = _through(at, "anchor_through"), at.ledger
     reached = ledger.read(card, "length_mm") - through - at.decided("render_mm")
-    depth = ledger.work(f"{at.key}.anchor_embedment", "h", "Embedment reached", reached, "mm", "arith")
+    depth = ledger.work(f"{at.key}.anchor_embedment", "h", "Embedment reached", reached, "mm", source="arith")
     return at.ask(rules.long_enough, rules.Embedded(box=box, reached=depth, wanted=ledger.read(card, "embedment_mm")))
 
 
@@ -126,7 +126,7 @@ def _in_masonry(at: At, box: str, hung: Hung, card: AnchorCard) -> Figure | None
     shear, pull = loads(ledger, f"wall.{box}", hung, "anchor")
     used = shear / ledger.read(card, f"{values}.shear_n") + pull / ledger.read(card, f"{values}.pull_n")
     holds = "Linear sum: the safe side of the interaction. Edge distance and spacing by the anchor's maker."
-    ratio = ledger.work(f"wall.{box}.ratio", "u", "Use of the top anchors", used, "", "cp.anchor", limits=holds)
+    ratio = ledger.work(f"wall.{box}.ratio", "u", "Use of the top anchors", used, "", source="cp.anchor", limits=holds)
     at.ask(rules.anchors_hold, rules.Held(box=box, used=ratio, base=base.base))
     return ratio
 
@@ -149,9 +149,9 @@ def fixing_of(at: At, box: str, body: Body, holes: tuple[DrillHole, ...], mass: 
     hung = Hung(
         mass=mass,
         depth=ledger.read(card, "body.depth_mm"),
-        arm=ledger.work(f"{key}.arm", "h_t", "Top row above the box's lower edge", arm, "mm", "arith"),
-        n_all=ledger.work(f"{key}.n_all", "n", what, float(len(carrying)), "", "arith"),
-        n_top=ledger.work(f"{key}.n_top", "n_t", f"{what.split(' ', maxsplit=1)[0]} in the top row", float(top), "", "arith"),
+        arm=ledger.work(f"{key}.arm", "h_t", "Top row above the box's lower edge", arm, "mm", source="arith"),
+        n_all=ledger.work(f"{key}.n_all", "n", what, float(len(carrying)), "", source="arith"),
+        n_top=ledger.work(f"{key}.n_top", "n_t", f"{what.split(' ', maxsplit=1)[0]} in the top row", float(top), "", source="arith"),
     )
     if masonry and anchor is not None:
         return _in_masonry(at, box, hung, anchor)

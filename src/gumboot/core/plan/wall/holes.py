@@ -46,7 +46,7 @@ def _along(hung: Hung, hole: str, axis: str, corner: Figure, from_what: str) -> 
     """A coordinate of a hole on the wall: of its box and within it."""
     ledger, box = hung.at.ledger, hung.box
     within = ledger.read(hung.card, f"body.holes.{hole}.{axis}_mm")
-    return ledger.work(f"wall.{box}.{hole}.{axis}", axis, f"Hole {hole} of {box}, from {from_what}", corner + within, "mm", "arith")
+    return ledger.work(f"wall.{box}.{hole}.{axis}", axis, f"Hole {hole} of {box}, from {from_what}", corner + within, "mm", source="arith")
 
 
 def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> DrillHole:

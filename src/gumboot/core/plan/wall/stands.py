@@ -77,9 +77,9 @@ def check_sweeps(at: At, boxes: list[Box]) -> None:
         if box.holds_battery and box.rect.y == 0:
             continue
         under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
-        need = ledger.work(f"{at.key}.sweep_mm", "r_b", name, most, "mm", ledger.book.raceways.bend_source)
+        need = ledger.work(f"{at.key}.sweep_mm", "r_b", name, most, "mm", source=ledger.book.raceways.bend_source)
         free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
         alone = box.id == ledger.house.lead.id
         key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
-        room = ledger.work(key, "h_b", title, free, "mm", "arith", limits=limits)
+        room = ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
         at.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))

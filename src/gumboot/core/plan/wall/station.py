@@ -56,7 +56,7 @@ def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], l
     screen = None
     if (up := ledger.stated(card, "body.screen_up_mm")) is not None:
         height = at.placed(placement, "y_mm") + up
-        screen = ledger.work(f"wall.{place}.screen", "y", "Screen above floor", height, "mm", "arith")
+        screen = ledger.work(f"wall.{place}.screen", "y", "Screen above floor", height, "mm", source="arith")
     return Box(
         id=place,
         title=card.title,

@@ -13,6 +13,6 @@ Draft = Figure
 Put = Callable[[str, Draft], Figure]
 
 
-def draft(symbol: str, name: str, value: Expression | float, unit: str, source: str, label: str = "", limits: str = "") -> Draft:
+def draft(symbol: str, name: str, value: Expression | float, unit: str, source: str, *, label: str = "", limits: str = "") -> Draft:
     """What a clause worked out; whoever asked keeps it under a key."""
-    return made("", symbol, name, value, unit, source, label, limits)
+    return made("", symbol, name, value, unit, source=source, label=label, limits=limits)

@@ -157,7 +157,7 @@ class IecWiring:
         )
         value = named("row of Table 54.2 for {0}", sizes.area_mm2(grown), of.installed)
         source = "iec.62548.e" if framed else "iec.54.2"
-        return put("earth_required", draft("A_e", "Earth conductor required", value, "mm2", source, grown, limits))
+        return put("earth_required", draft("A_e", "Earth conductor required", value, "mm2", source, label=grown, limits=limits))
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:
         """IEC 60228 at the conductor's limit temperature."""

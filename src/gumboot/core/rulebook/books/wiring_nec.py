@@ -152,11 +152,11 @@ class NecWiring:
         """Table 250.122 by the device, grown by 250.122(B)."""
         base = grounding_size(of.basis.value, core.material)
         by_table = named("row of Table 250.122 for {0}", sizes.area_mm2(base), of.basis)
-        table = put("earth_table", draft("A_e0", "Earth conductor by device", by_table, "mm2", "nec.250.122", base))
+        table = put("earth_table", draft("A_e0", "Earth conductor by device", by_table, "mm2", "nec.250.122", label=base))
         grown = upsized_grounding(base, of.code, of.installed.label, core.material)
         limits = "Grown by the ratio of installed to required circuit conductor; never above the circuit conductor."
         larger = named("next size from {0} grown as the conductor", sizes.area_mm2(grown), table)
-        return put("earth_required", draft("A_e", "Earth conductor required", larger, "mm2", "nec.250.122b", grown, limits))
+        return put("earth_required", draft("A_e", "Earth conductor required", larger, "mm2", "nec.250.122b", label=grown, limits=limits))
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:
         """Chapter 9 Table 8."""

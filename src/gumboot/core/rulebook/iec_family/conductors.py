@@ -58,7 +58,7 @@ def capacity_a(size_mm2: str, method: Method, insulation: Insulation = "PVC", lo
         ) from None
 
 
-def _banded(rows: list[tuple[float, dict[str, str]]], value: Amount, column: str, quantity: str, unit: str, table: str) -> Amount:
+def _banded(rows: list[tuple[float, dict[str, str]]], value: Amount, column: str, quantity: str, unit: str, *, table: str) -> Amount:
     asked = float(value)
     for bound, row in rows:
         if asked <= bound + 1e-9 and row[column]:
@@ -79,12 +79,12 @@ def ambient_factor(ambient_c: Amount, insulation: Insulation, in_ground: bool = 
     Raises OutOfRange where the table gives none.
     """
     rows, table = (_GROUND, "Table B.52.15") if in_ground else (_AIR, "Table B.52.14")
-    return _banded(rows, ambient_c, insulation.lower(), "ambient temperature", "°C", table)
+    return _banded(rows, ambient_c, insulation.lower(), "ambient temperature", "°C", table=table)
 
 
 def soil_factor(resistivity_km_per_w: Amount, direct: bool = False) -> Amount:
     """Factor for the soil's thermal resistivity, from 2.5 K m/W (Table B.52.16). The next drier row is taken. Raises OutOfRange above 3."""
-    return _banded(_SOIL, resistivity_km_per_w, "direct" if direct else "in_duct", "soil resistivity", "K m/W", "Table B.52.16")
+    return _banded(_SOIL, resistivity_km_per_w, "direct" if direct else "in_duct", "soil resistivity", "K m/W", table="Table B.52.16")
 
 
 def grouping_factor(circuits: Amount, single_layer: bool = False) -> Amount:

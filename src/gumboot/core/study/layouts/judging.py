@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.card.solar import ModuleCard, OptimiserCard
@@ -15,7 +15,7 @@ from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import currents, optimised, voltages
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.rules import Asked, Breach
+from gumboot.core.rules import Asked, Breach, Code
 from gumboot.core.rules import strings as rules
 from gumboot.core.study.layouts.parts import Broken, Finder, Lay, finder_of
 from gumboot.core.workbook import Workbook
@@ -65,22 +65,22 @@ def _judge_plain(t: Thought) -> None:
     air = voltages.Weather(coldest=w.told(t.f.site, "site.record_low_c"), summer=w.told(t.f.site, "site.summer_high_c"))
     rise = w.told(t.face, f"faces.{t.face.id}.cell_rise_k")
     hung = voltages.Hung(place=t.name, module=t.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
-    v = voltages.volts(w, "lay", hung, converter, t.tracker, air)
+    v = voltages.volts(w, "lay", hung, converter, t.tracker, air=air)
     for rule in rules.VOLTAGES:
         t.ask(rule, v)
     flows = currents.of_modules(w, "lay", t.module, currents.parallel(w, "lay", t.lay.count))
     _judge_amps(t, flows, held=False)
     chosen = w.said(Job, "string_fuse_a", t.f.fuse_a) if t.f.fuse_a is not None else None
-    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, t.lay.count, chosen))
+    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, t.lay.count, chosen=chosen))
     _judge_isolator(t, v.cold, flows[1])
 
 
 def _judge_optimised(t: Thought, card: OptimiserCard) -> None:
     converter, w, module = t.f.converter_of(t.tracker.id), t.w, t.module
-    facts = optimised.string(w, "lay", t.name, t.count(), module, card)
+    facts = optimised.string(w, "lay", t.name, t.count(), module, card=card)
     t.ask(rules.optimiser_count, facts)
     t.ask(rules.optimiser_power, facts)
-    v = optimised.volts(w, "lay", t.name, module, card, converter, t.tracker)
+    v = optimised.volts(w, "lay", t.name, module, card, converter=converter, tracker=t.tracker)
     t.ask(rules.cold_voltage, v)
     amps = optimised.maximum(w, "lay", currents.parallel(w, "lay", t.lay.count), card)
     _judge_amps(t, (amps, amps), held=True)
@@ -100,7 +100,7 @@ def _judge_isolator(t: Thought, cold: Figure, maximum: Figure) -> None:
 
 
 def _on_face(f: Finder, face: Face, wanted: int) -> rules.OnFace:
-    holds = Workbook(f.book).work("holds", "n_face", f"Places on {face.title.lower()}", float(f.holds[face.id]), "", "cp.clear")
+    holds = Workbook(f.book).work("holds", "n_face", f"Places on {face.title.lower()}", float(f.holds[face.id]), "", source="cp.clear")
     return rules.OnFace(title=face.title, wanted=wanted, places=holds)
 
 
@@ -125,15 +125,15 @@ def why_not(plan: Plan, wanted: tuple[Lay, ...]) -> list[Broken]:
     if isinstance(f, str):
         return [Broken("PLAN-WAITS", f"This can be judged when {f}.")]
     found = list(itertools.chain.from_iterable(broken_by(f, x) for x in wanted))
-    return found + [Broken(rule.code, breach.text) for rule, breach in _together(f, wanted) if breach is not None]
+    return found + [Broken(code, breach.text) for code, breach in _together(f, wanted) if breach is not None]
 
 
-def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], Breach | None]]:
+def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Code, Breach | None]]:
     """What the plan's rules say of a layout as a whole."""
     for face in f.faces:
         on = [x for x in wanted if x.face == face.id]
         if len(on) > 1:
-            yield rules.face_holds, rules.face_holds(_on_face(f, face, sum(x.total for x in on)))
+            yield rules.face_holds.code, rules.face_holds(_on_face(f, face, sum(x.total for x in on)))
     w = Workbook(f.book)
     for x in wanted:
         tracker = next((t for t in f.trackers if t.id == x.tracker), None)
@@ -141,16 +141,16 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Asked[Any], 
         if tracker is not None and x.bridge and taken:
             flows = currents.of_modules(w, x.tracker, f.modules[x.face], currents.parallel(w, x.tracker, x.count))
             facts = currents.amps(w, x.tracker, f.converter_of(x.tracker), tracker, flows, bridged=True, others=taken)
-            yield rules.bridge, rules.bridge(facts)
+            yield rules.bridge.code, rules.bridge(facts)
     for tracker_id in dict.fromkeys(x.tracker for x in wanted):
         lays = [(x.modules, x.face) for x in wanted if x.tracker == tracker_id]
-        yield rules.alike, rules.alike(rules.Laid(place=tracker_id, lays=lays))
+        yield rules.alike.code, rules.alike(rules.Laid(place=tracker_id, lays=lays))
     for nth, converter in enumerate(f.converters):
         own = {t.id for t in converter.trackers}
         parts = [float(x.total) * w.read(f.modules[x.face], "power_w") for x in wanted if x.tracker in own and x.face in f.modules]
         if converter.trackers and parts:
-            power = w.work(f"power.{nth}", "P_pv", "PV power", total(parts, parts[0]), "W", "arith")
-            yield rules.array_power, rules.array_power(rules.Array(power=power, most=w.read(converter, "pv_max_w")))
+            power = w.work(f"power.{nth}", "P_pv", "PV power", total(parts, parts[0]), "W", source="arith")
+            yield rules.array_power.code, rules.array_power(rules.Array(power=power, most=w.read(converter, "pv_max_w")))
     if f.parallel_only:
         laid = rules.Laid(place="inputs", lays=[(x.modules, x.face) for x in wanted])
-        yield rules.input_mode, rules.input_mode(rules.Mode(mode="parallel", modes=("parallel",), laid=laid))
+        yield rules.input_mode.code, rules.input_mode(rules.Mode(mode="parallel", modes=("parallel",), laid=laid))

@@ -40,6 +40,6 @@ def series_mismatch(plan: Plan, modules: int = 6) -> Figure | None:
         name,
         value,
         "%",
-        "sun.chain",
+        source="sun.chain",
         limits="Each hour the better of two peaks: all at the darker face's current, or the darker ones bypassed.",
     )

@@ -44,7 +44,7 @@ def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
             f"Cut each core of {circuit.title.lower()} to",
             sized.length * (1 + slack / 100) + 2 * TAIL_M,
             "m",
-            "cp.slack",
+            source="cp.slack",
             limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",
         )
         rows: Counter[tuple[str, str]] = Counter()

@@ -33,6 +33,6 @@ def wall_route(plan: Plan, circuit: Circuit) -> Figure | None:
         f"{circuit.title} along the wall",
         length,
         "m",
-        "arith",
+        source="arith",
         limits="Along and up between the middles of its boxes; bends and slack are not in it.",
     )

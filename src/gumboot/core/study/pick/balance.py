@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
-from gumboot.core.study.pick.best import solved
+from gumboot.core.study.pick.best import Row, solved
 from gumboot.core.study.pick.limits import on_leg, options_of
 
 
@@ -28,8 +27,8 @@ class Balance:
         """What a leg carries afterwards, as a figure."""
         now = self.running[leg]
         shift = self.after_w[leg] - self.before_w[leg]
-        moved = Figure(f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", shift, "W", "arith")
-        return Figure(f"balance.{leg}", "P_run", f"Running on {leg} after balancing", now + moved, "W", "arith")
+        moved = Figure(f"balance.{leg}.moved", "P_mov", f"Moved onto {leg}, or off it", shift, "W", source="arith")
+        return Figure(f"balance.{leg}", "P_run", f"Running on {leg} after balancing", now + moved, "W", source="arith")
 
 
 def balance_legs(plan: Plan) -> Balance:
@@ -42,7 +41,7 @@ def balance_legs(plan: Plan) -> Balance:
     if len(phases) < 2 or not known:
         return Balance({}, before, before, plan.loads.running)
     n = len(options)
-    rows: list[tuple[Any, float, float]] = []
+    rows: list[tuple[Row, float, float]] = []
     for i in range(len(loads)):
         mine = np.array([1.0 if j == i else 0.0 for j, _ in options] + [0.0])
         if mine.any():

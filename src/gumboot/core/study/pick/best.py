@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Leg, Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.sim.autonomy import hours_of
 from gumboot.core.study.pick.limits import Limit, NoAnswer, Side, excess_figure, limits_of, options_of, what_it_takes
+
+# One number for each option.
+Row = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -50,7 +53,7 @@ class Pick:
         return {x.id: wanted[x.id] for x in loads if wanted[x.id] != (x.side, x.leg)}
 
 
-def solved(cost: Any, rows: Sequence[tuple[Any, float, float]], upper: Any, integral: Any) -> Any:
+def solved(cost: Row, rows: Sequence[tuple[Row, float, float]], upper: Row | float, integral: Row) -> Row:
     """The best whole-number choice within rows of limits (HiGHS, through SciPy)."""
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import csr_array
@@ -62,10 +65,11 @@ def solved(cost: Any, rows: Sequence[tuple[Any, float, float]], upper: Any, inte
     answer = milp(cost, constraints=constraints, bounds=Bounds(0, upper), integrality=integral, options={"mip_rel_gap": 0.0})
     if answer.x is None:
         raise NoAnswer(f"The solver gave no answer: {answer.message} Change a load or a limit and ask again.")
-    return answer.x
+    found: Row = answer.x
+    return found
 
 
-def _feasible_limits(limits: Sequence[Limit], count: int) -> list[tuple[Any, float, float]]:
+def _feasible_limits(limits: Sequence[Limit], count: int) -> list[tuple[Row, float, float]]:
     # A limit below nothing at all (a bank that cannot even feed the inverter itself) leaves room for no load, not an error.
     return [(np.array(x.adds), -np.inf, max(x.most, 0.0) + 1e-6) for x in limits if count]
 
@@ -96,12 +100,14 @@ def best_pick(plan: Plan, legs_free: bool = False) -> Pick:
         rows.append((goal, best - 1e-6 * max(1.0, best), np.inf))
     chosen = tuple((loads[i], leg) for k, (i, leg) in enumerate(options) if taken[k] > 0.5)
     ids = {load.id for load, _ in chosen}
-    left = tuple(LeftOut(load, _why_left_out(plan, loads, options, limits, taken, i)) for i, load in enumerate(loads) if load.id not in ids)
+    left = tuple(
+        LeftOut(load, _why_left_out(plan, loads, options, limits, taken, index=i)) for i, load in enumerate(loads) if load.id not in ids
+    )
     return Pick(chosen, left)
 
 
 def _why_left_out(
-    plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, str]], limits: Sequence[Limit], taken: Any, index: int
+    plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, str]], limits: Sequence[Limit], taken: Row, *, index: int
 ) -> tuple[Shortfall, ...]:
     mine = [k for k, (i, _) in enumerate(options) if i == index]
     if not mine:

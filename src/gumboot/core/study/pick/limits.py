@@ -134,10 +134,10 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
 def excess_figure(key: str, limit: Limit, total: float, more: float, most: float) -> Figure:
     """How far a load would go beyond a limit, with its working."""
     symbol = "E" if limit.unit == "Wh" else "P"
-    picked = Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, "arith")
-    adds = Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, "arith")
-    limit_ = Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, "arith")
-    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", picked + adds - limit_, limit.unit, "arith")
+    picked = Figure(f"{key}.picked", f"{symbol}_pick", f"{limit.title}: what is picked takes", total, limit.unit, source="arith")
+    adds = Figure(f"{key}.more", f"{symbol}_more", "This load adds", more, limit.unit, source="arith")
+    limit_ = Figure(f"{key}.most", f"{symbol}_lim", f"{limit.title}: most", most, limit.unit, source="arith")
+    return Figure(key, f"{symbol}_over", f"Beyond the limit: {limit.title}", picked + adds - limit_, limit.unit, source="arith")
 
 
 def what_it_takes(plan: Plan, limit: Limit, over: float) -> str:

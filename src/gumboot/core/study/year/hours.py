@@ -28,7 +28,7 @@ def run_hours(plan: Plan, pv: Series, load: Series, store: Store, minutes: int =
     if rules.grid and any(hours_flags) and plan.job.settings.grid_charge_a > 0:
         rules = replace(rules, grid_charge_w=grid_charge_w(plan, store))
         flags = np.tile(np.repeat(hours_flags, 60 // minutes), 365).tolist()
-    return settled_year(pv, load, store, rules, minutes / 60, flags)
+    return settled_year(pv, load, store, rules, minutes / 60, grid_charge=flags)
 
 
 def run_quarter_hours(plan: Plan, place: Place) -> Year:

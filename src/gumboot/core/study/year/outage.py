@@ -36,7 +36,7 @@ def outages_carried(w: Workbook, plan: Plan, place: Place, store: Store, year: Y
             name,
             float(np.percentile(carried, q, method="lower")),
             "h",
-            "sun.outage",
+            source="sun.outage",
             limits="An outage from each of 8760 hours, PV counted, from the charge the year leaves at that hour; 240 h is the most counted.",
         )
         for q, name in words
@@ -48,7 +48,7 @@ def outages_carried(w: Workbook, plan: Plan, place: Place, store: Store, year: Y
         "Outages carried as long as wished",
         float(np.mean(carried >= wished.value - 1e-9)) * 100,
         "%",
-        "sun.outage",
+        source="sun.outage",
         limits="Share of 8760 starting hours.",
     )
     return carried, rows, share
@@ -59,9 +59,14 @@ def reserves_needed(w: Workbook, plan: Plan, place: Place, store: Store) -> tupl
     wished = whole_hours(plan.job.settings.outage_hours)
     need = need_for(pv_series_w(plan, place, island=True), load_series_w(plan, True), store, wished)
     floor = w.work(
-        "outage.floor_pct", "S_min", "State of charge at which discharge stops", 100 * store.floor_wh / store.capacity_wh, "%", "physics"
+        "outage.floor_pct",
+        "S_min",
+        "State of charge at which discharge stops",
+        100 * store.floor_wh / store.capacity_wh,
+        "%",
+        source="physics",
     )
-    capacity = w.work("outage.capacity", "E_cap", "Energy of the bank", store.capacity_wh, "Wh", "arith")
+    capacity = w.work("outage.capacity", "E_cap", "Energy of the bank", store.capacity_wh, "Wh", source="arith")
     rows = []
     for q, words in ((50, "half of the hours"), (90, "nine hours in ten"), (100, "every hour of the year")):
         most = w.work(
@@ -70,7 +75,7 @@ def reserves_needed(w: Workbook, plan: Plan, place: Place, store: Store) -> tupl
             f"Energy above the floor that carries {wished} h from {words}",
             float(np.percentile(need, q, method="higher")),
             "Wh",
-            "sun.outage",
+            source="sun.outage",
             limits="Worked backward from the outage's end, PV counted.",
         )
         rows.append(
@@ -80,7 +85,7 @@ def reserves_needed(w: Workbook, plan: Plan, place: Place, store: Store) -> tupl
                 f"Reserve that carries {wished} h from {words}",
                 floor + 100 * most / capacity,
                 "%",
-                "sun.outage",
+                source="sun.outage",
                 limits="Above 100 %: the bank is too small for this wish.",
             )
         )

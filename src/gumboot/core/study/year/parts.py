@@ -50,6 +50,6 @@ def field_figure(study: YearStudy, hour: int, month: int) -> Figure | None:
         f"Outage from {hour:02d}:00 in {MONTHS[month]}: nine days in ten carry it longer",
         float(study.field_low[hour, month]),
         "h",
-        "sun.outage",
+        source="sun.outage",
         limits="The tenth part of that month's days, shortest first; 240 h is the most counted.",
     )

@@ -45,7 +45,7 @@ def face_yield_w(plan: Plan, place: Place, face_id: str, minutes: int = MINUTES)
     face = next((f for f in plan.job.faces if f.id == face_id), None)
     if face is None:
         raise KeyError(face_id)
-    unit = module_power(place, minutes, face.tilt_deg, face.azimuth_deg, face.cell_rise_k, module.vmp_per_k)
+    unit = module_power(place, minutes, face.tilt_deg, face.azimuth_deg, face.cell_rise_k, gamma_per_k=module.vmp_per_k)
     kept = (1 - plan.job.preferences.pv_loss_pct / 100) * PV_TO_AC.value
     return np.asarray(unit * module.power_w * kept)
 

@@ -35,7 +35,7 @@ def _summed(w: Workbook, series: dict[str, Series]) -> dict[str, Figure]:
     found = {}
     for key, symbol, name, limits in SUMS:
         source = "sun.chain" if key == "pv" else "physics"
-        found[key] = w.work(f"year.{key}", symbol, name, float(series[key].sum()) / 1000, "kWh", source, limits=limits)
+        found[key] = w.work(f"year.{key}", symbol, name, float(series[key].sum()) / 1000, "kWh", source=source, limits=limits)
     return found
 
 
@@ -52,7 +52,7 @@ def study_year(plan: Plan) -> YearStudy:
     sums = _summed(w, {**series, "curtailed": year.curtailed_w, "lost": year.lost_w, "unserved": year.unserved_w})
     own = _own(w, "year.own", sums["load"], sums["import" if grid else "unserved"])
     carried, percentiles, share = outages_carried(w, plan, place, store, year)
-    reserves, more = reserves_needed(w, plan, place, store), _buys(w, plan, place, store, percentiles[1], own, load)
+    reserves, more = reserves_needed(w, plan, place, store), _buys(w, plan, place, store, percentiles[1], own=own, load=load)
     return YearStudy(
         (),
         with_parts(w.figures),
@@ -72,10 +72,10 @@ def study_year(plan: Plan) -> YearStudy:
 
 def _own(w: Workbook, key: str, used: Figure, foreign: Figure, extra: str = "") -> Figure:
     share = 100 * (1 - foreign / used) if used.value > 0 else number(100.0)
-    return w.work(key, "s_own", f"Share of the load served without the grid{extra}", share, "%", "physics")
+    return w.work(key, "s_own", f"Share of the load served without the grid{extra}", share, "%", source="physics")
 
 
-def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own: Figure, load: Series) -> tuple[More, ...]:
+def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, *, own: Figure, load: Series) -> tuple[More, ...]:
     options: list[tuple[str, str, dict[str, int], int]] = []
     for face in plan.job.faces:
         if plan.seats.module_or_none(face.id) is not None:
@@ -95,12 +95,17 @@ def _buys(w: Workbook, plan: Plan, place: Place, store: Store, now: Figure, own:
             f"Nine outages in ten, with {title}",
             float(np.percentile(carried, 10, method="lower")),
             "h",
-            "sun.outage",
+            source="sun.outage",
         )
         used = w.figures["year.load"]
         foreign = year.imported_w if plan.house.joins_grid else year.unserved_w
         taken = w.work(
-            f"buys.{key}.import", "E_imp", f"Taken from the grid or unserved, with {title}", float(foreign.sum()) / 1000, "kWh", "physics"
+            f"buys.{key}.import",
+            "E_imp",
+            f"Taken from the grid or unserved, with {title}",
+            float(foreign.sum()) / 1000,
+            "kWh",
+            source="physics",
         )
         rows.append(More(title, hours, _own(w, f"buys.{key}.own", used, taken, f", with {title}")))
     return tuple(rows)

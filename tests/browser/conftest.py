@@ -18,7 +18,8 @@ import pytest
 from playwright.sync_api import Browser, Page
 
 from gumboot.cli.bench import _free_port
-from gumboot.cli.cluster import CHECKOUT, Cluster
+from gumboot.cli.checkout import CHECKOUT
+from gumboot.cli.cluster import Cluster
 from gumboot.store.demo import DEMO_PASSWORD
 
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()

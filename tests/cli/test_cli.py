@@ -22,7 +22,8 @@ import pytest
 
 from gumboot.catalogue import HERE
 from gumboot.cli import cluster as clusters
-from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster, port_free
+from gumboot.cli.checkout import CHECKOUT
+from gumboot.cli.cluster import APP, OWNER, Cluster, port_free
 from gumboot.cli.main import main, run
 from gumboot.cli.serving import wanted_port
 from gumboot.cli.trouble import Trouble
@@ -55,6 +56,15 @@ def test_check_plans_with_the_cards_that_a_file_carries(tmp_path: Path, capsys: 
     path.write_text(json.dumps({**json.loads(text), "carries": [card]}))
     assert run(["check", str(path)]) == 0
     assert "0 stops" in capsys.readouterr().out
+
+
+def test_a_check_wakes_neither_database_nor_server() -> None:
+    """It begins in well under two seconds on a slow machine because of what it leaves asleep."""
+    said = "import gumboot.cli.checking, sys; print({'sqlalchemy', 'fastapi', 'numpy', 'scipy', 'pvlib'} & set(sys.modules))"
+    found = subprocess.run(
+        [sys.executable, "-c", said], capture_output=True, text=True, check=True, env={"PYTHONPATH": str(CHECKOUT / "src")}
+    )
+    assert found.stdout == "set()\n"
 
 
 def test_steps_are_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

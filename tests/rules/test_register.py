@@ -9,7 +9,7 @@ import pytest
 
 import gumboot.core.rules
 import tests.rules
-from gumboot.cli.cluster import CHECKOUT
+from gumboot.cli.checkout import CHECKOUT
 from gumboot.core.errors import BadRule
 from gumboot.core.rules import ASKED, RULES, Code, rule
 from gumboot.core.rules.mistakes import MISTAKES, Mistake

@@ -20,7 +20,8 @@ from functools import partial
 import httpx
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
-from gumboot.cli.cluster import APP, CHECKOUT, OWNER, Cluster
+from gumboot.cli.checkout import CHECKOUT
+from gumboot.cli.cluster import APP, OWNER, Cluster
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.errors import GumbootError

@@ -9,7 +9,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from gumboot.catalogue import shelf
-from gumboot.cli.cluster import CHECKOUT
+from gumboot.cli.checkout import CHECKOUT
 from gumboot.cli.trouble import Trouble
 from gumboot.core.card.model import CARD
 from gumboot.core.errors import GumbootError

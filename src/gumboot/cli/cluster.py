@@ -16,9 +16,9 @@ from pathlib import Path
 
 from sqlalchemy import URL
 
+from gumboot.cli.checkout import CHECKOUT
 from gumboot.cli.trouble import Trouble
 
-CHECKOUT = Path(__file__).resolve().parents[3]
 OWNER, APP, DATABASE = "gumboot_owner", "gumboot_app", "gumboot"
 LEAST_FREE_BYTES = 300 * 1024 * 1024
 # Ports tried for the database, from the first on.

@@ -10,7 +10,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from gumboot.cli.cluster import CHECKOUT
+from gumboot.cli.checkout import CHECKOUT
 
 BIN = Path(sys.executable).parent
 MOST_WORKERS = 4

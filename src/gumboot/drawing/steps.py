@@ -22,7 +22,8 @@ def left_behind(plan: Plan | None, step: Step) -> str:
     if plan is None:
         return ""
     made = plan.run.made[step.name]
-    return f"{len(with_parts(made.figures))} figures, {len(made.findings)} findings, {len(made.gaps)} gaps, {len(made.reads)} fields read"
+    parts = {"figure": with_parts(made.figures), "finding": made.findings, "gap": made.gaps, "field": made.reads}
+    return ", ".join(f"{len(of)} {noun}{'' if len(of) == 1 else 's'}" for noun, of in parts.items()) + " read"
 
 
 def canvas(plan: Plan | None = None) -> Canvas:

@@ -101,6 +101,8 @@ CASES = [
          "Fit a DC fuse or breaker", field="things.switch-fuse.card"),
     Case(joining.voltages_agree, joining.Meeting(apart=f("apart", 0.5, "V"), most=f("most", 0.5, "V")), {"apart": f("apart", 0.6, "V")}, "join",
          "They stand 0.60 V apart; 0.5 V is the most", "alone until they agree", "apart", "most"),
+    Case(joining.voltages_agree, joining.Meeting(apart=f("apart", 0.5, "V"), most=f("most", 0.5, "V")), {"apart": None}, "join",
+         "The voltages are not measured.", "Measure both before they meet.", level="note"),
     Case(joining.one_chemistry, TYPES, {"other": battery(chemistry="NMC")}, "join", "It is NMC; the bank is LFP.", "Never join two chemistries."),
     Case(joining.one_voltage, TYPES, {"other": battery(nominal_v=48.0)}, "join", "It is 48 V; the bank's units are 51.2 V.", "same voltage"),
     Case(joining.alike_inside, TYPES, {"other": battery(energy_wh=5000.0)}, "join", "share current unequally", "same type"),

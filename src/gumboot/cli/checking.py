@@ -46,7 +46,9 @@ def _check(args: argparse.Namespace) -> int:
             print(f"  {finding.level:8}{finding.code:22}{finding.station:12}{finding.text} {finding.act}")
         for gap in plan.gaps:
             print(f"  gap     {gap.path:34}{gap.question} Holds up: {gap.holds_up}.")
-        print(f"{len(plan.stops)} stop{'' if len(plan.stops) == 1 else 's'}. To be checked by a licensed person against the local code and the makers' manuals, which win.")
+        print(
+            f"{len(plan.stops)} stop{'' if len(plan.stops) == 1 else 's'}. To be checked by a licensed person against the local code and the makers' manuals, which win."
+        )
     return 1 if plan.stops else 0
 
 

@@ -11,15 +11,17 @@ HAIR = 1e-9
 
 
 class Meeting(Facts):
-    """Two batteries about to be joined: how far apart they stand, and how far they may."""
+    """Two batteries about to be joined: how far apart they stand, None while nobody measured, and how far they may."""
 
-    apart: Figure
+    apart: Figure | None
     most: Figure
 
 
 @rule("BANK-JOIN")
 def voltages_agree(m: Meeting) -> Breach | None:
     """The voltages lie within the maker's window when batteries meet."""
+    if m.apart is None:
+        return Breach("join", "The voltages are not measured.", "Measure both before they meet.", level="note")
     if m.apart.value <= m.most.value + HAIR:
         return None
     text = f"They stand {m.apart.value:.2f} V apart; {m.most.value:g} V is the most at which they may be joined."

@@ -100,6 +100,14 @@ def helps_power(plan: Plan, bank_id: str = "") -> str:
     return f"One more battery adds hours, not power: {weakest.title} at {weakest.amps.value:.0f} A is the weakest link, {supply.design_a.value:.0f} A are drawn."
 
 
+def _apart(w: Workbook, a: Addition) -> Figure | None:
+    """How far the newcomer's voltage stands from the bank's, None while one of them is not measured."""
+    if a.volts is None or a.bank_volts is None:
+        return None
+    newcomer, bank = w.given("volts", "V_a", "The newcomer", a.volts, "V"), w.given("bank_volts", "V_b", "The bank", a.bank_volts, "V")
+    return w.work("apart", "dV", "Apart", abs(newcomer - bank), "V", source="arith")
+
+
 def _asked(own: BatteryCard, other: BatteryCard, plan: Plan, a: Addition) -> Iterator[tuple[str, Breach | None]]:
     """Every rule of joining with what it says, in the order in which a person would look."""
     types = rules.Types(own=own, other=other)
@@ -107,14 +115,9 @@ def _asked(own: BatteryCard, other: BatteryCard, plan: Plan, a: Addition) -> Ite
         yield rule.code, rule(types)
     yield rules.ages_agree.code, rules.ages_agree(rules.Ages(own=a.bank_age_months, other=a.age_months, most_apart=MOST_AGE))
     yield rules.versions_agree.code, rules.versions_agree(rules.Versions(own=own.firmware, other=a.firmware))
-    code = rules.voltages_agree.code
-    if a.volts is None or a.bank_volts is None:
-        yield code, Breach("join", "The voltages are not measured.", "Measure both before they meet.", level="note")
-    else:
-        w = Workbook(book(plan.job.rule_book))
-        newcomer, bank = w.given("volts", "V_a", "The newcomer", a.volts, "V"), w.given("bank_volts", "V_b", "The bank", a.bank_volts, "V")
-        apart = w.work("apart", "dV", "Apart", abs(newcomer - bank), "V", source="arith")
-        yield code, rules.voltages_agree(rules.Meeting(apart=apart, most=w.read(own, "join_window_v")))
+    w = Workbook(book(plan.job.rule_book))
+    meeting = rules.Meeting(apart=_apart(w, a), most=w.read(own, "join_window_v"))
+    yield rules.voltages_agree.code, rules.voltages_agree(meeting)
     tight = room_to_grow(plan, a.bank)[0]
     yield rules.room.code, rules.room(rules.Room(more=tight.more, why=tight.why))
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gumboot.core.card.inverter import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.rulebook.books import book
+from gumboot.core.rules import connection as rules
 from gumboot.core.study.pick import best_pick, moved
+from gumboot.core.workbook import Workbook
 
 
 @dataclass(frozen=True)
@@ -46,22 +48,24 @@ def _school(plan: Plan, name: str, other: Plan, by_hand: str, needs: list[str]) 
     return School(name, plan.job.backup.school == name, count, other, found, by_hand, tuple(needs))
 
 
+def _passing(plan: Plan) -> str:
+    """Whether the inverter passes all that the main device of the supply lets in, as a whole house asks."""
+    inverter, main = plan.seats.inverter, plan.job.site.service_main_a
+    if main is None:
+        return "The main device of the supply is not answered: whether the inverter passes it is not known."
+    w = Workbook(book(plan.job.rule_book))
+    facts = rules.Through(design=w.told(plan.job.site, "site.service_main_a"), most=w.read(inverter, "pass_through_a"))
+    if rules.pass_through(facts) is None:
+        return f"The inverter passes {inverter.pass_through_a:g} A, the main is {main:g} A."
+    return f"The inverter passes {inverter.pass_through_a:g} A; the main is {main:g} A: a gateway or a smaller main."
+
+
 def compare_schools(plan: Plan) -> tuple[School, ...]:
     """The three schools for the job's loads. Each is a whole derivation, so that every limit speaks."""
-    inverter, job = plan.seats.inverter, plan.job
-    if not isinstance(inverter, InverterCard):
-        raise TypeError("a plan has an inverter")
+    job = plan.job
     everything = {x.id for x in job.loads}
     whole = _sides(plan, everything)
-    needs = []
-    main = job.site.service_main_a
-    if plan.house.joins_grid:
-        if main is None:
-            needs.append("The main device of the supply is not answered: whether the inverter passes it is not known.")
-        elif main > inverter.pass_through_a:
-            needs.append(f"The inverter passes {inverter.pass_through_a:g} A; the main is {main:g} A: a gateway or a smaller main.")
-        else:
-            needs.append(f"The inverter passes {inverter.pass_through_a:g} A, the main is {main:g} A.")
+    needs = [_passing(plan)] if plan.house.joins_grid else []
     backed = {x.id for x in job.loads if x.side == "backed"}
     sub = plan if backed else _sides(plan, {load.id for load, _ in best_pick(plan).chosen})
     fit = best_pick(whole)

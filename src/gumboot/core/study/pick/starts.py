@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
+from gumboot.core.rules import loads as rules
 from gumboot.core.study.pick.best import solved
 from gumboot.core.study.pick.limits import group_title
 
@@ -37,13 +39,17 @@ def start_ok(plan: Plan, names: Sequence[str]) -> bool:
     _, groups = _starts(plan)
     together = [x for name in names for x in groups[name]]
     p = plan.loads
-    extra = sum(x.surge_w - x.running_w for x in together)
-    if p.running_total.value + extra > p.surge_limit.value + 1e-9:
+    extra_w = sum(x.surge_w - x.running_w for x in together)
+    if rules.all_starting(_carried("backed-up side", p.running_total, extra_w, p.surge_limit)) is not None:
         return False
-    return all(
-        p.running[leg].value + sum(leg_share(x, leg) * (x.surge_w - x.running_w) for x in together) <= p.leg_surge_limit.value + 1e-9
-        for leg in p.running
-    )
+    on = {leg: sum(leg_share(x, leg) * (x.surge_w - x.running_w) for x in together) for leg in p.running}
+    return all(rules.leg_starting(_carried(leg, runs, on[leg], p.leg_surge_limit)) is None for leg, runs in p.running.items())
+
+
+def _carried(where: str, runs: Figure, extra_w: float, most: Figure) -> rules.Carried:
+    """What runs with several starts at once, against what holds them."""
+    extra = Figure("starts.extra", "P_start", "Starts at one moment", extra_w, "W", source="cp.surge")
+    return rules.Carried(where=where, power=Figure("starts.power", "P_surge", where, runs + extra, "W", source="cp.surge"), most=most)
 
 
 def what_may_start_together(plan: Plan) -> Starts:

@@ -282,3 +282,21 @@ def test_no_shape_leaves_any_sheet(house: str, monkeypatch: pytest.MonkeyPatch) 
             assert right <= canvas.width + 3, (canvas.title, shape)
             assert bottom <= canvas.height + 3, (canvas.title, shape)
         assert [f for f in faults(canvas, lines=False) if f.startswith("over")] == [], canvas.title
+
+
+def test_what_is_drawn_as_too_much_is_what_the_rules_refuse() -> None:
+    loads_ = [{**x.model_dump(mode="json"), "running_w": 3 * x.running_w, "surge_w": 3 * x.surge_w} for x in edited({}).loads]
+    cold, heavy, weak = (
+        plan_of({"site.record_low_c": -60.0}),
+        plan_of({"loads": loads_}),
+        plan_of({}, with_card("plover-6s", {"output_w": 60000.0})),
+    )
+    for draw, bad, codes, marks in (
+        (lambda plan: strings.rulers_drawing(plan, "US"), cold, {"PV-COLD-VOC"}, 2),
+        (loads.beams_drawing, heavy, {"LOAD-LEG-OVER", "LOAD-TOTAL-OVER"}, 2),
+        (bank.chain_drawing, weak, {"BANK-WEAK"}, 3),
+    ):
+        refused = [f for f in bad.findings if f.code in codes]
+        assert {f.code for f in refused} == codes
+        # Each thing refused is a bar and its words, or a link's outline, wash and words.
+        assert str(draw(bad)).count("oxide") == str(draw(plan_of({}))).count("oxide") + marks * len(refused), codes

@@ -7,6 +7,7 @@ from markupsafe import Markup
 from gumboot.core.installation import main_name, unit_name
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
+from gumboot.core.rules.bank import weakest_link
 from gumboot.core.seats import BusbarSeat
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
@@ -171,17 +172,17 @@ def _main(c: Canvas, plan: Plan, bank: BankPlan, bar_right: float) -> None:
 
 def chain_drawing(plan: Plan) -> Markup:
     """The chain of every bank."""
-    return Markup("").join(chain_of(bank) for bank in plan.banks)
+    return Markup("").join(chain_of(plan, bank) for bank in plan.banks)
 
 
-def chain_of(bank: BankPlan) -> Markup:
+def chain_of(plan: Plan, bank: BankPlan) -> Markup:
     """Links from cell to inverter; the weakest is drawn thin and ochre."""
     chain = bank.chain
     name, of = _name("chain", bank)
     c = Canvas(name, 728, 104, f"The weakest link from cell to inverter{of}")
     pitch = 728 / len(chain)
     most = max(link.amps.value for link in chain)
-    short = bank.weakest.amps.value < bank.supply.design_a.value
+    short = plan.says(weakest_link.code, bank.weakest.amps)
     for i, link in enumerate(chain):
         x = i * pitch
         weak = link is bank.weakest

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from contextlib import nullcontext
+from dataclasses import dataclass
 
 from markupsafe import Markup
 
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
+from gumboot.core.rules.loads import all_running, leg_running
 from gumboot.core.study.year import YearStudy, field_figure
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.svg import Canvas
@@ -87,15 +89,26 @@ def tags_drawing(plan: Plan) -> Markup:
     )
 
 
-def _beam(
-    c: Canvas, y: float, title: str, running: Figure, starting: Figure, limit: Figure, surge: Figure, timed: list[tuple[float, Figure]]
-) -> None:
+@dataclass(frozen=True)
+class _Beam:
+    """A leg, or all: running and starting power with the limits of both; ``over`` where the running power is found too much."""
+
+    title: str
+    running: Figure
+    starting: Figure
+    limit: Figure
+    surge: Figure
+    timed: tuple[tuple[float, Figure], ...]
+    over: bool
+
+
+def _beam(c: Canvas, y: float, b: _Beam) -> None:
+    running, starting, limit, surge, over = b.running, b.starting, b.limit, b.surge, b.over
     x0, width = 96.0, 470.0
     scale = width / max(surge.value * 1.06, starting.value * 1.02)
-    c.text(0, y + 16, title, 14, bold=True)
+    c.text(0, y + 16, b.title, 14, bold=True)
     c.rect(x0, y, limit.value * scale, 24, "hatch-green", None)
     c.rect(x0 + surge.value * scale, y, max(4, width - surge.value * scale), 24, "hatch-oxide", None)
-    over = running.value > limit.value
     with c.opens(running.key, f"{running.name}: {figure_text(running)}"):
         c.rect(x0, y + 5, running.value * scale, 14, "oxide" if over else "green", None)
     with c.opens(starting.key, f"{starting.name}: {figure_text(starting)}"):
@@ -106,7 +119,7 @@ def _beam(
         with c.opens(f.key, f"{f.name}: {figure_text(f)}"):
             c.line(x0 + f.value * scale, y - 4, x0 + f.value * scale, y + 28, ink, 2)
             c.text(x0 + f.value * scale, y + 41, figure_text(f), 11, "middle", ink, mono=True)
-    for seconds, figure in timed:
+    for seconds, figure in b.timed:
         x = x0 + figure.value * scale
         if x <= x0 + width:
             with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}"):
@@ -126,26 +139,13 @@ def beams_drawing(plan: Plan) -> Markup:
     c = Canvas("beams", 728, foot + 14, "Running and starting power against the inverter's ratings")
     for i, leg in enumerate(legs):
         word = "Leg" if len(legs) == 2 else "Phase"
-        _beam(
-            c,
-            18 + i * 58,
-            f"{word} {leg}",
-            p.running[leg],
-            p.starting[leg],
-            p.leg_limit,
-            p.leg_surge_limit,
-            [(x.seconds, x.leg) for x in p.timed],
-        )
-    _beam(
-        c,
-        18 + len(legs) * 58,
-        "All" if len(legs) != 2 else "Both",
-        p.running_total,
-        p.starting_total,
-        p.total_limit,
-        p.surge_limit,
-        [(x.seconds, x.total) for x in p.timed],
-    )
+        runs, timed = p.running[leg], tuple((x.seconds, x.leg) for x in p.timed)
+        over = plan.says(leg_running.code, runs)
+        _beam(c, 18 + i * 58, _Beam(f"{word} {leg}", runs, p.starting[leg], p.leg_limit, p.leg_surge_limit, timed, over))
+    title, timed = "All" if len(legs) != 2 else "Both", tuple((x.seconds, x.total) for x in p.timed)
+    over = plan.says(all_running.code, p.running_total)
+    whole = _Beam(title, p.running_total, p.starting_total, p.total_limit, p.surge_limit, timed, over)
+    _beam(c, 18 + len(legs) * 58, whole)
     c.rect(96, foot, 22, 10, "hatch-green")
     c.text(124, foot + 9, "continuous", 11, ink="pencil")
     c.rect(200, foot, 22, 10, "hatch-oxide")

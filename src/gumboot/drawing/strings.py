@@ -10,6 +10,7 @@ from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.places import Area, area_of, spots
 from gumboot.core.plan.strings import TrackerPlan
+from gumboot.core.rules.strings import cold_voltage
 from gumboot.drawing.show import figure_text, in_system, quantity
 from gumboot.drawing.svg import Axis, Canvas
 
@@ -170,12 +171,14 @@ def terminals_drawing(plan: Plan) -> Markup:
     return c.render()
 
 
-def _ruler(c: Canvas, y: float, t: TrackerPlan, system: str, hot_c: float, cold_c: float) -> None:
+def _ruler(c: Canvas, y: float, plan: Plan, t: TrackerPlan, system: str) -> None:
     x0, width = 140.0, 560.0
     top = max(t.limit_v.value * 1.12, t.cold_v.value * 1.08)
     sx = width / top
     at: Axis = lambda v: x0 + v * sx
-    over = t.cold_v.value > t.limit_v.value
+    over = plan.says(cold_voltage.code, t.cold_v)
+    hot_cell = plan.figures.get(f"strings.{t.key}.hot_cell")
+    hot_c, cold_c = hot_cell.value if hot_cell else 0.0, plan.job.site.record_low_c or 0.0
     c.text(0, y + 32, t.name, 16, bold=True)
     c.text(0, y + 50, f"{t.modules} × {t.face.title.lower()}", 12, ink="pencil")
     with c.opens(t.operating_a.key, f"Operating current {figure_text(t.operating_a)}"):
@@ -223,9 +226,7 @@ def rulers_drawing(plan: Plan, system: str) -> Markup:
     trackers = plan.strings.trackers
     c = Canvas("rulers", 728, 106 * len(trackers) + 20, "Voltage of each tracker against its window and limit")
     for i, t in enumerate(trackers):
-        hot = plan.figures.get(f"strings.{t.key}.hot_cell")
-        hot_c = hot.value if hot else 0.0
-        _ruler(c, 6 + 106 * i, t, system, hot_c, plan.job.site.record_low_c or 0.0)
+        _ruler(c, 6 + 106 * i, plan, t, system)
     y = 106 * len(trackers) + 2
     c.rect(140, y, 26, 11, "hatch-green")
     first = trackers[0]

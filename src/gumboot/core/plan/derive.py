@@ -23,6 +23,7 @@ from gumboot.core.plan.settings import SettingsPlan
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.plan.wall import WallPlan
+from gumboot.core.rules import Code
 from gumboot.core.seats import InverterSeat, Seats
 from gumboot.core.workbook import with_parts
 
@@ -95,6 +96,10 @@ class Plan:
     def stops(self) -> tuple[Finding, ...]:
         """Findings that forbid the work."""
         return tuple(f for f in self.findings if f.level == "stop")
+
+    def says(self, code: Code, of: Figure) -> bool:
+        """Whether the rule of a code found fault with a figure."""
+        return any(f.code == code and of.key in [x.key for x in (f.found, f.limit) if x is not None] for f in self.findings)
 
     def at(self, station: str) -> tuple[Finding, ...]:
         """Findings of one station."""

@@ -160,6 +160,12 @@ def test_tolerance_edge() -> None:
     assert words(judged(SPLIT, "split phase", LOADS, edge + 1, 600))[0] != "right"
 
 
+def test_a_load_of_low_power_factor_may_stray_by_a_share_of_its_apparent_power() -> None:
+    """1500 W at 0.5 draw 3000 VA: a tenth of that and 60 W may come and go, not a tenth of the watts."""
+    assert words(judged(SPLIT, "split phase", LOADS, 1500 + 359, 600, pf=0.5))[0] == "right"
+    assert words(judged(SPLIT, "split phase", LOADS, 1500 + 361, 600, pf=0.5))[0] != "right"
+
+
 @pytest.mark.parametrize("power_factor", [1.0, 0.8])
 def test_the_true_wiring_of_three_is_always_among_those_that_fit(power_factor: float) -> None:
     """All 48 ways that three cores may sit: the search always keeps the true one, and never calls a wrong one right."""

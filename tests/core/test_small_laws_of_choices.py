@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.card import ModuleCard
 from gumboot.core.errors import BadFigure, OutOfRange
+from gumboot.core.job import Job
 from gumboot.core.job.model import Face
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.places import spots
@@ -103,6 +104,22 @@ def test_an_inverter_that_cannot_bear_the_air_says_so_in_the_list(field: str, va
     assert code not in fine["plover-6s"]
     unknown = {f.card.id: f.codes for f in fits(edited({f"site.{field}": None}), shelf(), "inverter")}
     assert code not in unknown["plover-6s"]
+
+
+@pytest.mark.parametrize(("first", "second", "speaks"), [(18.0, 18.0, False), (10.0, 18.0, False), (18.0, 10.0, False), (10.0, 10.0, True)])
+def test_a_module_is_spoken_against_where_no_input_bears_one_string_of_it(first: float, second: float, speaks: bool) -> None:
+    """It gives 13.87 A; one input that bears it is enough."""
+    cards_ = with_card("plover-6s", {"trackers.PV1.isc_max_a": first, "trackers.PV2.isc_max_a": second})
+    said = {f.card.id: f.codes for f in fits(demo_house("d1-saltmarsh"), cards_, "module")}
+    assert ("PV-TRACKER-ISC" in said["slate-410"]) == speaks
+
+
+def test_of_two_generators_the_first_is_started_and_the_second_is_a_stop() -> None:
+    document = demo_house("d4-lookout").model_dump(mode="json")
+    document["things"].append({"seat": "generator", "id": "hired", "card": "donkey-6", "feeds": "inverter"})
+    plan = derive(Job.model_validate(document), shelf())
+    assert [s.id for s in plan.power_up.steps if s.id.startswith("generator")] == ["generator-breaker"]
+    assert "GEN-ONE" in {f.code for f in plan.stops}
 
 
 def test_with_optimisers_the_string_has_their_voltage_whatever_its_length() -> None:

@@ -83,6 +83,8 @@ BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
     # IEEE 1547: 61.536 Hz is half-way from 60.036 to 63.036.
     ("droop", {"power": 5000, "frequency": 61.536}, "", 2500, 0.01),
     ("droop", {"power": 5000, "frequency": 62, "standard": "IEEE 1547"}, "", 0, 1e-9),
+    # Below the frequency at which it begins to fall it gives all.
+    ("droop", {"power": 5000, "frequency": 57}, "", 5000, 1e-9),
     # EN 50549: 51.2 Hz with 5 % droop from 50.2: 1 - 1 / 2.5 = 60 %.
     ("droop", {"book": "bs-7671", "power": 3600, "frequency": "51.2 Hz"}, "", 2160, 0.01),
     ("battery-current", {"power": "6 kW", "voltage": 46.4, "efficiency": 94}, "", 137.564, 0.001),

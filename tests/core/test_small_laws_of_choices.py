@@ -157,7 +157,7 @@ def test_a_box_lies_beneath_another_when_they_share_a_hands_breadth_of_wall(x: f
 def test_the_smallest_raceway_inside_is_filled_to_its_share_by_hand(kind: str) -> None:
     plan = plan_of({"runs.grid.raceway": kind}, name="k09-terrace")
     clauses, sized = book(plan.job.rule_book), plan.circuits.sized["grid"]
-    areas = conductor_areas_mm2(sized, clauses)
+    areas = conductor_areas_mm2(plan.house, sized, clauses)
     inside = sum(areas) / clauses.raceways.share(kind, len(areas), None)[0]
     told = smallest_for(plan, "grid")
     if kind == "trunking":

@@ -5,13 +5,14 @@ from __future__ import annotations
 from gumboot.core.installation.circuits_ac import ac_circuits
 from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
+from gumboot.core.installation.laying import Conductor, Raceway, conductors_of, raceways_of
 from gumboot.core.installation.parts import Circuit, Input
 from gumboot.core.installation.places import Places
 from gumboot.core.once import once
 from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
 
 # What holds things of the job itself: another house with the same graph looks it up for its own job.
-OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs"}
+OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs", "_sets", "raceways"}
 
 
 class House(Places):
@@ -34,6 +35,24 @@ class House(Places):
     def by_id(self) -> dict[str, Circuit]:
         """Circuits by id."""
         return {c.id: c for c in self.circuits}
+
+    @once
+    def _sets(self) -> dict[str, int]:
+        """Conductors in parallel of each run that has several."""
+        return {run.id: run.sets for run in self.job.runs if run.sets > 1}
+
+    def conductors(self, circuit: Circuit) -> tuple[Conductor, ...]:
+        """Every conductor of a circuit that is pulled, set by set."""
+        return tuple(conductors_of(circuit, self._sets.get(circuit.id, 1)))
+
+    @once
+    def raceways(self) -> tuple[Raceway, ...]:
+        """What lies together, each raceway with the runs in it."""
+        return raceways_of(self.job.runs)
+
+    def raceway_of(self, circuit: str) -> Raceway | None:
+        """The raceway that a circuit lies in."""
+        return next((raceway for raceway in self.raceways if circuit in raceway.runs), None)
 
     @once
     def panels(self) -> frozenset[str]:
@@ -178,6 +197,8 @@ class House(Places):
             [i.id for i in self.giving],
             {bank: [unit.id for unit in units] for bank, units in self._heads.items()},
             {leg: [i.id for i in units] for leg, units in self._on_legs.items()},
+            self._sets,
+            self.raceways,
         )
         return standing, self._stock(), graph
 

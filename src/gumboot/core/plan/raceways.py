@@ -8,6 +8,7 @@ import re
 
 from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.figure import Figure
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.rulebook.books import RuleBook
@@ -19,13 +20,12 @@ from gumboot.core.rules import raceways as rules
 _BOX = re.compile(r"^\s*(\d+(?:\.\d+)?)\s*[x×]\s*(\d+(?:\.\d+)?)\s*$")
 
 
-def conductor_areas_mm2(sized: Sized, book: RuleBook) -> list[float]:
+def conductor_areas_mm2(house: House, sized: Sized, book: RuleBook) -> list[float]:
     """Outside areas in mm2 of every conductor of a run, earth counted. Raises NotInTable."""
     run = sized.run
     core = Core(material=run.material, insulation=run.insulation, cable=run.cable)
-    lines = [sized.size] * (run.sets * len([c for c in sized.circuit.cores if c.role != "earth"]))
-    earths = [sized.earth_size] * (run.sets if sized.earth else 0)
-    return [book.raceways.area_mm2(core, size) for size in (*lines, *earths)]
+    sizes = [sized.earth_size if c.core.role == "earth" else sized.size for c in house.conductors(sized.circuit)]
+    return [book.raceways.area_mm2(core, size) for size in sizes]
 
 
 def inside_area_mm2(kind: str, size: str) -> float:
@@ -40,15 +40,16 @@ def inside_area_mm2(kind: str, size: str) -> float:
     return raceway_area_mm2(kind, size)
 
 
-def group_of(sized: Sized, plan: CircuitsPlan) -> list[Sized]:
+def group_of(house: House, sized: Sized, plan: CircuitsPlan) -> list[Sized]:
     """A run with those that lie in its raceway."""
-    return [sized, *(plan.sized[name] for name in sized.run.shares_with if name in plan.sized and name != sized.circuit.id)]
+    raceway, own = house.raceway_of(sized.circuit.id), sized.circuit.id
+    return [sized, *[plan.sized[name] for name in (raceway.runs if raceway else ()) if name in plan.sized and name != own]]
 
 
 def _fill(ledger: Ledger, sized: Sized, group: list[Sized], raceway: str, size: str) -> rules.Filled:
     """Share of a raceway that its conductors fill. Raises OutOfRange outside the tables."""
     cid, clauses = sized.circuit.id, ledger.book.raceways
-    areas = [a for z in group for a in conductor_areas_mm2(z, ledger.book)]
+    areas = [a for z in group for a in conductor_areas_mm2(ledger.house, z, ledger.book)]
     share, source, words = clauses.share(raceway, len(areas), sized.run.raceway_mm)
     name, at = f"Conductors in the raceway of {', '.join(z.circuit.id for z in group)}", clauses.area_source(source)
     counted = f"{len(areas)} conductors, insulation counted."
@@ -85,9 +86,10 @@ def together(one: Sized, other: Sized) -> rules.Together:
 
 def plan_raceways(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Fill of every raceway that was chosen, and what may not share one."""
-    for sized in plan.sized.values():
-        group = group_of(sized, plan)
-        _check_fill(ledger, sized, group)
-        for one, other in itertools.combinations(group, 2):
-            if one is sized:
-                ledger.ask(rules.may_share, together(one, other))
+    for raceway in ledger.house.raceways:
+        inside = [plan.sized[name] for name in raceway.runs if name in plan.sized]
+        for sized in inside:
+            _check_fill(ledger, sized, group_of(ledger.house, sized, plan))
+        for one, other in itertools.combinations(inside, 2):
+            named_by = other.circuit.id in one.run.shares_with or one.circuit.id not in other.run.shares_with
+            ledger.ask(rules.may_share, together(one, other) if named_by else together(other, one))

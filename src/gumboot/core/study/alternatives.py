@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure, constant
 from gumboot.core.finding import Finding
+from gumboot.core.installation.laying import conductors_of
 from gumboot.core.job.model import Run
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan, derive
@@ -47,7 +48,7 @@ class Alternative:
         if self.sized is None:
             return None
         sized = self.sized
-        cores = float(sum(c.role != "earth" for c in sized.circuit.cores) * sized.run.sets)
+        cores = float(len([c for c in conductors_of(sized.circuit, sized.run.sets) if c.core.role != "earth"]))
         count = Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", source="arith")
         kg = count * sized.length * sized.installed * COPPER
         return self.shown(Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", kg, "kg", source="physics"))
@@ -87,7 +88,7 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
             continue
         sized = other.circuits.sized.get(circuit_id)
         new = tuple(f for f in other.findings if f.key not in known and f.level != "note")
-        cores = sum(c.role != "earth" for c in now.circuit.cores) * now.run.sets
+        cores = len([c for c in plan.house.conductors(now.circuit) if c.core.role != "earth"])
         copper = cores * now.length.value * area_mm2(size) * COPPER.value
         found.append(Alternative(size, size == now.size, sized, new, copper, other))
     return tuple(found)

@@ -22,7 +22,7 @@ def smallest_for(plan: Plan, circuit_id: str) -> str:
     rule_book = book(plan.job.rule_book)
     kind = sized.run.raceway or rule_book.raceways.usual_kind
     try:
-        areas = [a for z in group_of(sized, plan.circuits) for a in conductor_areas_mm2(z, rule_book)]
+        areas = [a for z in group_of(plan.house, sized, plan.circuits) for a in conductor_areas_mm2(plan.house, z, rule_book)]
         if kind in TRADE_KINDS:
             return f"{kind} {smallest_raceway(kind, areas, sized.run.raceway_mm)}"
         share = rule_book.raceways.share(kind, len(areas), sized.run.raceway_mm)[0]

@@ -129,7 +129,8 @@ class Diagram:
             self.c.text(x, y - 24, "not sized:", 11, ink="ochre")
             self.c.text(x, y - 11, "answer missing", 11, ink="ochre")
             return
-        rows = [(sized.installed, f"{sized.circuit.title}", figure_text(sized.installed), 13, "ink", True)]
+        several = f"{sized.run.sets} × " if sized.run.sets > 1 else ""
+        rows = [(sized.installed, f"{sized.circuit.title}", several + figure_text(sized.installed), 13, "ink", True)]
         if sized.earth is not None:
             rows.append((sized.earth, "Earth conductor", f"earth {figure_text(sized.earth)}", 11, "wire-green", False))
         rows.append((sized.drop_pct, "Drop", f"drop {figure_text(sized.drop_pct)}", 11, "pencil", False))

@@ -21,18 +21,23 @@ def _sources(ledger: Ledger) -> list[str]:
 
 
 def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
-    """Conductors that share a clamp."""
+    """Conductors that share a clamp: each clamp is asked about once."""
     clamps = [(t.place, t.port, t.terminal.id, t.way) for t in ends]
-    seen = Counter(clamps)
-    for t, clamp in zip(ends, clamps, strict=True):
-        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=seen[clamp], most=t.terminal.max_conductors))
+    seen, first = Counter(clamps), dict(zip(reversed(clamps), reversed(ends), strict=True))
+    for clamp, conductors in seen.items():
+        t = first[clamp]
+        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=conductors, most=t.terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
-    """Both ends of every conductor of a circuit."""
+    """Both ends of every conductor of a circuit, each of a set."""
     roof = [b.id for b in ledger.seats.roof_boxes]
-    pulled = [(pulled_of(ledger, sized, core.role), core.ends) for core in sized.circuit.cores]
-    return [land(ledger, conductor, end, roof) for conductor, ends in pulled for end in ends]
+    conductors = ledger.house.conductors(sized.circuit)
+    pulled = [(pulled_of(ledger, sized, c.core.role), c.core.ends) for c in conductors if c.nth == 1]
+    first = [land(ledger, conductor, end, roof) for conductor, ends in pulled for end in ends]
+    sets = conductors[-1].sets
+    # Conductors in parallel are alike: a terminal is asked about the first.
+    return first if sets == 1 else [t.one_of(nth, sets) for nth in range(1, sets + 1) for t in first]
 
 
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:

@@ -25,7 +25,10 @@ NO_TORQUE = "no torque is known for this screw: ask the maker before landing it"
 
 
 class Termination(Record):
-    """One conductor end in one terminal. ``id`` is built from names only, so unrelated edits never change it."""
+    """One conductor end in one terminal, of the ``nth`` of ``sets`` conductors in parallel.
+
+    ``id`` is built from names only, so unrelated edits never change it.
+    """
 
     id: str
     place: str
@@ -45,11 +48,18 @@ class Termination(Record):
     torque_high: Figure | None
     live_method: str = ""
     way: str = ""
+    nth: int = 1
+    sets: int = 1
 
     @property
     def title(self) -> str:
-        """What a person calls it: port and terminal."""
-        return f"{self.port_title} {self.terminal.title}"
+        """What a person calls it: port and terminal, and which of several in parallel."""
+        of_several = f", {self.nth} of {self.sets}" if self.sets > 1 else ""
+        return f"{self.port_title} {self.terminal.title}{of_several}"
+
+    def one_of(self, nth: int, sets: int) -> Termination:
+        """The end of the ``nth`` of several conductors in parallel; of the second and on the identity has the number behind."""
+        return self.but(id=f"{self.id}.{nth}" if nth > 1 else self.id, nth=nth, sets=sets)
 
     @property
     def where(self) -> str:

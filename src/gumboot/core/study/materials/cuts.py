@@ -48,15 +48,16 @@ def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
             limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",
         )
         rows: Counter[tuple[str, str]] = Counter()
-        for core in circuit.cores:
-            rows[core.role, sized.earth_size if core.role == "earth" else sized.size] += sized.run.sets
-        for (role, size), count in rows.items():
+        for conductor in plan.house.conductors(circuit):
+            role = conductor.core.role
+            rows[role, sized.earth_size if role == "earth" else sized.size] += 1
+        for (named, size), count in rows.items():
             found.append(
                 Cut(
                     circuit.id,
                     circuit.title,
-                    role,
-                    _colour(plan, circuit, role),
+                    named,
+                    _colour(plan, circuit, named),
                     size,
                     sized.run.wire_class,
                     sized.run.material,
@@ -106,13 +107,15 @@ def entries_of(plan: Plan) -> list[Item]:
     conduits: dict[str, float] = defaultdict(float)
     routes: dict[str, list[str]] = defaultdict(list)
     standing = plan.house.standing()
-    shared = {other for sized in plan.circuits.sized.values() if sized.run.raceway for other in sized.run.shares_with}
+    # A raceway is bought once, with the first of its runs that names it.
+    first = {raceway.said_by[0] for raceway in plan.house.raceways if raceway.said_by}
+    shared = {run for raceway in plan.house.raceways if raceway.said_by for run in raceway.runs} - first
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
         if sized is None or circuit.id in standing:
             continue
         boxes = {end.place for core in circuit.cores for end in core.ends}
-        if sized.run.raceway and sized.run.raceway_size:
+        if sized.run.raceway and sized.run.raceway_size and circuit.id in first:
             name = f"{sized.run.raceway}, {sized.run.raceway_size}"
             conduits[name] += sized.length.value
             routes[name].append(circuit.id)

@@ -1,0 +1,45 @@
+"""The conductors that are really pulled, and what lies together: a raceway is a thing that contains runs, whichever of them says so."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from gumboot.core.installation.parts import Circuit, Core
+from gumboot.core.job.runs import Run
+
+
+class Conductor(NamedTuple):
+    """One physical conductor: a core of a circuit, the ``nth`` of the ``sets`` that lie in parallel, in a raceway or in none."""
+
+    circuit: str
+    core: Core
+    nth: int
+    sets: int
+
+
+class Raceway(NamedTuple):
+    """Runs that lie in one raceway, in the job's order. ``said_by`` are those that name its kind; the others lie in it."""
+
+    runs: tuple[str, ...]
+    said_by: tuple[str, ...]
+
+
+def raceways_of(runs: Sequence[Run]) -> tuple[Raceway, ...]:
+    """The raceways of a job. A run that another names lies in that one's raceway, and so does all that lies with either."""
+    lies_in: dict[str, set[str]] = {}
+    for run in runs:
+        if run.raceway or run.shares_with:
+            together = {run.id, *run.shares_with}.union(*(lies_in.get(name, ()) for name in (run.id, *run.shares_with)))
+            for name in together:
+                lies_in[name] = together
+    there = {run.id: run for run in runs}
+    found = dict.fromkeys(tuple(name for name in there if name in lies_in[run]) for run in there if run in lies_in)
+    return tuple(Raceway(inside, tuple(name for name in inside if there[name].raceway)) for inside in found)
+
+
+def conductors_of(circuit: Circuit, sets: int) -> Iterator[Conductor]:
+    """Every conductor of a circuit, set by set."""
+    for nth in range(1, sets + 1):
+        for core in circuit.cores:
+            yield Conductor(circuit.id, core, nth, sets)

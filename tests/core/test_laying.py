@@ -1,0 +1,88 @@
+"""What is pulled and what lies together: each conductor of a set at both of its ends, and raceways as things that contain."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from gumboot.catalogue import shelf
+from gumboot.core.installation.laying import Raceway, raceways_of
+from gumboot.core.job.runs import Run
+from gumboot.core.study.materials import materials
+from tests.helpers import findings, plan_of, with_card
+
+
+def run(name: str, *shares: str, kind: Any = None) -> Run:
+    return Run(id=name, shares_with=list(shares), raceway=kind)
+
+
+@pytest.mark.parametrize(
+    ("runs", "found"),
+    [
+        ([run("a"), run("b")], ()),
+        ([run("a", kind="EMT"), run("b")], (Raceway(("a",), ("a",)),)),
+        ([run("a", "b", kind="EMT"), run("b")], (Raceway(("a", "b"), ("a",)),)),
+        # Whichever of the two says so.
+        ([run("a", kind="EMT"), run("b", "a")], (Raceway(("a", "b"), ("a",)),)),
+        ([run("a", "b"), run("b", kind="EMT")], (Raceway(("a", "b"), ("b",)),)),
+        # By way of a third, named late or early.
+        ([run("a", "b", kind="EMT"), run("b"), run("c", "b")], (Raceway(("a", "b", "c"), ("a",)),)),
+        ([run("a", "b"), run("c", "d"), run("b"), run("d", "a")], (Raceway(("a", "c", "b", "d"), ()),)),
+        ([run("a", kind="EMT"), run("b", kind="FMC")], (Raceway(("a",), ("a",)), Raceway(("b",), ("b",)))),
+        ([run("a", "b", kind="EMT"), run("b", "a", kind="EMT")], (Raceway(("a", "b"), ("a", "b")),)),
+        # A run that is not there is nothing, and one does not lie with itself twice.
+        ([run("a", "x", "a")], (Raceway(("a",), ()),)),
+    ],
+)
+def test_a_raceway_contains_whoever_lies_in_it(runs: list[Run], found: tuple[Raceway, ...]) -> None:
+    assert raceways_of(runs) == found
+
+
+def test_what_lies_together_is_judged_alike_from_either_side() -> None:
+    named, naming = plan_of({"runs.grid.shares_with": ["pv-pv1"]}), plan_of({"runs.pv-pv1.shares_with": ["pv-pv2", "grid"]})
+    for plan in (named, naming):
+        mixed = [f.where for f in plan.findings if f.code == "RACEWAY-MIX"]
+        assert {frozenset(where.split(" and ")) for where in mixed} == {frozenset(("pv-pv1", "grid")), frozenset(("pv-pv2", "grid"))}
+        assert len(mixed) == 2, "each pair once"
+    for figure in ("circuits.grid.fill_pct", "circuits.pv-pv1.fill_pct", "circuits.pv-pv1.wires_mm2"):
+        assert named.figures[figure].value == pytest.approx(naming.figures[figure].value)
+    alone = plan_of({})
+    assert named.figures["circuits.pv-pv1.wires_mm2"].value == pytest.approx(
+        alone.figures["circuits.pv-pv1.wires_mm2"].value + alone.figures["circuits.grid.wires_mm2"].value
+    )
+
+
+def test_a_raceway_is_bought_once() -> None:
+    both = {"runs.pv-pv2.raceway": "EMT", "runs.pv-pv2.raceway_size": "3/4", "runs.pv-pv2.shares_with": ["pv-pv1"]}
+    rows = [[i for i in materials(plan_of(edits)).items if i.group == "Raceway" and "EMT, 3/4" in i.item] for edits in ({}, both)]
+    assert [i.quantity for i in rows[0]] == [i.quantity for i in rows[1]]
+    assert rows[1][0].where == "pv-pv1"
+
+
+def test_each_conductor_of_a_set_is_landed_at_both_ends() -> None:
+    one, two = plan_of({}), plan_of({"runs.bat-main.sets": 2})
+    ids = [[t.id for t in plan.terminations] for plan in (one, two)]
+    own = [i for i in ids[0] if i.endswith(".bat-main")]
+    assert own
+    assert set(ids[1]) == {*ids[0], *(f"{i}.2" for i in own)}
+    assert len(ids[1]) == len(set(ids[1]))
+    second = next(t for t in two.terminations if t.id == f"{own[0]}.2")
+    assert (second.nth, second.sets, second.size) == (2, 2, two.termination(own[0]).size)  # type: ignore[union-attr]
+    assert second.title.endswith(", 2 of 2")
+    cut = {c.role: c.count for c in materials(two).cuts if c.circuit == "bat-main"}
+    assert cut == {"positive": 2, "negative": 2, "earth": 2}
+    # What lies in a raceway is what is pulled.
+    counted = [plan_of({"runs.grid.sets": n}).figures["circuits.grid.wires_mm2"].limits for n in (1, 2)]
+    assert [words.split()[0] for words in counted] == ["4", "8"]
+
+
+def test_two_of_a_set_under_a_clamp_that_takes_one_are_a_stop_once_a_clamp() -> None:
+    crowded = [f for f in findings({"runs.bat-main.sets": 2}) if f.code == "TERM-DOUBLE"]
+    places = [f.where for f in crowded]
+    assert "inverter BATTERY +" in places
+    assert len(places) == len(set(places))
+    port = next(p for p in shelf()["plover-6s"].model_dump()["ports"] if p["id"] == "BATTERY")
+    takes_two = {f"ports.BATTERY.terminals.{t['id']}.max_conductors": 2 for t in port["terminals"]}
+    left = [f.where for f in findings({"runs.bat-main.sets": 2}, with_card("plover-6s", takes_two)) if f.code == "TERM-DOUBLE"]
+    assert set(places) - set(left) == {f"inverter BATTERY {t['id']}" for t in port["terminals"]}

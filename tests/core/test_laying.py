@@ -9,6 +9,7 @@ import pytest
 from gumboot.catalogue import shelf
 from gumboot.core.installation.laying import Raceway, raceways_of
 from gumboot.core.job.runs import Run
+from gumboot.core.rulebook.north_american.conductors import current_carrying
 from gumboot.core.study.materials import materials
 from tests.helpers import findings, plan_of, with_card
 
@@ -36,7 +37,51 @@ def run(name: str, *shares: str, kind: Any = None) -> Run:
     ],
 )
 def test_a_raceway_contains_whoever_lies_in_it(runs: list[Run], found: tuple[Raceway, ...]) -> None:
-    assert raceways_of(runs) == found
+    assert [(r.runs, r.said_by) for r in raceways_of(runs)] == [(r.runs, r.said_by) for r in found]
+
+
+def test_a_raceway_has_the_kind_of_the_first_and_the_longest_length_that_is_said() -> None:
+    one, two = Run(id="a", raceway="EMT", raceway_mm=500, shares_with=["b"]), Run(id="b", raceway="FMC", raceway_mm=700)
+    assert [(r.kind, r.length_mm) for r in raceways_of([one, two])] == [("EMT", 700)]
+    assert [(r.kind, r.length_mm) for r in raceways_of([one, Run(id="b", raceway="FMC")])] == [("EMT", None)]
+    assert [(r.kind, r.length_mm) for r in raceways_of([one, Run(id="b", raceway_mm=900)])] == [("EMT", 500)]
+    assert [(r.kind, r.length_mm) for r in raceways_of([Run(id="a", shares_with=["b"]), Run(id="b")])] == [("", None)]
+
+
+@pytest.mark.parametrize(
+    ("poles", "kind", "length", "count"),
+    [
+        ([2], "EMT", None, 2),
+        # One line and its neutral are two; of two or three lines the neutral carries what they do not share.
+        ([1], "EMT", None, 2),
+        ([3, 2, 2], "EMT", None, 7),
+        ([2, 2], "EMT", 600.0, 0),
+        ([2, 2], "EMT", 600.1, 4),
+        ([3] * 10, "wireway", None, 0),
+        ([3] * 9 + [2, 2], "wireway", None, 31),
+    ],
+)
+def test_current_carrying_conductors_of_a_raceway_by_hand(poles: list[int], kind: str, length: float | None, count: int) -> None:
+    assert current_carrying(poles, kind, length) == count
+
+
+def test_grouping_counts_what_lies_there_where_less_was_said() -> None:
+    """Said: four of two PV runs, three of the grid's own raceway. With the grid among them there are 2 + 2 + 2."""
+    plan = plan_of({"runs.grid.shares_with": ["pv-pv1"]})
+    assert [plan.figures[f"circuits.{cid}.together"].value for cid in ("grid", "pv-pv1", "pv-pv2")] == [6, 6, 6]
+    # Table 310.15(C)(1): seven to nine 0.7, four to six 0.8.
+    assert plan.figures["circuits.grid.grouping_factor"].value == 0.8
+    assert "6 lie there; 3 were said" in plan.figures["circuits.grid.together"].limits
+    assert "circuits.grid.together" not in plan_of({}).figures
+    assert "circuits.grid.together" not in plan_of({"runs.grid.shares_with": ["pv-pv1"], "runs.grid.current_carrying": 6}).figures
+    more = plan_of({"runs.grid.shares_with": ["pv-pv1"], "runs.grid.current_carrying": 7})
+    assert more.figures["circuits.grid.grouping_factor"].value == 0.7
+    # Two sets in the same raceway are four conductors.
+    assert plan_of({"runs.grid.sets": 2}).figures["circuits.grid.together"].value == 4
+    # By IEC circuits are counted: Table B.52.17, two bunched 0.8.
+    iec = plan_of({"runs.grid.raceway": "conduit", "runs.grid.shares_with": ["backup"]}, None, "k09-terrace")
+    assert iec.figures["circuits.grid.together"].value == 2
+    assert iec.figures["circuits.backup.grouping_factor"].value == 0.8
 
 
 def test_what_lies_together_is_judged_alike_from_either_side() -> None:
@@ -47,10 +92,8 @@ def test_what_lies_together_is_judged_alike_from_either_side() -> None:
         assert len(mixed) == 2, "each pair once"
     for figure in ("circuits.grid.fill_pct", "circuits.pv-pv1.fill_pct", "circuits.pv-pv1.wires_mm2"):
         assert named.figures[figure].value == pytest.approx(naming.figures[figure].value)
-    alone = plan_of({})
-    assert named.figures["circuits.pv-pv1.wires_mm2"].value == pytest.approx(
-        alone.figures["circuits.pv-pv1.wires_mm2"].value + alone.figures["circuits.grid.wires_mm2"].value
-    )
+    # Two lines, neutral and earth of the grid feed beside three of each PV run.
+    assert named.figures["circuits.pv-pv1.wires_mm2"].limits.startswith("10 conductors")
 
 
 def test_a_raceway_is_bought_once() -> None:

@@ -19,10 +19,15 @@ class Conductor(NamedTuple):
 
 
 class Raceway(NamedTuple):
-    """Runs that lie in one raceway, in the job's order. ``said_by`` are those that name its kind; the others lie in it."""
+    """Runs that lie in one raceway, in the job's order. ``said_by`` are those that name its kind; the others lie in it.
+
+    ``length_mm`` is the longest that is said of it, None while one of those that name it says none.
+    """
 
     runs: tuple[str, ...]
     said_by: tuple[str, ...]
+    kind: str = ""
+    length_mm: float | None = None
 
 
 def raceways_of(runs: Sequence[Run]) -> tuple[Raceway, ...]:
@@ -35,7 +40,15 @@ def raceways_of(runs: Sequence[Run]) -> tuple[Raceway, ...]:
                 lies_in[name] = together
     there = {run.id: run for run in runs}
     found = dict.fromkeys(tuple(name for name in there if name in lies_in[run]) for run in there if run in lies_in)
-    return tuple(Raceway(inside, tuple(name for name in inside if there[name].raceway)) for inside in found)
+    return tuple(_raceway([there[name] for name in inside]) for inside in found)
+
+
+def _raceway(inside: Sequence[Run]) -> Raceway:
+    naming = [run for run in inside if run.raceway]
+    lengths = [run.raceway_mm for run in naming if run.raceway_mm is not None]
+    longest = max(lengths) if naming and len(lengths) == len(naming) else None
+    kind = (naming[0].raceway or "") if naming else ""
+    return Raceway(tuple([run.id for run in inside]), tuple([run.id for run in naming]), kind, longest)
 
 
 def conductors_of(circuit: Circuit, sets: int) -> Iterator[Conductor]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
@@ -27,16 +29,34 @@ def answered(ledger: Ledger, circuit: Circuit) -> Run | None:
     return None
 
 
+def _together(ledger: Ledger, circuit: Circuit, said: Figure) -> Figure:
+    """What is counted for grouping: as many as are said, or as many as lie in the raceway where those are more."""
+    raceway = ledger.house.raceway_of(circuit.id)
+    if raceway is None:
+        return said
+    house, clauses, poles = ledger.house.whole, ledger.book.wiring, list[int]()
+    for other in [house.by_id[name] for name in raceway.runs if name in house.by_id]:
+        sets = Counter(c.nth for c in house.conductors(other) if c.core.role not in ("neutral", "earth"))
+        poles += sets.values()
+    lying = clauses.lying(poles, raceway.kind, raceway.length_mm)
+    if lying <= said.value:
+        return said
+    name, limits = f"{said.name}, as they lie", f"{lying} lie there; {said.value:g} were said."
+    return ledger.work(
+        f"circuits.{circuit.id}.together", said.symbol, name, float(lying), "", source=clauses.grouping_source, limits=limits
+    )
+
+
 def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambient: Figure, *, terminal_c: int) -> Laying:
     """A run as the books ask about it."""
-    path = f"runs.{run.id}"
+    path, counted = f"runs.{run.id}", ledger.book.wiring.counted
 
     def told(field: str) -> Figure | None:
         return None if getattr(run, field) is None else ledger.told(run, f"{path}.{field}")
 
     return Laying(
         ambient=ambient,
-        together=ledger.told(run, f"{path}.{ledger.book.wiring.counted}"),
+        together=_together(ledger, circuit, ledger.told(run, f"{path}.{counted}")),
         terminal_c=terminal_c,
         kind=circuit.kind,
         material=run.material,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal, NamedTuple, Protocol
 
 from gumboot.core.figure import Figure
@@ -67,11 +68,15 @@ class WiringClauses(Protocol):
     # Whether the neutral has a pole of its own in a device, and whether a breaker is named by its curve.
     switches_neutral: bool
     names_curve: bool
-    # Field of a run that holds what is counted for grouping.
+    # Field of a run that holds what is counted for grouping, and the clause of the count.
     counted: str
+    grouping_source: str
 
     def sizes(self) -> tuple[str, ...]:
         """Trade sizes of copper, smallest first."""
+
+    def lying(self, poles: Sequence[int], kind: str, length_mm: float | None) -> int:
+        """What is counted for grouping in a raceway of a kind and length, by the poles of each circuit in it, each of a set by itself."""
 
     def continuous(self, design: Figure, fully_rated: bool) -> Draft | None:
         """What conductor and device are chosen for before factors; None where it is the design current itself."""

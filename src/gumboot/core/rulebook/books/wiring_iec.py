@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import cast
 
 from gumboot.core import sizes
@@ -43,13 +44,17 @@ def _capacity_a(laying: Laying, text: str) -> float:
 class IecWiring:
     """Sizing by IEC 60364-4-43, -5-52 and -5-54."""
 
-    base_source, drop_source, counted = "iec.52", "iec.52.g", "circuits_together"
+    base_source, drop_source, counted, grouping_source = "iec.52", "iec.52.g", "circuits_together", "iec.52.grouping"
     protection_source, usual_insulation = "iec.43.433", "PVC"
     switches_neutral, names_curve = True, True
 
     def sizes(self) -> tuple[str, ...]:
         """Cross-sections of Annex B."""
         return tuple(f"{text} mm2" for text in iec.SIZES)
+
+    def lying(self, poles: Sequence[int], kind: str, length_mm: float | None) -> int:
+        """Circuits are counted, whatever conductors they have."""
+        return len(poles)
 
     def continuous(self, design: Figure, fully_rated: bool) -> Draft | None:
         """A device carries its rating."""

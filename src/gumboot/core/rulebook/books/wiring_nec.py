@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import Expression, least, named
@@ -68,13 +70,17 @@ def of_sets(laying: Laying, one: Expression) -> Expression:
 class NecWiring:
     """Sizing by NEC 2023."""
 
-    base_source, drop_source, counted = "nec.310.16", "nec.ch9t8", "current_carrying"
+    base_source, drop_source, counted, grouping_source = "nec.310.16", "nec.ch9t8", "current_carrying", "nec.310.15c"
     protection_source, usual_insulation = "nec.240.4b", "THWN-2"
     switches_neutral, names_curve = False, False
 
     def sizes(self) -> tuple[str, ...]:
         """Trade sizes of Table 310.16."""
         return nec.SIZES
+
+    def lying(self, poles: Sequence[int], kind: str, length_mm: float | None) -> int:
+        """Current-carrying conductors are counted."""
+        return nec.current_carrying(poles, kind, length_mm)
 
     def continuous(self, design: Figure, fully_rated: bool) -> Draft | None:
         """125 % of a continuous load (210.19(A), 215.2), unless device and enclosure are listed for 100 %."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -10,6 +11,9 @@ from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.units import M_PER_FOOT, MM2_PER_KCMIL
+
+# Length of a raceway that is a nipple, and conductors in a metal wireway that are not yet grouped.
+NIPPLE_MM, MOST_IN_WIREWAY = 600.0, 30
 
 Column = Literal[60, 75, 90]
 Material = Literal["copper", "aluminium"]
@@ -104,6 +108,17 @@ def rooftop_ambient_c(ambient_c: float, height_mm: float) -> float:
             "height above the roof", f"{height_mm} mm", "0 mm or more", "NEC 2023 310.15(B)(2)", "Measure to the raceway's underside."
         )
     return ambient_c + (ROOFTOP_ADDER_K if height_mm < ROOFTOP_HEIGHT_MM else 0.0)
+
+
+def current_carrying(poles: Sequence[int], kind: str = "", length_mm: float | None = None) -> int:
+    """Conductors that count for grouping in a raceway (310.15(C)(1)): the poles of each circuit, two at least.
+
+    A neutral that carries only what its lines do not share is not counted (310.15(E)(1)); that of one line is its other pole. None
+    counts in a raceway of 600 mm or less, nor up to 30 in a metal wireway (376.22(B)).
+    """
+    count = sum(max(2, n) for n in poles)
+    short = length_mm is not None and length_mm <= NIPPLE_MM
+    return 0 if short or (kind == "wireway" and count <= MOST_IN_WIREWAY) else count
 
 
 def grouping_factor(current_carrying: Amount) -> Amount:

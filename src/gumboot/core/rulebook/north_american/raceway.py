@@ -7,12 +7,12 @@ from functools import cache
 
 from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.rulebook.loader import read_table
-from gumboot.core.rulebook.north_american.conductors import conductor
+from gumboot.core.rulebook.north_american.conductors import NIPPLE_MM, conductor
 from gumboot.core.units import MM_PER_INCH
 
 MM2_PER_IN2 = MM_PER_INCH**2
 FILL = {1: 0.53, 2: 0.31}
-FILL_MORE, FILL_NIPPLE, NIPPLE_MM, FILL_WIREWAY = 0.40, 0.60, 600.0, 0.20
+FILL_MORE, FILL_NIPPLE, FILL_WIREWAY = 0.40, 0.60, 0.20
 _RACEWAYS = {(r["kind"], r["trade_size"]): float(r["area_in2"]) * MM2_PER_IN2 for r in read_table("north_american/tables/raceways.csv")}
 _INSULATED = {
     (r["insulation"], r["size"]): float(r["area_in2"]) * MM2_PER_IN2 for r in read_table("north_american/tables/insulated_conductors.csv")

@@ -111,7 +111,7 @@ CASES = [
          "record that it was used", level="caution"),
     Case(landing.torque_of_the_maker, TORQUED, {"from_card": False, "fallback_nm": None}, "w", "Annex I has no value for it either",
          "Ask the maker before landing it.", level="stop"),
-    Case(landing.one_clamp, landing.Crowded(where="w", conductors=1, most=1), {"conductors": 2}, "w", "2 conductors under one clamp; it takes 1.",
+    Case(landing.one_clamp, landing.Crowded(where="w", conductors=1, most=1), {"conductors": 2}, "w", "w has 2 conductors under one clamp; it takes 1.",
          "another terminal"),
 ]  # fmt: skip
 

@@ -47,15 +47,11 @@ def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], 
             c.circle(x, y, 15, None, "green", 3)
         with c.link(href(t.id), f"{t.place} {t.title}"):
             state = _mark(c, x, y, 9, t, standing)
-            c.text(
-                x,
-                y + 24,
-                t.terminal.title if kind != "busbar" else t.terminal.title.replace("bat-", "b"),
-                11,
-                "middle",
-                "ink" if t.id == current else "pencil",
-                bold=t.id == current,
-            )
+            # One name stands beneath all that share a terminal.
+            title = t.terminal.title if kind != "busbar" else t.terminal.title.replace("bat-", "b")
+            ink = "ink" if t.id == current else "pencil"
+            if t.nth == 1:
+                c.text(x, y + 24, title, 11, "middle", ink, bold=t.id == current)
             c.circle(x, y, 14, None, None)
             _ = state
     return c.render()

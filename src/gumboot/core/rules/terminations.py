@@ -141,7 +141,7 @@ def one_clamp(c: Crowded) -> Breach | None:
     """No more conductors under a clamp than it takes."""
     if c.conductors <= c.most:
         return None
-    text = f"{c.conductors} conductors under one clamp; it takes {c.most}."
+    text = f"{c.where} has {c.conductors} conductors under one clamp; it takes {c.most}."
     return Breach(c.where, text, "Use another terminal or a listed splice.")
 
 

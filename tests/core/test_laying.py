@@ -129,3 +129,16 @@ def test_two_of_a_set_under_a_clamp_that_takes_one_are_a_stop_once_a_clamp() -> 
     takes_two = {f"ports.BATTERY.terminals.{t['id']}.max_conductors": 2 for t in port["terminals"]}
     left = [f.where for f in findings({"runs.bat-main.sets": 2}, with_card("plover-6s", takes_two)) if f.code == "TERM-DOUBLE"]
     assert set(places) - set(left) == {f"inverter BATTERY {t['id']}" for t in port["terminals"]}
+
+
+def test_conductors_in_parallel_share_their_resistance() -> None:
+    alike, unlike = plan_of({}, None, "g01-cooperage"), plan_of({"runs.bat-main-inv-2.sets": 2}, None, "g01-cooperage")
+    one, two = alike.circuits.sized["bat-main-inv-2"], unlike.circuits.sized["bat-main-inv-2"]
+    ratio = two.ohm_per_km.value / one.ohm_per_km.value / 2
+    key = "bank.lead_ohm.bat-main-inv-2"
+    assert unlike.figures[key].value == pytest.approx(ratio * alike.figures[key].value)
+    # Mains of one bank that differ by more than their maker lets them.
+    assert "PAR-LEADS" in {f.code for f in unlike.findings} - {f.code for f in alike.findings}
+    legs = [plan_of({"runs.backup.sets": n, "runs.backup.installed_size": "1/0 AWG"}) for n in (1, 2)]
+    drops = [plan.figures["circuits.backup.leg_drop_pct"].value for plan in legs]
+    assert drops[1] == pytest.approx(drops[0] / 2)

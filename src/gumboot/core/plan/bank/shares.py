@@ -15,7 +15,7 @@ from gumboot.core.rules import bank as rules
 def lead_mohm(ledger: Ledger, sized: Sized) -> Figure:
     """Loop resistance of one battery's leads, from the resistance its drop was worked with."""
     cid = sized.circuit.id
-    loop = 2 * sized.length / 1000 * sized.ohm_per_km * 1000
+    loop = 2 * sized.length / 1000 * sized.pole_ohm_per_km * 1000
     return ledger.work(f"bank.lead_ohm.{cid}", "R", f"Leads of {cid}, there and back", loop, "mohm", source="physics")
 
 

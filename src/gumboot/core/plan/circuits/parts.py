@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
@@ -56,6 +57,11 @@ class Sized(Record):
     def size(self) -> str:
         """Trade size that will be pulled."""
         return self.installed.label
+
+    @property
+    def pole_ohm_per_km(self) -> Expression:
+        """Resistance of a pole, ohm/km: of all its conductors in parallel."""
+        return self.ohm_per_km / self.run.sets if self.run.sets > 1 else self.ohm_per_km
 
     @property
     def earth_size(self) -> str:

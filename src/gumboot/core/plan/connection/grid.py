@@ -25,12 +25,12 @@ def supply_kind(ledger: Ledger) -> None:
 def _far_fault(ledger: Ledger, sized: Sized, fault: Figure) -> None:
     """Fault current at the far end of a grid feed, line to neutral: what its device still must see."""
     card, title = ledger.house.inverter(sized.circuit.owner).card, sized.circuit.title
-    loop = 2 * sized.length / 1000 * sized.ohm_per_km
+    loop = 2 * sized.length / 1000 * sized.pole_ohm_per_km
     ledger.work(
         f"circuits.{sized.circuit.id}.fault_far_a",
         "I_kf",
         f"Least fault current at the inverter's end of the {title[:1].lower()}{title[1:]}",
-        far_fault_current_a(ledger.read(card, "leg_v"), fault, loop / sized.run.sets if sized.run.sets > 1 else loop),
+        far_fault_current_a(ledger.read(card, "leg_v"), fault, loop),
         "A",
         source=ledger.book.boards.fault_source,
         limits="Line to neutral, warm conductors, impedances added as numbers.",

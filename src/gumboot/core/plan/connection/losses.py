@@ -35,7 +35,7 @@ def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> No
         source="physics",
         limits="The difference of the legs; 240 V loads do not use the neutral.",
     )
-    lost = 100 * leg_drop_v(heavy, neutral, sized.length, sized.ohm_per_km) / volts
+    lost = 100 * leg_drop_v(heavy, neutral, sized.length, sized.pole_ohm_per_km) / volts
     ledger.work(f"circuits.{cid}.leg_drop_pct", "dv_leg", "Drop of the heavier leg to neutral", lost, "%", source="physics")
 
 
@@ -78,8 +78,7 @@ def _exported(ledger: Ledger, sized: Sized) -> Figure:
 
 
 def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
-    over = sized.ohm_per_km / sized.run.sets if sized.run.sets > 1 else sized.ohm_per_km
-    volts = drop_v(_exported(ledger, sized), sized.length, over, sized.demand.flow)
+    volts = drop_v(_exported(ledger, sized), sized.length, sized.pole_ohm_per_km, sized.demand.flow)
     name = f"Voltage rise at full export, {sized.circuit.title.lower()}"
     holds = "Unity power factor, warm conductor."
     key = f"circuits.{cid}.rise_pct"

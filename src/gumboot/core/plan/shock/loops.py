@@ -29,8 +29,7 @@ def _earth_ohm_km(ledger: Ledger, sized: Sized) -> Figure:
 
 def _loop(ledger: Ledger, sized: Sized, before: Figure) -> Figure:
     """Loop impedance at the far end of a circuit: what lies before it, its line and its earth conductor."""
-    line = sized.ohm_per_km / sized.run.sets if sized.run.sets > 1 else sized.ohm_per_km
-    ohm = before + sized.length / 1000 * (line + _earth_ohm_km(ledger, sized))
+    ohm = before + sized.length / 1000 * (sized.pole_ohm_per_km + _earth_ohm_km(ledger, sized))
     name = f"Earth-fault loop impedance at the end of {sized.circuit.title.lower()}"
     holds = "Impedances added as numbers, warm conductors: the safe side."
     return ledger.work(f"circuits.{sized.circuit.id}.loop_ohm", "Z_s", name, ohm, "ohm", source="iec.41.411", limits=holds)

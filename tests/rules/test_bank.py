@@ -61,7 +61,7 @@ CASES = [
     Case(rules.stacks, STACKS, {"sizes": [6, 5]}, "bank", "11 units do not make 2 stacks of one height", "as many units as the other", field=".units"),
     Case(rules.stacks, STACKS, {"sizes": [12]}, "bank", "12 units do not make 2 stacks", "as many units", field=".units"),
     Case(rules.stacks, STACKS, {"at_bars": False}, "bank", "2 stacks have no bars to meet at", "Put in a busbar box", field="things.busbar.card"),
-    Case(rules.series, rules.Count(number=f("n", 1, ""), most=f("most", 8, "")), {"number": f("n", 0, "")}, "bank",
+    Case(rules.series, rules.Count(number=f("n", 1, ""), least=None, most=f("most", 8, "")), {"number": f("n", 0, "")}, "bank",
          "0 units stand in series; the maker allows 1 to 8.", "Change the number of units.", "n"),
     Case(rules.series, rules.Count(number=f("n", 4, ""), least=f("least", 4, ""), most=f("most", 8, "")), {"number": f("n", 3, "")}, "bank",
          "3 units stand in series; the maker allows 4 to 8.", "number of units", "n", "least"),

@@ -9,9 +9,10 @@ import pytest
 from gumboot.catalogue import shelf
 from gumboot.core.installation.laying import Raceway, raceways_of
 from gumboot.core.job.runs import Run
+from gumboot.core.plan.derive import derive
 from gumboot.core.rulebook.north_american.conductors import current_carrying
 from gumboot.core.study.materials import materials
-from tests.helpers import findings, plan_of, with_card
+from tests.helpers import edited, findings, plan_of, with_card
 
 
 def run(name: str, *shares: str, kind: Any = None) -> Run:
@@ -142,3 +143,23 @@ def test_conductors_in_parallel_share_their_resistance() -> None:
     legs = [plan_of({"runs.backup.sets": n, "runs.backup.installed_size": "1/0 AWG"}) for n in (1, 2)]
     drops = [plan.figures["circuits.backup.leg_drop_pct"].value for plan in legs]
     assert drops[1] == pytest.approx(drops[0] / 2)
+
+
+@pytest.mark.parametrize("house", ["d1-saltmarsh", "g02-dairy", "k09-terrace"])
+def test_after_an_edit_of_what_lies_together_the_plan_is_what_a_derivation_from_nothing_gives(house: str) -> None:
+    plan, edits = derive(edited({}, house), shelf(), noted=True), dict[str, Any]()
+    for path, value in (
+        ("runs.grid.shares_with", ["backup"]),
+        ("runs.backup.sets", 2),
+        ("runs.backup.raceway", "EMT"),
+        ("runs.backup.raceway_mm", 500.0),
+        ("runs.grid.length_m", 11.0),
+        ("runs.grid.shares_with", []),
+        ("runs.backup.sets", 1),
+    ):
+        edits[path] = value
+        plan = derive(edited(edits, house), shelf(), plan)
+        fresh = derive(edited(edits, house), shelf())
+        assert plan.figures == fresh.figures, path
+        assert plan.findings == fresh.findings, path
+        assert plan.terminations == fresh.terminations, path

@@ -199,6 +199,22 @@ def test_a_second_main_behind_too_large_a_device_is_found() -> None:
     assert ("annex", "things.annex.card") in [(f.where, f.field) for f in found]
 
 
+def test_the_feeder_of_a_board_behind_another_takes_back_what_its_sources_give() -> None:
+    """25 A at 125 %: 31.25 A, on a main of 60 A; not where the board has a service of its own."""
+    plan = plan_of(mains(behind=True))
+    assert plan.figures["circuits.annex.back_a"].value == pytest.approx(1.25 * 25)
+    assert "BUS-FEEDER" not in codes(plan)
+    assert "circuits.annex.back_a" not in plan_of(mains(behind=False)).figures
+    assert "circuits.annex.back_a" not in plan_of(mains(behind=True, at="main-board")).figures
+    for main, stops in ((31.25, False), (31.2, True)):
+        card = shelf()["house-board-100"].model_copy(update={"main_device_a": main})
+        found = [
+            f for f in derive(Job.model_validate(mains(behind=True)), {**shelf(), "house-board-100": card}).stops if f.code == "BUS-FEEDER"
+        ]
+        assert bool(found) == stops
+        assert all((f.where, f.field) == ("annex", "things.annex.card") for f in found)
+
+
 @pytest.mark.parametrize("document", [barn("lights"), barn("freezer", name="d1-saltmarsh"), two_switches()])
 def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(document: dict[str, Any]) -> None:
     plan = plan_of(document)

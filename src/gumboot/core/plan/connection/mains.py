@@ -22,7 +22,15 @@ def _sources(ledger: Ledger, seat: BoardSeat) -> None:
     if not units and not others:
         return
     bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
-    seen = clauses.demand(main, sources_of(ledger, units, others, seat.id))
+    sources = sources_of(ledger, units, others, seat.id)
+    if seat.thing.fed_from is not None:
+        name, holds = (
+            f"{clauses.panel_name}, back along the feeder of {seat.id}",
+            "Its conductors and its device ahead are the house's own.",
+        )
+        back = ledger.work(f"{key}.back_a", "I_back", name, clauses.panel_demand(sources), "A", source=clauses.panel_source, limits=holds)
+        ledger.ask(rules.feeder_takes_it_back, rules.Against(found=back, most=main, where=seat.id))
+    seen = clauses.demand(main, sources)
     fed = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.demand_name}, {seat.id}", seen, "A", source=clauses.source)
     allowed = clauses.limit(bar, "opposite ends" if seat.thing.opposite_ends else "sum")
     limit = ledger.work(f"{key}.limit_a", "I_lim", f"{clauses.limit_name}, {seat.id}", allowed, "A", source=clauses.source)

@@ -119,6 +119,16 @@ class Against(Facts):
     where: str = "grid"
 
 
+@rule("BUS-FEEDER")
+def feeder_takes_it_back(a: Against) -> Breach | None:
+    """The feeder of a main board behind another takes back what its sources give; its main device bounds what it may carry."""
+    if a.found.value <= a.most.value + HAIR:
+        return None
+    text = f"Sources send {a.found.value:.1f} A back along the feeder of {a.where}; its main device is {a.most.value:g} A."
+    act = "Join them to the board ahead, or choose a board with a larger main where its feeder carries that."
+    return Breach(a.where, text, act, a.found, a.most, f"things.{a.where}.card")
+
+
 @rule("GRID-SUPPLY-SIDE")
 def supply_side(a: Against) -> Breach | None:
     """On the supply side the sources stay within the service's rating."""

@@ -12,7 +12,7 @@ from gumboot.core.once import once
 from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
 
 # What holds things of the job itself: another house with the same graph looks it up for its own job.
-OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs", "_sets", "raceways"}
+OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs"}
 
 
 class House(Places):
@@ -41,9 +41,13 @@ class House(Places):
         """Conductors in parallel of each run that has several."""
         return {run.id: run.sets for run in self.job.runs if run.sets > 1}
 
+    def sets_of(self, circuit: Circuit) -> int:
+        """How many conductors of each core of a circuit lie in parallel."""
+        return self._sets.get(circuit.id, 1)
+
     def conductors(self, circuit: Circuit) -> tuple[Conductor, ...]:
         """Every conductor of a circuit that is pulled, set by set."""
-        return tuple(conductors_of(circuit, self._sets.get(circuit.id, 1)))
+        return tuple(conductors_of(circuit, self.sets_of(circuit)))
 
     @once
     def raceways(self) -> tuple[Raceway, ...]:

@@ -33,6 +33,8 @@ class Raceway(NamedTuple):
 def raceways_of(runs: Sequence[Run]) -> tuple[Raceway, ...]:
     """The raceways of a job. A run that another names lies in that one's raceway, and so does all that lies with either."""
     lies_in: dict[str, set[str]] = {}
+    if not [run for run in runs if run.shares_with]:
+        return tuple([_raceway([run]) for run in runs if run.raceway])
     for run in runs:
         if run.raceway or run.shares_with:
             together = {run.id, *run.shares_with}.union(*(lies_in.get(name, ()) for name in (run.id, *run.shares_with)))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
-
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
@@ -36,8 +34,7 @@ def _together(ledger: Ledger, circuit: Circuit, said: Figure) -> Figure:
         return said
     house, clauses, poles = ledger.house.whole, ledger.book.wiring, list[int]()
     for other in [house.by_id[name] for name in raceway.runs if name in house.by_id]:
-        sets = Counter(c.nth for c in house.conductors(other) if c.core.role not in ("neutral", "earth"))
-        poles += sets.values()
+        poles += [len([core for core in other.cores if core.role not in ("neutral", "earth")])] * house.sets_of(other)
     lying = clauses.lying(poles, raceway.kind, raceway.length_mm)
     if lying <= said.value:
         return said

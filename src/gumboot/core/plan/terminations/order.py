@@ -32,10 +32,8 @@ def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
     """Both ends of every conductor of a circuit, each of a set."""
     roof = [b.id for b in ledger.seats.roof_boxes]
-    conductors = ledger.house.conductors(sized.circuit)
-    pulled = [(pulled_of(ledger, sized, c.core.role), c.core.ends) for c in conductors if c.nth == 1]
+    sets, pulled = ledger.house.sets_of(sized.circuit), [(pulled_of(ledger, sized, core.role), core.ends) for core in sized.circuit.cores]
     first = [land(ledger, conductor, end, roof) for conductor, ends in pulled for end in ends]
-    sets = conductors[-1].sets
     # Conductors in parallel are alike: a terminal is asked about the first.
     return first if sets == 1 else [t.one_of(nth, sets) for nth in range(1, sets + 1) for t in first]
 

@@ -24,11 +24,13 @@ def test_a_house_says_what_it_said(house: str) -> None:
     compared(list(told(derive(demo_house(house), shelf()))), KEPT / f"{house}.txt")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("house", STUDIED)
 def test_its_studies_say_what_they_said(house: str) -> None:
     compared(list(studied(derive(demo_house(house), shelf()))), STUDIES / f"{house}.txt")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("house", TURNED_HOUSES)
 def test_a_turned_house_says_what_it_said(house: str) -> None:
     compared(list(marks_of(house)), TURNED / f"{house}.txt")

@@ -81,12 +81,14 @@ def one(house: str, path: str, value: Any) -> None:
     assert all(f.act.endswith(".") and f.text.endswith(".") for f in plan.findings)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("house", HOUSES)
 def test_odd_values_are_planned_or_refused_by_name(house: str) -> None:
     for path, value in ODD:
         one(house, path, value)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("house", HOUSES)
 def test_every_card_in_its_place_is_planned_or_refused_by_name(house: str) -> None:
     for card_id in CARDS:

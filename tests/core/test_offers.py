@@ -21,6 +21,8 @@ from tests.helpers import BAD
 
 HOUSES = [name for path in demo_houses() if (name := path.name.removesuffix(".gumboot.json")) != BAD]
 
+pytestmark = pytest.mark.long
+
 
 @cache
 def planned(house: str) -> Plan:

@@ -59,6 +59,7 @@ def same(one: Plan, other: Plan) -> list[str]:
     return [name for name in COMPARED if getattr(one, name) != getattr(other, name)]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", [*HOUSES, *MADE])
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(data=st.data())
@@ -76,6 +77,7 @@ def test_after_random_edits_the_plan_is_what_a_derivation_from_nothing_gives(nam
         assert same(plan, wanted) == [], path
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", ["k02-weaver", "g01-cooperage"])
 def test_after_any_thing_is_called_otherwise_nothing_is_called_by_its_old_name(name: str) -> None:
     plan, asked = planned(name), 0

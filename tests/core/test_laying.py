@@ -72,7 +72,7 @@ def test_grouping_counts_what_lies_there_where_less_was_said() -> None:
     assert [plan.figures[f"circuits.{cid}.together"].value for cid in ("grid", "pv-pv1", "pv-pv2")] == [6, 6, 6]
     # Table 310.15(C)(1): seven to nine 0.7, four to six 0.8.
     assert plan.figures["circuits.grid.grouping_factor"].value == 0.8
-    assert "6 lie there; 3 were said" in plan.figures["circuits.grid.together"].limits
+    assert "6 lie there, pv-pv1 and pv-pv2 and grid together; 3 were said" in plan.figures["circuits.grid.together"].limits
     assert "circuits.grid.together" not in plan_of({}).figures
     assert "circuits.grid.together" not in plan_of({"runs.grid.shares_with": ["pv-pv1"], "runs.grid.current_carrying": 6}).figures
     more = plan_of({"runs.grid.shares_with": ["pv-pv1"], "runs.grid.current_carrying": 7})

@@ -37,8 +37,8 @@ def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], 
     c.rect(1, 1, w - 2, h - 2, "plaster", "ink", 1.8)
     titled: set[str] = set()
     for t in terms:
-        # Conductors in parallel stand beside each other.
-        x, y = 14 + t.terminal.x * (w - 28) + 18 * (t.nth - 1), 8 + t.terminal.y * (h - 30)
+        # Conductors in parallel stand beside each other, closer where they are many: the next terminal is near.
+        x, y = 14 + t.terminal.x * (w - 28) + min(18, 40 / t.sets) * (t.nth - 1), 8 + t.terminal.y * (h - 30)
         if t.port not in titled and kind == "inverter":
             first = min(o.terminal.x for o in terms if o.port == t.port)
             c.text(14 + first * (w - 28) - 8, y - 18, t.port_title, 11, ink="pencil")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from gumboot.core.installation.circuits_ac import ac_circuits
 from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
-from gumboot.core.installation.laying import Conductor, Raceway, conductors_of, raceways_of
-from gumboot.core.installation.parts import Circuit, Input
+from gumboot.core.installation.laying import Raceway, raceways_of
+from gumboot.core.installation.parts import Circuit, Core, Input
 from gumboot.core.installation.places import Places
 from gumboot.core.once import once
 from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
@@ -45,9 +45,9 @@ class House(Places):
         """How many conductors of each core of a circuit lie in parallel."""
         return self._sets.get(circuit.id, 1)
 
-    def conductors(self, circuit: Circuit) -> tuple[Conductor, ...]:
-        """Every conductor of a circuit that is pulled, set by set."""
-        return tuple(conductors_of(circuit, self.sets_of(circuit)))
+    def conductors(self, circuit: Circuit) -> tuple[Core, ...]:
+        """Every conductor of a circuit that is pulled: its cores, set by set."""
+        return circuit.cores * self.sets_of(circuit)
 
     @once
     def raceways(self) -> tuple[Raceway, ...]:

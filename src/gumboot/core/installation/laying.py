@@ -1,21 +1,11 @@
-"""The conductors that are really pulled, and what lies together: a raceway is a thing that contains runs, whichever of them says so."""
+"""What lies together: a raceway is a thing that contains runs, whichever of them says so."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
-from gumboot.core.installation.parts import Circuit, Core
 from gumboot.core.job.runs import Run
-
-
-class Conductor(NamedTuple):
-    """One physical conductor: a core of a circuit, the ``nth`` of the ``sets`` that lie in parallel, in a raceway or in none."""
-
-    circuit: str
-    core: Core
-    nth: int
-    sets: int
 
 
 class Raceway(NamedTuple):
@@ -51,10 +41,3 @@ def _raceway(inside: Sequence[Run]) -> Raceway:
     longest = max(lengths) if naming and len(lengths) == len(naming) else None
     kind = (naming[0].raceway or "") if naming else ""
     return Raceway(tuple([run.id for run in inside]), tuple([run.id for run in naming]), kind, longest)
-
-
-def conductors_of(circuit: Circuit, sets: int) -> Iterator[Conductor]:
-    """Every conductor of a circuit, set by set."""
-    for nth in range(1, sets + 1):
-        for core in circuit.cores:
-            yield Conductor(circuit.id, core, nth, sets)

@@ -24,7 +24,7 @@ def conductor_areas_mm2(house: House, sized: Sized, book: RuleBook) -> list[floa
     """Outside areas in mm2 of every conductor of a run, earth counted. Raises NotInTable."""
     run = sized.run
     core = Core(material=run.material, insulation=run.insulation, cable=run.cable)
-    sizes = [sized.earth_size if c.core.role == "earth" else sized.size for c in house.conductors(sized.circuit)]
+    sizes = [sized.earth_size if conductor.role == "earth" else sized.size for conductor in house.conductors(sized.circuit)]
     return [book.raceways.area_mm2(core, size) for size in sizes]
 
 

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure, constant
 from gumboot.core.finding import Finding
-from gumboot.core.installation.laying import conductors_of
 from gumboot.core.job.model import Run
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.plan.derive import Plan, derive
@@ -16,6 +15,11 @@ from gumboot.core.sizes import area_mm2
 
 # Copper weighs 8.89 g/cm3 (IACS annealed copper, 20 °C).
 COPPER = constant("rho", "Copper of a metre of a square millimetre", 8.89e-3, "kg/mm2/m", "physics", limits="IACS annealed copper, 20 °C.")
+
+
+def _live(plan: Plan, sized: Sized) -> int:
+    """Conductors of a circuit but the earth."""
+    return len([conductor for conductor in plan.house.conductors(sized.circuit) if conductor.role != "earth"])
 
 
 @dataclass(frozen=True)
@@ -45,10 +49,10 @@ class Alternative:
     @property
     def copper(self) -> Figure | None:
         """The copper it takes, as a figure: all cores but the earth."""
-        if self.sized is None:
+        if self.sized is None or self.plan is None:
             return None
         sized = self.sized
-        cores = float(len([c for c in conductors_of(sized.circuit, sized.run.sets) if c.core.role != "earth"]))
+        cores = float(_live(self.plan, sized))
         count = Figure(f"copper.{sized.circuit.id}.cores", "n", "Cores but the earth", cores, "", source="arith")
         kg = count * sized.length * sized.installed * COPPER
         return self.shown(Figure(f"copper.{sized.circuit.id}", "m_cu", "Copper of the run", kg, "kg", source="physics"))
@@ -88,7 +92,6 @@ def alternatives(plan: Plan, circuit_id: str, below: int = 1, above: int = 4) ->
             continue
         sized = other.circuits.sized.get(circuit_id)
         new = tuple(f for f in other.findings if f.key not in known and f.level != "note")
-        cores = len([c for c in plan.house.conductors(now.circuit) if c.core.role != "earth"])
-        copper = cores * now.length.value * area_mm2(size) * COPPER.value
+        copper = _live(plan, now) * now.length.value * area_mm2(size) * COPPER.value
         found.append(Alternative(size, size == now.size, sized, new, copper, other))
     return tuple(found)

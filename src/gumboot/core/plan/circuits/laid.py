@@ -38,7 +38,7 @@ def _together(ledger: Ledger, circuit: Circuit, said: Figure) -> Figure:
     lying = clauses.lying(poles, raceway.kind, raceway.length_mm)
     if lying <= said.value:
         return said
-    name, limits = f"{said.name}, as they lie", f"{lying} lie there; {said.value:g} were said."
+    name, limits = f"{said.name}, as they lie", f"{lying} lie there, {' and '.join(raceway.runs)} together; {said.value:g} were said."
     return ledger.work(
         f"circuits.{circuit.id}.together", said.symbol, name, float(lying), "", source=clauses.grouping_source, limits=limits
     )

@@ -33,7 +33,7 @@ class Demand(Record):
 
 
 class Sized(Record):
-    """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it."""
+    """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it, ``sets`` where one conductor makes a pole."""
 
     circuit: Circuit
     run: Run
@@ -52,6 +52,7 @@ class Sized(Record):
     drop_pct: Figure
     length: Figure
     ohm_per_km: Figure
+    sets: Figure | None
 
     @property
     def size(self) -> str:
@@ -61,7 +62,7 @@ class Sized(Record):
     @property
     def pole_ohm_per_km(self) -> Expression:
         """Resistance of a pole, ohm/km: of all its conductors in parallel."""
-        return self.ohm_per_km / self.run.sets if self.run.sets > 1 else self.ohm_per_km
+        return self.ohm_per_km / self.sets if self.sets is not None else self.ohm_per_km
 
     @property
     def earth_size(self) -> str:

@@ -192,6 +192,7 @@ def _sized(w: Work) -> Sized:
         drop_pct=pct,
         length=w.length,
         ohm_per_km=ohm_km,
+        sets=w.laying.sets_figure,
     )
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from functools import partial
 
 from gumboot.core.ledger import Ledger
@@ -22,11 +21,11 @@ def _sources(ledger: Ledger) -> list[str]:
 
 def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
     """Conductors that share a clamp: each clamp is asked about once."""
-    clamps = [(t.place, t.port, t.terminal.id, t.way) for t in ends]
-    seen, first = Counter(clamps), dict(zip(reversed(clamps), reversed(ends), strict=True))
-    for clamp, conductors in seen.items():
-        t = first[clamp]
-        ledger.ask(rules.one_clamp, rules.Crowded(where=t.where, conductors=conductors, most=t.terminal.max_conductors))
+    clamps: dict[tuple[str, ...], list[Termination]] = {}
+    for t in ends:
+        clamps.setdefault((t.place, t.port, t.terminal.id, t.way), []).append(t)
+    for held in clamps.values():
+        ledger.ask(rules.one_clamp, rules.Crowded(where=held[0].where, conductors=len(held), most=held[0].terminal.max_conductors))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:

@@ -49,15 +49,14 @@ def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
         )
         rows: Counter[tuple[str, str]] = Counter()
         for conductor in plan.house.conductors(circuit):
-            role = conductor.core.role
-            rows[role, sized.earth_size if role == "earth" else sized.size] += 1
-        for (named, size), count in rows.items():
+            rows[conductor.role, sized.earth_size if conductor.role == "earth" else sized.size] += 1
+        for (role, size), count in rows.items():
             found.append(
                 Cut(
                     circuit.id,
                     circuit.title,
-                    named,
-                    _colour(plan, circuit, named),
+                    role,
+                    _colour(plan, circuit, role),
                     size,
                     sized.run.wire_class,
                     sized.run.material,

@@ -163,3 +163,13 @@ def test_after_an_edit_of_what_lies_together_the_plan_is_what_a_derivation_from_
         assert plan.figures == fresh.figures, path
         assert plan.findings == fresh.findings, path
         assert plan.terminations == fresh.terminations, path
+
+
+def test_a_name_that_no_run_has_is_told_and_one_whose_circuit_is_gone_is_nothing() -> None:
+    """A misspelt neighbour would be left out of fill, of grouping and of what may lie together."""
+    odd = [f for f in findings({"runs.grid.shares_with": ["pv-pvl", "backup"]}) if f.code == "RACEWAY-NAME"]
+    assert [(f.level, f.where, f.field) for f in odd] == [("stop", "grid", "runs.grid.shares_with")]
+    assert "pv-pvl" in odd[0].text
+    assert "backup" not in odd[0].text
+    gone = {"strings": [s.model_dump() for s in edited({}).strings if s.tracker != "PV2"]}
+    assert "RACEWAY-NAME" not in {f.code for f in findings(gone)}

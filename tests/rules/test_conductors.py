@@ -85,6 +85,8 @@ CASES = [
          "next size", "fill", "most", "x", source="nec.ch9t1"),
     Case(raceways.room_inside, FILLED, {"fill": None, "refusal": "no such size."}, "grid", "The fill of grid cannot be judged: no such size.",
          "Write the size as the table does", field="x"),
+    Case(raceways.names_are_known, raceways.Named(run="grid", unknown=()), {"unknown": ("pv-pvl",)}, "grid",
+         "grid is said to lie with pv-pvl, which this house does not have.", "as they stand in the list of runs", field="runs.grid.shares_with"),
     Case(raceways.may_share, TOGETHER, {"direct": (False, True)}, "grid and backup", "Grid feed and backed-up feed lie in one raceway.",
          "its own raceway", field="x"),
     Case(raceways.may_share, TOGETHER, {"kinds": ("pv", "battery"), "direct": (True, True)}, "grid and backup", "lie in one raceway", "a barrier",

@@ -86,6 +86,11 @@ def together(one: Sized, other: Sized) -> rules.Together:
 
 def plan_raceways(ledger: Ledger, plan: CircuitsPlan) -> None:
     """Fill of every raceway that was chosen, and what may not share one."""
+    there = {*ledger.house.by_id, *[run.id for run in ledger.job.runs]}
+    for run in ledger.job.runs:
+        if run.shares_with and run.id in ledger.house.by_id:
+            unknown = [name for name in run.shares_with if name not in there]
+            ledger.ask(rules.names_are_known, rules.Named(run=run.id, unknown=unknown))
     for raceway in ledger.house.raceways:
         inside = [plan.sized[name] for name in raceway.runs if name in plan.sized]
         for sized in inside:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.figure import Figure
 from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
@@ -32,6 +34,22 @@ def room_inside(f: Filled) -> Breach | None:
     text = f"The {f.raceway} of {f.where} is filled to {f.fill.value:.0f} %; {f.most.value:.0f} % is the most."
     act = "Take the next size or share the conductors between two raceways."
     return Breach(f.where, text, act, f.fill, f.most, f.field, source=f.clause)
+
+
+class Named(Facts):
+    """The names that a run gives of what lies in its raceway, and those of them that are no run of this house."""
+
+    run: str
+    unknown: Sequence[str]
+
+
+@rule("RACEWAY-NAME")
+def names_are_known(n: Named) -> Breach | None:
+    """What lies in a raceway is named as this house names it; under another spelling it would be left out of everything."""
+    if not n.unknown:
+        return None
+    text = f"{n.run} is said to lie with {' and '.join(n.unknown)}, which this house does not have."
+    return Breach(n.run, text, "Write the names as they stand in the list of runs, or take them out.", field=f"runs.{n.run}.shares_with")
 
 
 class Together(Facts):

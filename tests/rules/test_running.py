@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import links, power_up, sensing
+from gumboot.core.rules import landings, links, power_up, sensing
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
-from gumboot.core.rules.readings import READ, Reading
+from gumboot.core.rules.readings import READ, Reading, faults_of
 from tests.rules.cases import Case, f, prove
 
 CARRIED = load_rules.Carried(where="L1", power=f("p", 3000, "W"), most=f("m", 3000, "W"), seconds=10)
@@ -26,6 +26,16 @@ SITS = sensing.Sits(
 WANTED = rules.Wanted(what="charge limit", asked=f("a", 100), most=f("m", 100), field="settings.charge_a")
 NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, "V"), above=f("a", 48.1, "V"), may_equal=False, field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
+SEEN = Reading(check="c", title="T", life=True, seen=True)
+BUS = Reading(check="c", title="T", life=False, unit="ohm", low=54.0, high=66.0, value=66.0)
+PROVED = Reading(check="c", title="T", life=False, unit="Mohm", low=1.0, value=1.0, over=True)
+DEAD = Reading(check="c", title="T", life=False, unit="V", measures="magnitude", high=5.0, value=-5.0)
+DISPLAYS = Reading(check="c", title="T", life=False, unit="%", high=1.0, value=1.0, displays=2, shown=(41.0, 40.0))
+LANDED = landings.Landed(
+    where="inverter BATTERY +", size="2/0 AWG", landed_size="2/0 AWG", tightened_by="maker", low=f("lo", 10.45, "N m"),
+    high=f("hi", 11.55, "N m"), reached_nm=10.45, tool_holds=True, tug=True, pressed=False,
+)  # fmt: skip
+SPRUNG = LANDED.but(tightened_by="spring", low=None, high=None, reached_nm=None, tool_holds=False, pressed=True)
 
 CASES = [
     Case(load_rules.leg_running, CARRIED, OVER, "L1", "L1 runs at 3001 W; one leg of the inverter carries 3000 W.", "Move a load from L1", "p", "m"),
@@ -98,15 +108,57 @@ CASES = [
          "carries 7.9 h; 8 h are wished", "Raise the reserve", "h", "w", "settings.reserve_pct"),
     Case(power_up.order_is_planned, power_up.Order(school="island first"), {"school": "grid first"}, "order",
          "The inverter's card asks for 'grid first'", "licence holder present"),
-    *(Case(asked, Reading(check="c", title="T", faults=(), life=True), {"faults": ("a", "b")}, "c", "T: a; b.", "measure again", level="stop")
-      for asked in READ.values()),
-    Case(READ["READ-BUS"], Reading(check="c", title="T", faults=(), life=False), {"faults": ("a",)}, "c", "T: a.", "mend it", level="caution"),
+    *(Case(asked, SEEN, {"seen": False}, "c", "T: answered no.", "measure again", level="stop") for asked in READ.values()),
+    Case(READ["READ-BUS"], BUS, {"value": 66.01}, "c", "T: 66.01 ohm is above 66 ohm.", "mend it", level="caution"),
+    Case(READ["READ-BUS"], BUS.but(value=54.0), {"value": 53.99}, "c", "T: 53.99 ohm is below 54 ohm.", "mend it", level="caution"),
+    Case(READ["READ-BUS"], BUS, {"over": True}, "c", "T: above 66 ohm is above 66 ohm.", "mend it", level="caution"),
+    Case(READ["READ-BUS"], BUS, {"value": None}, "c", "T: no value.", "mend it", level="caution"),
+    Case(READ["READ-BUS"], BUS.but(is_cleared=True, value=99.0), {"is_cleared": False}, "c", "T: 99 ohm is above", "mend it", level="caution"),
+    Case(READ["READ-BUS"], BUS.but(is_open=True, value=None), {"is_open": False}, "c", "T: no value.", "mend it", level="caution"),
+    Case(READ["READ-INSULATION"], PROVED, {"value": 0.99}, "c", "T: above 0.99 Mohm does not prove at least 1 Mohm.", "mend it",
+         level="caution"),
+    Case(READ["READ-DEAD"], DEAD, {"value": -5.1}, "c", "T: -5.1 V, whatever its sign, is above 5 V.", "mend it", level="caution"),
+    Case(READ["READ-POLARITY"], DEAD.but(measures="polarity", value=5.0), {"value": -5.0}, "c", "T: reversed: -5 V is the wrong way round.",
+         "mend it", level="caution"),
+    Case(READ["READ-POLARITY"], DEAD.but(measures="polarity", value=0.0), {"value": -5.1}, "c", "and its size is outside the band.",
+         "mend it", level="caution"),
+    Case(READ["READ-EXPORT"], DEAD.but(measures="signed"), {"value": 5.1}, "c", "T: 5.1 V is above 5 V.", "mend it", level="caution"),
+    Case(READ["READ-SOC"], DISPLAYS, {"shown": (41.0,)}, "c", "T: both displays are read, not a difference.", "mend it", level="caution"),
+    Case(READ["READ-SOC"], DISPLAYS, {"shown": (41.0, 0)}, "c", "T: a display that shows nothing or 0 has no link.", "mend it",
+         level="caution"),
+    Case(landings.landed_as_planned, LANDED, {"size": "4/0 AWG"}, "inverter BATTERY +", "recorded for 2/0 AWG; the plan is now 4/0 AWG",
+         "Pull the size"),
+    Case(landings.landed_in_band, LANDED, {"reached_nm": 10.44}, "inverter BATTERY +", "10.44 N m is outside 10.45 to 11.55 N m",
+         "Loosen it", limit="lo"),
+    Case(landings.landed_in_band, LANDED.but(reached_nm=11.55), {"reached_nm": 11.56}, "inverter BATTERY +",
+         "11.56 N m is outside 10.45 to 11.55 N m", "Loosen it", limit="hi"),
+    Case(landings.landed_in_band, LANDED, {"reached_nm": None}, "inverter BATTERY +", "snug is not a value", "torque tool", limit="lo"),
+    Case(landings.landed_by_a_true_tool, LANDED, {"tool_holds": False}, "inverter BATTERY +", "the tool was out of calibration",
+         "whose calibration holds"),
+    Case(landings.landed_by_somebodys_value, SPRUNG, {"tightened_by": "unknown"}, "inverter BATTERY +", "ask the maker before landing it",
+         "put it on the card"),
+    Case(landings.landed_in_its_spring, SPRUNG, {"pressed": False}, "inverter BATTERY +", "not pressed home again after the tug", "tug it"),
+    Case(landings.landed_and_tugged, LANDED, {"tug": False}, "inverter BATTERY +", "no tug test", "Tug the conductor"),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize("case", CASES, ids=[f"{c.rule.code}-{i}" for i, c in enumerate(CASES)])
 def test_at_the_limit_and_just_beyond(case: Case) -> None:
     prove(case)
+
+
+def test_a_landing_is_asked_only_what_its_clamp_has() -> None:
+    """A spring takes no torque and no tool, a screw is not pressed home, a record of an old form names no size."""
+    assert [asked.code.value for asked in landings.LANDED if asked(SPRUNG)] == []
+    assert [asked.code.value for asked in landings.LANDED if asked(LANDED)] == []
+    assert landings.landed_as_planned(LANDED.but(landed_size="")) is None
+    # A conversion from lbf in may end a hair beyond the band.
+    assert landings.landed_in_band(LANDED.but(reached_nm=10.45 - 5e-7)) is None
+
+
+def test_a_cleared_reading_keeps_its_fault() -> None:
+    assert faults_of(BUS.but(is_cleared=True, value=99.0)) == "99 ohm is above 66 ohm"
+    assert faults_of(BUS.but(is_open=True)) == ""
 
 
 def test_what_is_not_asked_holds() -> None:

@@ -17,8 +17,8 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
-from gumboot.core.plan.terminations.parts import NO_TORQUE
 from gumboot.core.reading import read_shown
+from gumboot.core.rules.landings import NO_TORQUE
 from gumboot.core.standing import asked_text, link_tasks
 from gumboot.drawing.show import US
 from gumboot.store import accounts, records

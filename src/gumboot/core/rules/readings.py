@@ -2,27 +2,82 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from typing import Literal
 
 from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Asked, Breach, rule
 
+# What a reading is: its size whatever its sign; a polarity, where a minus means reversed; a quantity that cannot be negative; or signed.
+Measures = Literal["magnitude", "polarity", "never negative", "signed"]
+
 
 class Reading(Facts):
-    """A check with what is wrong with its last reading; nothing where it is right or was cleared. ``life`` makes it a stop."""
+    """The last reading of a check, or the answer to a look, against its band as the conditions have moved it.
+
+    ``low`` and ``high`` are in ``unit``, None where the band is open; a check without unit is a look, answered by ``seen``. ``over`` is a
+    value beyond the instrument's range. ``displays`` says how many are read, ``shown`` what they showed; None where nothing was kept.
+    ``life`` makes it a stop. ``is_open`` is one that nobody has made, ``is_cleared`` one that a licence holder has cleared.
+    """
 
     check: str
     title: str
-    faults: Sequence[str]
     life: bool
+    unit: str = ""
+    measures: Measures = "never negative"
+    low: float | None = None
+    high: float | None = None
+    value: float | None = None
+    over: bool = False
+    seen: bool = False
+    displays: int = 0
+    shown: tuple[float, ...] = ()
+    is_open: bool = False
+    is_cleared: bool = False
+
+
+def faults_of(r: Reading) -> str:
+    """What is wrong with a reading, whoever has cleared it; empty where it is right or nobody has made it."""
+    if r.is_open:
+        return ""
+    if not r.unit:
+        return "" if r.seen else "answered no"
+    if r.value is None and not r.over:
+        return "no value"
+    if r.displays and len(r.shown) != r.displays:
+        return "both displays are read, not a difference"
+    if r.displays and 0 in r.shown:
+        return "a display that shows nothing or 0 has no link"
+    return outside(r)
+
+
+def outside(r: Reading) -> str:
+    """How a value stands outside its band; empty when it lies within."""
+    if r.value is None:
+        return "" if r.high is None else f"beyond the instrument's range, which is above {r.high:.4g} {r.unit}"
+    said = f"{'above ' if r.over else ''}{r.value:g} {r.unit}"
+    beyond = _beyond(r, abs(r.value) if r.measures in ("magnitude", "polarity") else r.value, said)
+    if r.measures == "polarity" and r.value < 0:
+        return f"reversed: {said} is the wrong way round" + (", and its size is outside the band" if beyond else "")
+    if r.measures == "magnitude" and r.value < 0 and beyond:
+        return f"{said}, whatever its sign, {beyond.removeprefix(said).strip()}"
+    return beyond
+
+
+def _beyond(r: Reading, size: float, said: str) -> str:
+    """Which end of the band a size lies beyond."""
+    if r.high is not None and (r.over or size > r.high):
+        return f"{said} is above {r.high:.4g} {r.unit}"
+    if r.low is not None and size < r.low:
+        return f"{said} does not prove at least {r.low:.4g} {r.unit}" if r.over else f"{said} is below {r.low:.4g} {r.unit}"
+    return ""
 
 
 def stands(r: Reading) -> Breach | None:
     """The reading stands in its band, or a licence holder has cleared it."""
-    if not r.faults:
+    wrong = "" if r.is_cleared else faults_of(r)
+    if not wrong:
         return None
-    text = f"{r.title}: {'; '.join(r.faults)}."
-    return Breach(r.check, text, "Find the cause and mend it, then measure again.", level="stop" if r.life else "caution")
+    return Breach(r.check, f"{r.title}: {wrong}.", "Find the cause and mend it, then measure again.", level="stop" if r.life else "caution")
 
 
 READ: dict[str, Asked[Reading]] = {

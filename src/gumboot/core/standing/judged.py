@@ -8,53 +8,48 @@ from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.terminations import Termination
-from gumboot.core.plan.terminations.parts import NO_TORQUE
 from gumboot.core.rulebook.books import book
-from gumboot.core.rules.readings import READ, Reading
+from gumboot.core.rules.landings import LANDED, Landed
+from gumboot.core.rules.readings import READ, Reading, faults_of
 from gumboot.core.standing.records import Judged, Record
 
 
 def judge_torque(term: Termination, record: Record | None) -> Judged:
-    """Band, calibration and tug test of one torque record."""
+    """What the rules of a landing say of one torque record."""
     if record is None:
         return Judged(None)
-    faults = []
-    if record.value.get("size") and record.value["size"] != term.size:
-        faults.append(f"recorded for {record.value['size']}; the plan is now {term.size}")
-    if term.torque and term.torque_low and term.torque_high:
-        reached = record.value.get("value_nm")
-        if reached is None:
-            faults.append("no torque value: snug is not a value")
-        elif not term.torque_low.value - 1e-6 <= reached <= term.torque_high.value + 1e-6:
-            faults.append(f"{reached:.2f} N m is outside {term.torque_low.value:.2f} to {term.torque_high.value:.2f} N m")
-        if not record.value.get("calibrated_to") or record.value["calibrated_to"] < record.at.date().isoformat():
-            faults.append("the tool was out of calibration")
-    elif term.tightened_by == "unknown":
-        faults.append(NO_TORQUE)
-    elif not record.value.get("pressed"):
-        faults.append("not pressed home again after the tug")
-    if not record.value.get("tug"):
-        faults.append("no tug test")
-    return Judged(record, tuple(faults))
+    value = record.value
+    holds = bool(value.get("calibrated_to")) and value["calibrated_to"] >= record.at.date().isoformat()
+    facts = Landed(
+        where=term.where,
+        size=term.size,
+        landed_size=value.get("size") or "",
+        tightened_by=term.tightened_by,
+        low=term.torque_low,
+        high=term.torque_high,
+        reached_nm=value.get("value_nm"),
+        tool_holds=holds,
+        tug=bool(value.get("tug")),
+        pressed=bool(value.get("pressed")),
+    )
+    breaches = [asked(facts) for asked in LANDED]
+    return Judged(record, tuple([breach.text for breach in breaches if breach is not None]))
+
+
+def _reading(check: Check, record: Record | None) -> Reading:
+    """A check with what was recorded of it last."""
+    if record is None:
+        return check.read(None).but(is_open=True)
+    kept, shown = record.value.get("value"), record.value.get("shown")
+    value = float(kept) if isinstance(kept, (int, float)) else None
+    told = check.read(value, bool(record.value.get("over")), record.value.get("cell_c"))
+    return told.but(seen=bool(record.value.get("ok")), shown=tuple(shown) if isinstance(shown, list) else ())
 
 
 def judge_check(check: Check, record: Record | None) -> Judged:
     """Whether a recorded value lies in its band, as the conditions it was taken under move that band, or the look was answered yes."""
-    if record is None:
-        return Judged(None)
-    if not check.unit:
-        return Judged(record, () if record.value.get("ok") else ("answered no",))
-    value, over = record.value.get("value"), bool(record.value.get("over"))
-    if not isinstance(value, (int, float)) and not over:
-        return Judged(record, ("no value",))
-    if check.shows:
-        shown = record.value.get("shown")
-        if not isinstance(shown, list) or len(shown) != len(check.shows):
-            return Judged(record, ("both displays are read, not a difference",))
-        if any(v == 0 for v in shown):
-            return Judged(record, ("a display that shows nothing or 0 has no link",))
-    fault = check.fault(None if value is None else float(value), over, record.value.get("cell_c"))
-    return Judged(record, (fault,) if fault else ())
+    wrong = faults_of(_reading(check, record))
+    return Judged(record, (wrong,) if wrong else ())
 
 
 def derive_spreads(plan: Plan, judged: dict[str, Judged]) -> None:
@@ -88,9 +83,8 @@ def reading_findings(plan: Plan, checks: dict[str, Judged], cleared: dict[str, R
     family = book(plan.job.rule_book).family
     found = []
     for c in plan.all_checks():
-        faults = () if f"check:{c.id}" in cleared else checks[c.id].faults
         asked = READ[c.code]
-        breach = asked(Reading(check=c.id, title=c.title, faults=faults, life=c.life))
+        breach = asked(_reading(c, checks[c.id].record).but(is_cleared=f"check:{c.id}" in cleared))
         if breach is not None:
             found.append(asked.finding(breach, family, c.station))
     return tuple(found)

@@ -1,4 +1,4 @@
-"""One measurement or look: its band, and what is wrong with a reading."""
+"""One measurement or look, and its band."""
 
 from __future__ import annotations
 
@@ -6,10 +6,9 @@ from typing import Literal
 
 from gumboot.core.figure import Figure
 from gumboot.core.record import Record
+from gumboot.core.rules.readings import Measures, Reading
 
 Of = Literal["", "battery", "array"]
-# What a reading is: its size whatever its sign; a polarity, where a minus means reversed; a quantity that cannot be negative; or signed.
-Measures = Literal["magnitude", "polarity", "never negative", "signed"]
 
 
 class Check(Record):
@@ -55,31 +54,18 @@ class Check(Record):
             return f"{value:g} {self.unit} is below nothing{null}."
         return ""
 
-    def fault(self, value: float | None, over: bool = False, cell_c: float | None = None) -> str:
-        """What is wrong with a reading, empty when it lies in its band. ``over`` is one beyond the instrument's range, which may be all
-        that is known of it."""
-        moved, unit = self.moved_by(cell_c), self.unit
-        low, high = (None if f is None else f.value * moved for f in (self.low, self.high))
-        if value is None:
-            return "" if high is None else f"beyond the instrument's range, which is above {high:.4g} {unit}"
-        outside, said = self._outside(value, over, low, high)
-        if self.measures == "polarity" and value < 0:
-            return f"reversed: {said} is the wrong way round" + (", and its size is outside the band" if outside else "")
-        if self.measures == "magnitude" and value < 0 and outside:
-            return f"{said}, whatever its sign, {outside.removeprefix(said).strip()}"
-        return outside
-
-    def _outside(self, value: float, over: bool, low: float | None, high: float | None) -> tuple[str, str]:
-        """What lies outside the band, and the reading in words."""
-        unit, size = self.unit, abs(value) if self.measures in ("magnitude", "polarity") else value
-        said = f"{'above ' if over else ''}{value:g} {unit}"
-        outside = ""
-        if high is not None and (over or size > high):
-            outside = f"{said} is above {high:.4g} {unit}"
-        elif low is not None and size < low:
-            outside = f"{said} does not prove at least {low:.4g} {unit}" if over else f"{said} is below {low:.4g} {unit}"
-        return outside, said
-
-    def accepts(self, value: float) -> bool:
-        """Whether a measured value lies in the band."""
-        return not self.fault(value)
+    def read(self, value: float | None, over: bool = False, cell_c: float | None = None) -> Reading:
+        """A reading of it, to be asked about. ``over`` is one beyond the instrument's range, which may be all that is known of it."""
+        moved = self.moved_by(cell_c)
+        return Reading(
+            check=self.id,
+            title=self.title,
+            life=self.life,
+            unit=self.unit,
+            measures=self.measures,
+            low=None if self.low is None else self.low.value * moved,
+            high=None if self.high is None else self.high.value * moved,
+            value=value,
+            over=over,
+            displays=len(self.shows),
+        )

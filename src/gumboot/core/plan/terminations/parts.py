@@ -20,8 +20,6 @@ LIVE = (
 
 
 TightenedBy = Literal["maker", "table", "spring", "unknown"]
-# What stands in place of a torque that nothing gives.
-NO_TORQUE = "no torque is known for this screw: ask the maker before landing it"
 
 
 class Termination(Record):

@@ -215,7 +215,89 @@ def test_the_feeder_of_a_board_behind_another_takes_back_what_its_sources_give()
         assert all((f.where, f.field) == ("annex", "things.annex.card") for f in found)
 
 
-@pytest.mark.parametrize("document", [barn("lights"), barn("freezer", name="d1-saltmarsh"), two_switches()])
+FEEDER = {**RUN, "id": "feeder-annex", "length_m": 20.0, "raceway_size": "1", "installed_size": "6 AWG", "device_a": 60.0}
+
+
+def fed(*, board: str = "house-board-100", **run: Any) -> dict[str, Any]:
+    """The annex behind the first main board, with the answers of its feeder."""
+    document = mains(behind=True)
+    document["things"][-1]["card"] = board
+    document["runs"].append({**FEEDER, **run})
+    return document
+
+
+def test_the_feeder_between_main_boards_is_a_circuit_and_judged() -> None:
+    plan = plan_of(fed())
+    feeder = plan.circuits.sized["feeder-annex"]
+    assert (feeder.demand.design_a.value, feeder.demand.continuous_a.value) == (25, pytest.approx(31.25))
+    # 6 AWG copper at 75 °C carries 65 A (Table 310.16): behind 60 A it stands, behind 70 A it stands (240.4(B)), behind 80 A it does not.
+    assert codes(plan) == set()
+    small = {f.code for f in plan_of(fed(installed_size="8 AWG")).stops if f.where == "feeder-annex"}
+    assert small == {"COND-SMALL", "COND-UNPROTECTED"}
+    # The device ahead takes back 125 % of 25 A; one of 30 A does not.
+    assert {f.code for f in plan_of(fed(device_a=35)).stops} == set()
+    assert [(f.code, f.where) for f in plan_of(fed(device_a=30)).stops] == [("DEVICE-SMALL", "feeder-annex")]
+
+
+def test_the_feeder_between_main_boards_lies_in_every_way() -> None:
+    near, far = plan_of(fed(length_m=10.0)), plan_of(fed())
+    assert far.house.ways == (("feeder-annex", "grid", "backup"),)
+    # Twice the length: twice the drop and the rise of it; 3.1 V over 1000 ft at 25 A of 0.491 ohm/kft, both wires.
+    for figure in ("drop_pct", "rise_pct"):
+        assert far.figures[f"circuits.feeder-annex.{figure}"].value == pytest.approx(
+            2 * near.figures[f"circuits.feeder-annex.{figure}"].value
+        )
+    ohm_per_km = 0.491 / 0.3048
+    assert far.figures["circuits.feeder-annex.rise_pct"].value == pytest.approx(100 * 2 * 0.020 * ohm_per_km * 25 / 240, rel=2e-3)
+    assert far.figures["circuits.rise_pct"].value == pytest.approx(
+        far.figures["circuits.feeder-annex.rise_pct"].value + far.figures["circuits.grid.rise_pct"].value
+    )
+    assert far.figures["circuits.drop_total_pct"].value > near.figures["circuits.drop_total_pct"].value
+
+
+def test_a_feeder_that_the_survey_found_is_not_landed_and_a_new_one_is() -> None:
+    found, new = plan_of(fed()), plan_of(fed(board="larder-24"))
+    assert {t.place for t in found.terminations if t.circuit == "feeder-annex"} == set()
+    assert "stands-feeder-annex" in {c.id for c in found.checks}
+    assert {t.place for t in new.terminations if t.circuit == "feeder-annex"} == {"main-board", "annex"}
+    assert "feeder-annex" in next(s.lands for s in new.power_up.steps if s.id == "grid-breaker")
+    assert "stands-feeder-annex" not in {c.id for c in new.checks}
+
+
+def test_a_feeder_that_carries_nothing_back_is_the_house_s_own() -> None:
+    for document in (mains(behind=True, at="main-board"), mains(behind=False)):
+        assert "feeder-annex" not in plan_of(document).house.by_id
+    takes_only = {**shelf()}
+    inverter = next(t["card"] for t in fed()["things"] if t["seat"] == "inverter")
+    takes_only[inverter] = shelf()[inverter].model_copy(update={"role": "off-grid"})
+    assert "feeder-annex" not in derive(Job.model_validate(fed()), takes_only).house.by_id
+
+
+def test_what_the_survey_does_not_say_of_a_feeder_is_asked() -> None:
+    assert [g.path for g in plan_of(mains(behind=True)).gaps] == ["runs.feeder-annex"]
+    plan = plan_of(fed(device_a=None))
+    assert [(g.path, g.question) for g in plan.gaps] == [
+        ("runs.feeder-annex.device_a", "Which device guards the feed of annex in the board ahead?")
+    ]
+    assert plan.circuits.sized["feeder-annex"].device is None
+
+
+def test_an_inverter_that_moves_between_main_boards_is_found_by_its_feeder() -> None:
+    """Planned on the plan before, the feeder carries what joins behind it now."""
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    document["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board"})
+    document["runs"].append(FEEDER)
+    units = [t for t in document["things"] if t["seat"] == "inverter"]
+    units[0]["board"] = "annex"
+    one = derive(Job.model_validate(document), shelf(), noted=True)
+    units[1]["board"] = "annex"
+    both = derive(Job.model_validate(document), shelf(), before=one)
+    first, second = (p.circuits.sized["feeder-annex"].demand.design_a.value for p in (one, both))
+    assert second == 2 * first > 0
+    assert both.figures == plan_of(document).figures
+
+
+@pytest.mark.parametrize("document", [barn("lights"), barn("freezer", name="d1-saltmarsh"), two_switches(), fed(), fed(board="larder-24")])
 def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(document: dict[str, Any]) -> None:
     plan = plan_of(document)
     waited = {circuit for step in plan.power_up.steps for circuit in step.lands}

@@ -179,9 +179,30 @@ def _pv(house: Places, names: _Names) -> Iterator[Circuit]:
         yield _ac(house, named, Port(other.id, "AC"), Port(other.thing.feeds, port), other.card.phases)
 
 
+def _between_mains(house: Places, names: _Names, circuits: Sequence[Circuit]) -> Iterator[Circuit]:
+    """From a main board to one that stands behind it, where a source gives back along it; other feeders are the house's own matter."""
+    mains, giving = {b.id for b in house.seats.mains}, {i.id for i in house.seats.inverters if i.card.role != "off-grid"}
+    at = [c.source for c in circuits if c.kind in ("grid", "through") and c.owner in giving]
+    joined = [board for board in (*at, *(c.load for c in circuits if c.kind == "pv-ac")) if board in mains]
+    for board in house.seats.mains:
+        if board.thing.fed_from is None or not any(board.id in house.mains_above(place) for place in joined):
+            continue
+        named = names.named("feeder", f"Feed of {board.name}", "main-feeder", board.id, board.id, thing=board.id)
+        # A board that the survey found says nothing of where its feed lands: any of its own clamps stands for that.
+        port = "MAIN" if house.lands_its_feed(board.id) else "BREAKER"
+        yield _ac(house, named, Port(board.thing.fed_from, "BREAKER"), Port(board.id, port), house.legs)
+
+
 def ac_circuits(house: Places) -> Iterator[Circuit]:
-    """Feeds from the street, outputs, onward feeds, boards behind boards, generators, AC-coupled PV."""
-    seats, names = house.seats, _Names()
+    """Feeds from the street, outputs, onward feeds, boards behind boards, generators, AC-coupled PV, feeders between main boards."""
+    names = _Names()
+    found = [*_of_the_inverters(house, names)]
+    yield from found
+    yield from _between_mains(house, names, found)
+
+
+def _of_the_inverters(house: Places, names: _Names) -> Iterator[Circuit]:
+    seats = house.seats
     gateways = {t.id for t in seats.transfers if t.card.style == "gateway"}
     for transfer in seats.transfers:
         if transfer.id in gateways and (circuit := _transfer_grid(house, names, transfer)):

@@ -2,39 +2,24 @@
 
 from __future__ import annotations
 
-from gumboot.core.installation.circuits_ac import ac_circuits
-from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.islands import islands_of, part_of
+from gumboot.core.installation.joined import Joined
 from gumboot.core.installation.laying import Raceway, raceways_of
 from gumboot.core.installation.parts import Circuit, Core, Input
-from gumboot.core.installation.places import Places
 from gumboot.core.once import once
-from gumboot.core.seats import BoardSeat, Enclosed, InverterSeat, Seats
+from gumboot.core.seats import Enclosed, InverterSeat, Seats
 
 # What holds things of the job itself: another house with the same graph looks it up for its own job.
 OWN = {"job", "seats", "_apart", "boards", "giving", "_on_banks", "_banks", "_heads", "_on_legs"}
 
 
-class House(Places):
+class House(Joined):
     """The graph of one job. Built once; read by everything that asks what is joined to what."""
 
     @property
     def whole(self) -> House:
         """The house that this is, or is an island of."""
         return self
-
-    @once
-    def circuits(self) -> tuple[Circuit, ...]:
-        """All circuits: PV runs, battery, grid, what passes the transfer equipment, outputs, backed-up feed, generator, AC-coupled PV."""
-        found: dict[str, Circuit] = {}
-        for circuit in (*dc_circuits(self), *ac_circuits(self)):
-            found.setdefault(circuit.id, circuit)
-        return tuple(found.values())
-
-    @once
-    def by_id(self) -> dict[str, Circuit]:
-        """Circuits by id."""
-        return {c.id: c for c in self.circuits}
 
     @once
     def _sets(self) -> dict[str, int]:
@@ -57,34 +42,6 @@ class House(Places):
     def raceway_of(self, circuit: str) -> Raceway | None:
         """The raceway that a circuit lies in."""
         return next((raceway for raceway in self.raceways if circuit in raceway.runs), None)
-
-    @once
-    def panels(self) -> frozenset[str]:
-        """The panels that combine inverters."""
-        return frozenset(b.id for b in self.seats.boards if b.thing.duty == "combining")
-
-    @once
-    def ways(self) -> tuple[tuple[str, ...], ...]:
-        """Circuits one after another from the main board to each backed-up board, a way through each inverter that feeds it."""
-        found: list[tuple[str, ...]] = []
-        for inverter in self.seats.inverters:
-            own = [c for c in self.circuits if c.owner == inverter.id]
-            grid = [c.id for c in own if c.kind == "grid"]
-            leaving = [c.id for c in own if c.kind in ("through", "output")][:1]
-            for onward in self._onward(inverter.id):
-                found.append((*grid, *leaving, *onward))
-        return tuple(dict.fromkeys(found))
-
-    def _onward(self, inverter: str) -> list[tuple[str, ...]]:
-        """The circuits from an inverter's combining panel, transfer equipment or own output to each backed-up board."""
-        passing, behind = {inverter, *self.below(inverter)}, self.boards_below(inverter)
-        circuits = [c for c in self.circuits if c.kind in ("backup", "feeder") or c.owner in self.panels]
-        circuits = [c for c in circuits if c.source in passing]
-        ways = []
-        for board in behind:
-            towards = {board.id, *(p for p in passing if board.id in self.below(p))}
-            ways.append(tuple(c.id for c in circuits if c.load in towards))
-        return ways or [()]
 
     @once
     def joins_grid(self) -> bool:
@@ -129,36 +86,11 @@ class House(Places):
         """Whether it is one of several islands."""
         return self is not self.whole
 
-    def standing(self) -> frozenset[str]:
-        """Circuits that are there already: everything that they join stays as it is, so nobody lands anything on them."""
-        staying = {thing.id for thing in self.job.things if thing.stays}
-        if not staying:
-            return frozenset()
-        return frozenset(c.id for c in self.circuits if all(end.place in staying for core in c.cores for end in core.ends))
-
-    def boards_of(self, circuit: Circuit) -> tuple[BoardSeat, ...]:
-        """The backed-up boards whose loads a circuit carries: those it leads to; all of them where it begins or ends at an inverter."""
-        at_inverter = {i.id for i in self.seats.inverters} & {circuit.source, circuit.load}
-        return self.boards if at_inverter else self.boards_below(circuit.load)
-
-    def at(self, thing: str) -> tuple[Circuit, ...]:
-        """Circuits that begin or end at a thing."""
-        return tuple([c for c in self.circuits if thing in (c.source, c.load)])
-
-    def of_kind(self, *kinds: str) -> tuple[Circuit, ...]:
-        """Circuits of these kinds."""
-        return tuple([c for c in self.circuits if c.kind in kinds])
-
     @once
     def giving(self) -> tuple[InverterSeat, ...]:
         """The inverters that feed the grid; one for use off the grid only takes from it, and one that it does not reach does neither."""
         joined = [i for part in self.islands if part.joins_grid for i in part.seats.inverters]
         return tuple([i for i in joined if i.card.role != "off-grid"])
-
-    def mains_of(self, bank: str) -> tuple[Circuit, ...]:
-        """The battery mains of a bank's inverters."""
-        names = {i.id for i in self.on_bank(bank)}
-        return tuple(c for c in self.of_kind("battery") if c.owner in names)
 
     def joined(self) -> House:
         """The house with its graph drawn up, so that whoever reads it later reads no more of the job for it than what is asked."""

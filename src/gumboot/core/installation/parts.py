@@ -9,7 +9,9 @@ from gumboot.core.card.parts import Role
 from gumboot.core.record import Record
 from gumboot.core.seats import Converter
 
-Kind = Literal["pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "feeder", "generator", "pv-ac"]
+Kind = Literal[
+    "pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "feeder", "main-feeder", "generator", "pv-ac"
+]
 LINE_ROLES: dict[AcLeg, Role] = {"L1": "line1", "L2": "line2", "L3": "line3"}
 
 

@@ -183,6 +183,10 @@ class Places:
         transfers = [t.thing.board for t in self.seats.transfers if t.id in self.below(inverter.id)]
         return next((b for b in (inverter.thing.board, *transfers, *mains[:1]) if b in mains), "")
 
+    def lands_its_feed(self, board: str) -> bool:
+        """Whether the card of a board says where its feed lands: that of one which the survey found does not."""
+        return any(port.id == "MAIN" for port in self.card_at(board).ports)
+
     def mains_above(self, board: str) -> tuple[str, ...]:
         """A main board and those that it is fed from, up to the supply."""
         by_id = {b.id: b.thing for b in self.seats.mains}
@@ -215,15 +219,6 @@ class Places:
         own = self.lead.card
         made: dict[int, Output] = {1: "single phase", 2: "split phase", 3: "three phase"}
         return own.output if len(own.phases) > 1 else made[len(self.legs)]
-
-    def units_on(self, leg: str) -> tuple[InverterSeat, ...]:
-        """The inverters that carry a leg."""
-        return self._on_legs.get(leg, ())
-
-    @once
-    def _on_legs(self) -> dict[str, tuple[InverterSeat, ...]]:
-        carried = [(i, self.phases_of(i)) for i in self.seats.inverters]
-        return {leg: tuple([i for i, legs in carried if leg in legs]) for leg in ("L1", "L2", "L3")}
 
     @once
     def has_grid(self) -> bool:

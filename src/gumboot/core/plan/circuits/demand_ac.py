@@ -7,12 +7,14 @@ from collections.abc import Mapping, Sequence
 from gumboot.core.expression import Expression, largest, root_three, total
 from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.installation import Circuit
+from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import bank_of
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
 from gumboot.core.plan.loads import powers
+from gumboot.core.plan.sources import joining, sources_of
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import InverterSeat
@@ -146,6 +148,28 @@ def of_feeder(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
         volts=line_v(ledger),
+        device_place="the board ahead",
+        flow=FLOWS[output_kind(ledger)],
+    )
+
+
+def of_main_feeder(ledger: Ledger, circuit: Circuit, run: Run) -> Demand | None:
+    """The feed of a main board behind another, which carries back what the sources there give; None where none of them gives any.
+
+    What it carries to the loads there the survey does not say: its device holds that, and is asked for.
+    """
+    units, others = joining(ledger, circuit.load)
+    if not units and not others:
+        return None
+    if run.device_a is None:
+        question = f"Which device guards the feed of {circuit.load} in the board ahead?"
+        ledger.gap(f"runs.{run.id}.device_a", "circuits", question, f"Whether the conductors to {circuit.load} are guarded")
+    design = sources_of(ledger, units, others, circuit.load)
+    return Demand(
+        design_a=design,
+        continuous_a=continuous(ledger, circuit, design),
+        volts=line_v(ledger),
+        needs_device=run.device_a is not None,
         device_place="the board ahead",
         flow=FLOWS[output_kind(ledger)],
     )

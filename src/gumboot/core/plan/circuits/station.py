@@ -7,6 +7,7 @@ from functools import partial
 
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
+from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import banks_of
 from gumboot.core.plan.bank.supply import Supplies
@@ -14,6 +15,7 @@ from gumboot.core.plan.circuits import demand_ac, demand_dc
 from gumboot.core.plan.circuits.laid import answered
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
+from gumboot.core.plan.sources import joining
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.record import Record
 from gumboot.core.sizes import area_mm2
@@ -63,7 +65,7 @@ def _upstream(ledger: Ledger, circuit: Circuit, sized: dict[str, Sized]) -> list
     return [*mains, *(device for name in feeders if name in sized and (device := sized[name].device))]
 
 
-def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Sized]) -> Demand | None:
+def _demand(ledger: Ledger, run: Run, circuit: Circuit, known: Known, sized: dict[str, Sized]) -> Demand | None:
     running = known.running[ledger.house.lead.id]
     match circuit.kind:
         case "pv":
@@ -80,14 +82,16 @@ def _demand(ledger: Ledger, circuit: Circuit, known: Known, sized: dict[str, Siz
             return demand_ac.of_backup(ledger, circuit, running, _upstream(ledger, circuit, sized))
         case "feeder":
             return demand_ac.of_feeder(ledger, circuit, running)
+        case "main-feeder":
+            return demand_ac.of_main_feeder(ledger, circuit, run)
         case "generator":
             return demand_ac.of_generator(ledger, circuit)
         case "pv-ac":
             return demand_ac.of_pv_inverter(ledger, circuit)
 
 
-def _rests_on(circuit: Circuit, known: Known) -> tuple[object, ...]:
-    """What of the steps before the demand of a circuit is made from."""
+def _rests_on(ledger: Ledger, circuit: Circuit, known: Known) -> tuple[object, ...]:
+    """What of the steps before, or of the house, the demand of a circuit is made from."""
     match circuit.kind:
         case "pv":
             return (known.strings,)
@@ -95,6 +99,9 @@ def _rests_on(circuit: Circuit, known: Known) -> tuple[object, ...]:
             return (known.supply,)
         case "grid" | "through" | "output" | "backup" | "feeder":
             return (known.running,)
+        case "main-feeder":
+            units, others = joining(ledger, circuit.load)
+            return (*(unit.id for unit in units), *(other.id for other in others), ledger.house.legs)
         case _:
             return ()
 
@@ -105,8 +112,9 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
     if run is None:
         ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
         return None
-    ledger = ledger.within(ledger.house.island_of(circuit.id))
-    demand = _demand(ledger, circuit, known, sized)
+    # A feeder between main boards is of no island: it carries what the sources of all of them give.
+    ledger = ledger if circuit.kind == "main-feeder" else ledger.within(ledger.house.island_of(circuit.id))
+    demand = _demand(ledger, run, circuit, known, sized)
     if demand is None:
         return None
     return size_circuit(ledger, circuit, run, *_at_terminals(ledger, circuit, demand))
@@ -122,7 +130,10 @@ def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
         part = ledger.within(ledger.house.island_of(circuit.id))
         ahead = tuple(_upstream(part, circuit, sized)) if circuit.kind == "backup" else ()
         done = ledger.piece(
-            circuit.id, (circuit, *_rests_on(circuit, known), *ahead), partial(_size, circuit, known, sized), holds=(f"runs.{circuit.id}",)
+            circuit.id,
+            (circuit, *_rests_on(ledger, circuit, known), *ahead),
+            partial(_size, circuit, known, sized),
+            holds=(f"runs.{circuit.id}",),
         )
         if done:
             sized[circuit.id] = done

@@ -6,8 +6,8 @@ from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
-from gumboot.core.plan.connection.boards import sources_together
 from gumboot.core.plan.group import of_all, output_kind
+from gumboot.core.plan.sources import sources_together
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rules import connection as rules
 

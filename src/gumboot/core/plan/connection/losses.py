@@ -9,7 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
-from gumboot.core.plan.connection.boards import sources_together
+from gumboot.core.plan.sources import sources_together
 from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
 
@@ -72,7 +72,7 @@ def _exported(ledger: Ledger, sized: Sized) -> Figure:
     """What flows towards the supply along a segment at full export."""
     if sized.circuit.kind == "grid" and len(ledger.house.of_kind("grid")) == 1:
         return ledger.once(sources_together)
-    if sized.circuit.kind == "pv-ac":
+    if sized.circuit.kind in ("pv-ac", "main-feeder"):
         return sized.demand.design_a
     return ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")
 
@@ -93,7 +93,8 @@ def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
     if not ledger.house.giving and not ledger.seats.pv_inverters:
         return []
     joined = [c.id for c in house.of_kind("pv-ac") if c.load not in mains] or [""]
-    return [(pv, *gates, grid.id) for grid in house.of_kind("grid") if grid.id in plan.sized for pv in joined]
+    feeds = [(grid.id, *reversed(house.feeders_to(grid.source))) for grid in house.of_kind("grid") if grid.id in plan.sized]
+    return [(pv, *gates, *feed) for feed in feeds for pv in joined]
 
 
 def rise(ledger: Ledger, plan: CircuitsPlan) -> None:

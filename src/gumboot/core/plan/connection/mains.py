@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.connection.boards import FEEDS, JUDGES, joining, sources_of
+from gumboot.core.plan.connection.boards import FEEDS, JUDGES
+from gumboot.core.plan.sources import joining, sources_of
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import BoardSeat
 
@@ -24,11 +25,8 @@ def _sources(ledger: Ledger, seat: BoardSeat) -> None:
     bar, main = ledger.read(seat.card, "busbar_a"), ledger.read(seat.card, "main_device_a")
     sources = sources_of(ledger, units, others, seat.id)
     if seat.thing.fed_from is not None:
-        name, holds = (
-            f"{clauses.panel_name}, back along the feeder of {seat.id}",
-            "Its conductors and its device ahead are the house's own.",
-        )
-        back = ledger.work(f"{key}.back_a", "I_back", name, clauses.panel_demand(sources), "A", source=clauses.panel_source, limits=holds)
+        name = f"{clauses.panel_name}, back along the feeder of {seat.id}"
+        back = ledger.work(f"{key}.back_a", "I_back", name, clauses.panel_demand(sources), "A", source=clauses.panel_source)
         ledger.ask(rules.feeder_takes_it_back, rules.Against(found=back, most=main, where=seat.id))
     seen = clauses.demand(main, sources)
     fed = ledger.work(f"{key}.sum_a", "I_sum", f"{clauses.demand_name}, {seat.id}", seen, "A", source=clauses.source)

@@ -99,13 +99,14 @@ def _to_the_island(r: Ready) -> Iterable[Step]:
 
 
 def _grid(r: Ready, inverter: InverterSeat) -> Step:
-    m, whose = mark(r.ledger, inverter), of(r.ledger, inverter)
+    m, whose, house = mark(r.ledger, inverter), of(r.ledger, inverter), r.ledger.house
+    feeders = tuple([cid for cid in house.feeders_to(house.main_of(inverter)) if cid in r.plan.sized])
     return Step(
         id=f"grid-breaker{m}",
         title=f"Close the grid breaker{whose}",
         see="The inverter counts down, then takes the grid in.",
         move=f"grid-breaker{m}",
-        lands=r.live_of(inverter, "grid", "through") if whose else r.live("grid", "through"),
+        lands=(*feeders, *(r.live_of(inverter, "grid", "through") if whose else r.live("grid", "through"))),
         needs=("settings",),
     )
 

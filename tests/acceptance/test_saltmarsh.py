@@ -100,6 +100,7 @@ def test_a_longer_battery_lead_moves_drop_and_nothing_else_electrical() -> None:
         "circuits.bat-main.drop_pct",
         "bank.lead_ohm.bat-main",
         "bank.fault_far_a",
+        "fault.inverter.battery",
     }
 
 

@@ -84,6 +84,11 @@ class AnySeat(Protocol):
         ...
 
     @property
+    def name(self) -> str:
+        """What people call it."""
+        ...
+
+    @property
     def card(self) -> AnyCard:
         """Its card."""
         ...

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.storage import SwitchFuseCard
 from gumboot.core.errors import GumbootError
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Wall
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.faults import FaultAt
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.survey import GROUPS, asked_first
 from gumboot.core.rulebook.books import book
@@ -290,6 +292,40 @@ def cited(key: str) -> str:
     return f"{source(key).citation}: {source(key).title}"
 
 
+class FaultRow(NamedTuple):
+    """Places of one side with one fault current, and where it comes from, in words."""
+
+    places: str
+    side: str
+    amps: Figure | None
+    sources: str
+    silent: str
+
+
+def _place(view: Bench, place: str) -> str:
+    """What people call a place: its title, or its name in the job in plain words; a battery goes by its name."""
+    seat = next((seat for seat in view.plan.seats.all() if seat.id == place), None)
+    if seat is None:
+        return place
+    if seat.name == place and [board.id for board in view.plan.house.boards] == [place]:
+        return "Backed-up board"
+    return seat.name if seat.name != place else place.replace("-", " ").capitalize()
+
+
+def faults_of(view: Bench) -> list[FaultRow]:
+    """The fault current at each place; places that share a figure stand in one row."""
+    rows: dict[tuple[str, str, tuple[str, ...]], list[FaultAt]] = {}
+    for fault in view.plan.faults.at:
+        rows.setdefault((fault.side, fault.amps.key if fault.amps else fault.place, fault.silent), []).append(fault)
+    found = []
+    for (side, _, _), same in rows.items():
+        names, first = [_place(view, fault.place) for fault in same], same[0]
+        called = ", ".join(names) if len(names) < 4 else f"{names[0]} to {names[-1]}"
+        sources, silent = (", ".join(_place(view, name) for name in group) for group in (first.sources, first.silent))
+        found.append(FaultRow(called, side, first.amps, sources, silent))
+    return found
+
+
 # What two designs are told apart by at a glance.
 GLANCE: tuple[tuple[str, Callable[[Plan], str]], ...] = (
     ("Inverter", lambda p: counted([seat.card for seat in p.seats.inverters])),
@@ -317,6 +353,7 @@ WORDS: dict[str, Any] = {
     "changed_fields": changed_fields,
     "batteries": batteries,
     "fuses_of": fuses_of,
+    "faults_of": faults_of,
     "house_notes": house_notes,
     "counted": counted,
     "goes_in_first": goes_in_first,

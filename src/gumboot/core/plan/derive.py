@@ -9,10 +9,12 @@ from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding, Gap
 from gumboot.core.installation import House
 from gumboot.core.job import Job
+from gumboot.core.ledger import Ledger
 from gumboot.core.once import once
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, gaps_of, run
+from gumboot.core.plan.faults import Faulted, FaultsPlan, faulted
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads, LoadsPlan
@@ -55,7 +57,18 @@ class Plan:
     @once
     def figures(self) -> dict[str, Figure]:
         """Every figure by key, and what their workings name."""
-        return with_parts(self.run.figures)
+        return with_parts({**self.run.figures, **self._faulted.figures})
+
+    @property
+    def faults(self) -> FaultsPlan:
+        """The fault current at each place of the whole house."""
+        return self._faulted.faults
+
+    @once
+    def _faulted(self) -> Faulted:
+        # No step rests on it: it is worked out when somebody looks, not at every edit.
+        parts = self.run.parts
+        return faulted(Ledger(self.run.built.house), parts.strings, parts.banks, parts.circuits)
 
     @property
     def seats(self) -> Seats:

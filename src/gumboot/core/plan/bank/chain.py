@@ -39,6 +39,7 @@ class BankPlan(Record):
     precharge_s: Figure
     precharge_j: Figure
     shares: tuple[Figure, ...] = ()
+    inner_mohm: Figure | None = None
     device_rating: Figure | None = None
     device_continuous: Figure | None = None
     main_ampacity: Figure | None = None
@@ -148,7 +149,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
     weakest = min(links, key=lambda k: k.amps.value)
     bank.ask(rules.weakest_link, rules.Weakest(title=weakest.title, amps=weakest.amps, design=supply.design_a))
     shares = plan_shares(bank, supply, _leads_of(bank, sized))
-    fault_at_the_far_end(bank, supply, sized.get(main_name(ledger.house, bank.inverters[0])))
+    inner = fault_at_the_far_end(bank, supply, sized.get(main_name(ledger.house, bank.inverters[0])))
     return BankPlan(
         id=bank.id,
         is_first=bank.is_first,
@@ -159,6 +160,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
         precharge_s=(charge := _precharge(bank))[0],
         precharge_j=charge[1],
         shares=shares,
+        inner_mohm=inner,
         device_rating=device[1] if device else None,
         device_continuous=continuous,
         main_ampacity=min((z.ampacity for z in mains), key=BY_VALUE, default=None),

@@ -66,10 +66,10 @@ def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[
     return shares
 
 
-def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) -> None:
-    """Fault current at the inverter's terminals, main cable counted: what the fuse really sees there."""
+def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) -> Figure | None:
+    """Fault current at the inverter's terminals, main cable counted: what the fuse really sees there. Gives the bank's own resistance."""
     if main is None:
-        return
+        return None
     top = bank.volts("v_max")
     name = "Resistance inside the bank, from its fault current"
     inner = bank.work("bank.inner_mohm", "R_b", name, network.inner_mohm(top, supply.fault_a), "mohm", source="physics")
@@ -82,3 +82,4 @@ def fault_at_the_far_end(bank: OneBank, supply: BankSupply, main: Sized | None) 
         source="physics",
         limits="The fuse must break the larger current at the busbars, and still operate at this one.",
     )
+    return inner

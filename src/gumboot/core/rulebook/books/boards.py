@@ -16,6 +16,7 @@ class BoardClauses(Protocol):
     rule: str
     source: str
     fault_source: str
+    most_fault_source: str
     demand_name: str
     limit_name: str
     limit_holds: str
@@ -43,7 +44,7 @@ class BoardClauses(Protocol):
 class NecBoards:
     """NEC 705.11 to 705.13."""
 
-    rule, source, fault_source = "BUS-120", "nec.705.12", "physics"
+    rule, source, fault_source, most_fault_source = "BUS-120", "nec.705.12", "physics", "physics"
     demand_name, limit_name = "Main device and 125 % of the sources", "What the busbar allows"
     limit_holds = "120 % only with the two feeds at opposite ends or in a centre-fed dwelling board; otherwise the plain rating."
     bar = "the busbar"
@@ -72,7 +73,7 @@ class NecBoards:
 class IecBoards:
     """IEC 60364-7-712 and 551.7.2."""
 
-    rule, source, fault_source = "GRID-MAIN-SWITCH", "iec.712.main", "iec.43.434"
+    rule, source, fault_source, most_fault_source = "GRID-MAIN-SWITCH", "iec.712.main", "iec.43.434", "iec.60909"
     demand_name, limit_name, limit_holds = "Main device and sources", "What the busbar carries", ""
     bar = "busbar and main switch"
     act = "Reduce the main device, or connect the inverter ahead of this board."

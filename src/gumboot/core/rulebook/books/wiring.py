@@ -64,6 +64,7 @@ class WiringClauses(Protocol):
     base_source: str
     drop_source: str
     protection_source: str
+    cold_source: str
     usual_insulation: str
     # Whether the neutral has a pole of its own in a device, and whether a breaker is named by its curve.
     switches_neutral: bool
@@ -104,6 +105,9 @@ class WiringClauses(Protocol):
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:
         """Resistance of the warm conductor, ohm/km."""
+
+    def cold_share(self, insulation: str | None, material: str) -> float:
+        """Resistance at 20 °C as a share of that of the warm conductor."""
 
     def reactance(self, core: Core, size: str) -> Draft:
         """Reactance of the conductor, ohm/km."""

@@ -45,7 +45,7 @@ class IecWiring:
     """Sizing by IEC 60364-4-43, -5-52 and -5-54."""
 
     base_source, drop_source, counted, grouping_source = "iec.52", "iec.52.g", "circuits_together", "iec.52.grouping"
-    protection_source, usual_insulation = "iec.43.433", "PVC"
+    protection_source, cold_source, usual_insulation = "iec.43.433", "iec.60228", "PVC"
     switches_neutral, names_curve = True, True
 
     def sizes(self) -> tuple[str, ...]:
@@ -174,6 +174,10 @@ class IecWiring:
         at_20 = put("ohm_per_km_20", draft("r_20", name, cold, "ohm/km", "iec.60228"))
         warm = iec.warmed_ohm_per_km(at_20, core.material, limit_c)
         return put("ohm_per_km", draft("r", f"Resistance of {size} at {limit_c:g} °C", warm, "ohm/km", "iec.60228"))
+
+    def cold_share(self, insulation: str | None, material: str) -> float:
+        """The linear law from the conductor's limit temperature back to the 20 °C of IEC 60228."""
+        return 1.0 / iec.warmed_ohm_per_km(1.0, material, iec.LIMIT_C[insulation_of(insulation)])
 
     def reactance(self, core: Core, size: str) -> Draft:
         """0.08 ohm/km where nothing else is known (Annex G)."""

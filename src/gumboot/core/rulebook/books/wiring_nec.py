@@ -71,7 +71,7 @@ class NecWiring:
     """Sizing by NEC 2023."""
 
     base_source, drop_source, counted, grouping_source = "nec.310.16", "nec.ch9t8", "current_carrying", "nec.310.15c"
-    protection_source, usual_insulation = "nec.240.4b", "THWN-2"
+    protection_source, cold_source, usual_insulation = "nec.240.4b", "nec.ch9t8", "THWN-2"
     switches_neutral, names_curve = False, False
 
     def sizes(self) -> tuple[str, ...]:
@@ -168,6 +168,10 @@ class NecWiring:
         """Chapter 9 Table 8."""
         value = nec.resistance_ohm_per_km(size, core.material)
         return put("ohm_per_km", draft("r", f"Resistance of {size} at 75 °C", value, "ohm/km", "nec.ch9t8"))
+
+    def cold_share(self, insulation: str | None, material: str) -> float:
+        """Chapter 9 Table 8 note 2, from the 75 °C of the table."""
+        return nec.resistance_at(1.0, material, 20.0)
 
     def reactance(self, core: Core, size: str) -> Draft:
         """Chapter 9 Table 9, by the raceway."""

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
-from gumboot.core.expression import Amount, root_three, square_root
+from gumboot.core.expression import Amount, root_three, square_root, total
 
 Circuit = Literal["DC", "single-phase", "split-phase", "three-phase"]
 # A two-wire circuit loses along both wires; a balanced three-phase one along one wire, seen between lines as root three.
@@ -46,6 +47,23 @@ def leg_drop_v(leg_a: Amount, neutral_a: Amount, length_m: Amount, r_ohm_per_km:
 def warm_conductor_c(ambient_c: Amount, limit_c: float, current_a: Amount, capacity_a: Amount) -> Amount:
     """Conductor temperature in °C at a load: ambient plus the square of the load's share of the capacity (IEC 60364-5-52 523)."""
     return ambient_c + (limit_c - ambient_c) * (current_a / capacity_a) ** 2
+
+
+def ways_together(ways: Sequence[Amount]) -> Amount:
+    """Resistance of several ways side by side, in the unit of each, as if none shared a conductor with another: at most the true one (Rayleigh)."""
+    if len(ways) == 1:
+        return ways[0]
+    conductances = [1.0 / way for way in ways]
+    return 1.0 / total(conductances, conductances[0])
+
+
+def largest_fault_current_a(source_v: Amount, source_fault_a: Amount, cable_ohm: Amount) -> Amount:
+    """Prospective fault current in A at the far end of a cable, from the fault current at its near end, at most.
+
+    The impedance of the source and the resistance of the cable are added at right angles: whatever the angle of the source's
+    impedance, the true current lies at or below this, so it judges what a device must break.
+    """
+    return source_v / square_root((source_v / source_fault_a) ** 2 + cable_ohm**2)
 
 
 def far_fault_current_a(source_v: Amount, source_fault_a: Amount, cable_ohm: Amount) -> Amount:

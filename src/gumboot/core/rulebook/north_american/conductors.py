@@ -175,6 +175,15 @@ def resistance_ohm_per_km(size: str, material: str = "copper") -> float:
     return conductor(size, material).resistance_ohm_per_km
 
 
+# Table 8 note 2, 1/K at 75 °C.
+ALPHA_75 = {"copper": 0.00323, "aluminium": 0.00330}
+
+
+def resistance_at(at_75c_ohm_per_km: Amount, material: str, conductor_c: float) -> Amount:
+    """Resistance in ohm/km of a conductor at a temperature, from that at 75 °C (Chapter 9 Table 8 note 2)."""
+    return at_75c_ohm_per_km * (1.0 + ALPHA_75[material] * (conductor_c - 75.0))
+
+
 def reactance_ohm_per_km(size: str, raceway: Literal["pvc", "steel"] = "pvc") -> float:
     """Reactance to neutral in ohm/km at 60 Hz, three conductors in raceway (Chapter 9 Table 9). Raises NotInTable."""
     try:

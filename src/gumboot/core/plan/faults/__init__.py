@@ -1,0 +1,9 @@
+"""How much current can flow into a fault at each place, from all sources together?
+
+``ac`` follows the ways of the graph from the network, the inverters and the generators; ``dc`` what batteries and strings push.
+"""
+
+from gumboot.core.plan.faults.parts import FaultAt, FaultsPlan, Side
+from gumboot.core.plan.faults.station import Faulted, faulted
+
+__all__ = ["FaultAt", "Faulted", "FaultsPlan", "Side", "faulted"]

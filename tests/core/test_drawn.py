@@ -19,7 +19,7 @@ from gumboot.drawing.single_line.layout import lay_out
 from gumboot.drawing.single_line.several import _level, _uprights, ordinals
 from gumboot.drawing.single_line.several_layout import BOARDS, INVERTER
 from gumboot.drawing.svg import Canvas, Shape
-from tests.core.test_several_boards import barn, two_switches
+from tests.core.test_several_boards import FEEDER, RUN, barn, fed, two_switches
 from tests.helpers import beside, edited, plan_of, with_card
 
 HOUSES = [p.name.removesuffix(".gumboot.json") for p in demo_houses()]
@@ -75,6 +75,57 @@ def test_no_words_meet_on_any_single_line(house: str) -> None:
         assert faults(canvas) == []
 
 
+def _thing(document: dict[str, Any], seat: str) -> dict[str, Any]:
+    found: dict[str, Any] = next(t for t in document["things"] if t["seat"] == seat)
+    return found
+
+
+def with_more() -> dict[str, dict[str, Any]]:
+    """Houses with more than the diagram's columns hold: main boards behind main boards, PV inverters anywhere, boards far behind."""
+    main = {"seat": "board", "duty": "main", "card": "house-board-100"}
+    far = fed()
+    far["things"].append({**main, "id": "stable", "fed_from": "annex"})
+    _thing(far, "inverter")["board"] = "stable"
+    far["runs"].append({**FEEDER, "id": "feeder-stable"})
+    split = demo_house("g01-cooperage").model_dump(mode="json")
+    split["things"].append({**main, "id": "annex", "fed_from": "main-board"})
+    split["runs"].append(FEEDER)
+    [t for t in split["things"] if t["seat"] == "inverter"][1]["board"] = "annex"
+    three = demo_house("g02-dairy").model_dump(mode="json")
+    three["things"].append({**main, "id": "annex", "card": "house-board-63"})
+    three["things"].append({"seat": "pv-inverter", "id": "barn-pv", "card": "rush-3k6", "feeds": "annex", "title": "Barn PV inverter"})
+    _thing(three, "inverter")["board"] = "annex"
+    coupled = demo_house("d3-lockkeeper").model_dump(mode="json")
+    first = _thing(coupled, "pv-inverter")
+    first.update(feeds="main-board", stays=True)
+    coupled["things"].append({**first, "id": "garage-pv", "feeds": "sub-board"})
+    coupled["runs"].append({**next(r for r in coupled["runs"] if r["id"] == "pv-ac"), "id": "pv-ac-garage-pv"})
+    deep = barn("lights", "cold")
+    next(t for t in deep["things"] if t["id"] == "barn")["card"] = "larder-24"
+    deep["things"].append(
+        {"seat": "board", "duty": "backed-up", "id": "loft", "card": "larder-8", "title": "Loft board", "fed_from": "barn"}
+    )
+    deep["runs"].append({"id": "feeder-loft", **RUN})
+    deep["loads"][0]["board"] = "loft"
+    two_generators = demo_house("k03-tollhouse").model_dump(mode="json")
+    two_generators["things"] += [{**_thing(two_generators, "generator"), "id": "gen-2"}, {**main, "id": "annex", "card": "house-board-63"}]
+    panel = demo_house("g01-cooperage").model_dump(mode="json")
+    panel["things"] = [t for t in panel["things"] if t["id"] not in ("inv-2", "roof-2", "qf-2")]
+    panel["strings"] = [x for x in panel["strings"] if x["inverter"] != "inv-2"]
+    for stood in panel["walls"]:
+        stood["placements"] = [at for at in stood["placements"] if at["id"] not in ("inv-2", "qf-2")]
+    return {
+        "a main board behind": fed(),
+        "a main board far behind": far,
+        "inverters on two main boards": split,
+        "two supplies": three,
+        "PV inverters on two boards": coupled,
+        "a board behind one behind": deep,
+        "two generators": two_generators,
+        "one inverter in a panel": panel,
+    }
+
+
 def apart() -> dict[str, dict[str, Any]]:
     """Houses whose inverters feed apart, boards behind boards, several transfer switches."""
     alone = barn("freezer", name="d1-saltmarsh")
@@ -84,6 +135,7 @@ def apart() -> dict[str, dict[str, Any]]:
         "an island with a switch": beside("k07-ridge", "k05-homestead")[0],
         "an island without the grid": beside("d1-saltmarsh", "d4-lookout")[0],
         "an island with PV on its board": beside("k09-terrace", "d3-lockkeeper")[0],
+        **with_more(),
         "a board behind, one inverter": alone,
         "a board behind, two inverters": barn("lights"),
         "two switches": two_switches(),

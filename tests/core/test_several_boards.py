@@ -263,6 +263,10 @@ def test_a_feeder_that_the_survey_found_is_not_landed_and_a_new_one_is() -> None
     assert {t.place for t in new.terminations if t.circuit == "feeder-annex"} == {"main-board", "annex"}
     assert "feeder-annex" in next(s.lands for s in new.power_up.steps if s.id == "grid-breaker")
     assert "stands-feeder-annex" not in {c.id for c in new.checks}
+    # With several main boards a step names the one whose breaker it means.
+    assert next(s.title for s in new.power_up.steps if s.id == "grid-breaker") == "Close the grid breaker in annex"
+    assert next(s.title for s in new.power_up.line.switches if s.id == "grid-breaker") == "Grid breaker in annex"
+    assert next(s.title for s in plan_of(barn()).power_up.steps if s.id == "grid-breaker") == "Close the grid breaker of Inverter 1"
 
 
 def test_a_feeder_that_carries_nothing_back_is_the_house_s_own() -> None:

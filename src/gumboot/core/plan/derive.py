@@ -101,7 +101,8 @@ class Plan:
             banks=tuple(bank for bank in self.banks if bank.id in banks),
             sensing=self.sensing.but(cts=() if island.mark else self.sensing.cts),
             circuits=self.circuits.but(
-                all=island.circuits, sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id}
+                all=island.circuits,
+                sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id or z.circuit.kind == "main-feeder"},
             ),
         )
 

@@ -14,8 +14,10 @@ from gumboot.core.plan.derive import Plan
 from gumboot.drawing.single_line.boards import main_board, runs, sub_board, supply_words
 from gumboot.drawing.single_line.dc import battery, generator, string_rows
 from gumboot.drawing.single_line.diagram import Diagram
+from gumboot.drawing.single_line.extra import draw_extras
 from gumboot.drawing.single_line.inverter import coupled, inverter_box, legend
-from gumboot.drawing.single_line.layout import LEFT, WIDTH, has_grid, left_out
+from gumboot.drawing.single_line.layout import has_grid
+from gumboot.drawing.single_line.measures import LEFT, WIDTH
 from gumboot.drawing.single_line.several import several
 from gumboot.drawing.svg import Canvas
 
@@ -42,7 +44,7 @@ def canvas(plan: Plan, live: Mapping[str, str] | None = None, closed: frozenset[
 
 
 def _of_island(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) -> Canvas:
-    if len(plan.seats.inverters) > 1:
+    if len(plan.seats.inverters) > 1 or plan.house.panels or len(plan.seats.transfers) > 1:
         return several(plan, live, closed)
     d = Diagram(plan, live, closed)
     if d.at.own:
@@ -58,9 +60,8 @@ def _of_island(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str
         d.wire([(d.at.boards[0], d.at.rows["grid"]), (d.at.boards[0] + 10, d.at.rows["grid"])], "inverter-grid", d.conductor("grid"))
     d.wire([(d.at.boards[0], d.at.rows["backup"]), (d.at.boards[0] + 10, d.at.rows["backup"])], "inverter-load", d.conductor("backup"))
     coupled(d)
+    draw_extras(d, d.extras)
     legend(d)
-    if missing := left_out(plan):
-        d.c.text(LEFT, d.at.legend_y + 22, f"Not drawn: {'; '.join(missing)}.", 12, ink="oxide", bold=True)
     return d.c
 
 

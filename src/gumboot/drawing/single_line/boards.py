@@ -6,9 +6,12 @@ from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.board import board_node
 from gumboot.core.plan.settings import supply_of
+from gumboot.core.seats import BoardSeat
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.diagram import Diagram
-from gumboot.drawing.single_line.layout import BEHIND, WIDTH, behind, bypass
+from gumboot.drawing.single_line.extra import tag
+from gumboot.drawing.single_line.layout import behind, bypass, circuits_on, joined_main
+from gumboot.drawing.single_line.measures import AHEAD, BEHIND, FEED, WIDTH
 
 
 def supply_words(plan: Plan) -> str:
@@ -41,12 +44,18 @@ def main_board(d: Diagram) -> None:
         d.c.text(WIDTH - 6, 12, "no grid" if not d.plan.house.joins_grid else "no main board chosen", 12, "end", "pencil")
         return
     (left, right), (top, bottom), grid = d.at.boards, d.at.main_y, d.at.rows["grid"]
-    bus, rating = right - 16, d.plan.figures.get("in.site.busbar_a")
-    service(d, bus, top)
-    named = d.box(left, right, top, bottom, "Main board", rating, left=True)
-    main = d.plan.job.site.service_main_a
-    with d.opening(d.plan.figures.get("in.site.service_main_a"), "Main device"):
-        d.c.text(left + 8, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
+    bus, joined = right - 16, joined_main(d.plan)
+    service(d, bus, d.at.ahead[0][1] if d.at.ahead else top)
+    for n, (board, y) in enumerate(d.at.ahead):
+        following = d.at.ahead[n + 1][0] if n + 1 < len(d.at.ahead) else joined
+        main_box(d, board, d.at.boards, (y, y + AHEAD))
+        if following is not None:
+            main_feed(d, following, d.at.boards, (y + AHEAD, y + AHEAD + FEED))
+        tag(d, d.extras, board.id, right, y)
+    if joined is None:
+        return
+    rating, named = main_box(d, joined, d.at.boards, (top, bottom))
+    tag(d, d.extras, joined.id, right, top)
     through = d.at.rows.get("through") if d.at.style == "manual" else None
     d.wire([(bus, named + 20), (bus, through or grid)], "main-board", rating)
     # The breaker sits in the board: the run ends at it, the busbar begins.
@@ -56,10 +65,52 @@ def main_board(d: Diagram) -> None:
     if through is not None:
         d.wire([(left, through), (bus, through)], "main-board", d.conductor("through"))
         run_label(d, "through", d.at.transfer[1], through)
-    if d.plan.circuits.busbar_sum and d.plan.circuits.busbar_limit:
-        with d.opening(d.plan.circuits.busbar_sum, "Busbar rule"):
-            d.c.text(left + 8, bottom - 20, f"bus {figure_text(d.plan.circuits.busbar_sum)}", 11, "start", "pencil", mono=True)
-            d.c.text(left + 8, bottom - 7, f"of {figure_text(d.plan.circuits.busbar_limit)}", 11, "start", "pencil", mono=True)
+    carried, limit = _on_bars(d, joined)
+    if carried and limit:
+        with d.opening(carried, "Busbar rule"):
+            d.c.text(left + 8, bottom - 20, f"bus {figure_text(carried)}", 11, "start", "pencil", mono=True)
+            d.c.text(left + 8, bottom - 7, f"of {figure_text(limit)}", 11, "start", "pencil", mono=True)
+
+
+def _is_first(d: Diagram, board: BoardSeat) -> bool:
+    """Whether it is the main board that the survey tells of; another's ratings are those of its card."""
+    return board.id == d.plan.seats.mains[0].id
+
+
+def _on_bars(d: Diagram, board: BoardSeat) -> tuple[Figure | None, Figure | None]:
+    """What a main board's bars see, and what they may carry."""
+    if _is_first(d, board):
+        return d.plan.circuits.busbar_sum, d.plan.circuits.busbar_limit
+    return d.plan.figures.get(f"circuits.{board.id}.sum_a"), d.plan.figures.get(f"circuits.{board.id}.limit_a")
+
+
+def main_box(d: Diagram, board: BoardSeat, columns: tuple[float, float], rows: tuple[float, float]) -> tuple[Figure | None, float]:
+    """The box of a main board with its main device. Returns what rates its bars, and where its name ends."""
+    (left, right), (top, bottom), first = columns, rows, _is_first(d, board)
+    of_card = f"card.{board.card.id}."
+    rating = d.plan.figures.get("in.site.busbar_a" if first else f"{of_card}busbar_a")
+    title = "Main board" if first and not board.thing.title else board.name
+    named = d.box(left, right, top, bottom, title, rating, left=True)
+    main = d.plan.job.site.service_main_a if first else board.card.main_device_a
+    with d.opening(d.plan.figures.get("in.site.service_main_a" if first else f"{of_card}main_device_a"), "Main device"):
+        d.c.text(left + 8, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
+    return rating, named
+
+
+def main_feed(d: Diagram, board: BoardSeat, columns: tuple[float, float], rows: tuple[float, float]) -> None:
+    """The feed between two main boards, from the one above to the one below."""
+    (left, right), (top, bottom) = columns, rows
+    cid, bus = f"feeder-{board.id}", right - 16
+    pulled, sized = d.conductor(cid), d.sized(cid)
+    d.wire([(bus, top - 14), (bus, bottom)], "main-board", pulled)
+    with d.opening(pulled, f"Feed of {board.name}"):
+        words = figure_text(pulled) if pulled else "not sized" if cid in d.plan.house.whole.by_id else "the house's own"
+        d.c.text(bus - 12, top + 20, words, 12, "end", "ink" if pulled else "ochre", mono=True, bold=True)
+    d.callout(cid, left + 14, top + 25)
+    if sized is not None and sized.device is not None:
+        with d.opening(sized.device, f"Device of {board.name} in the board ahead"):
+            d.c.rect(bus - 5, top + 8, 10, 18, "page", "ink", 1.3)
+            d.c.text(bus - 12, top + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
 
 
 def run_label(d: Diagram, circuit: str, x: float, y: float) -> None:
@@ -81,8 +132,9 @@ def sub_board(d: Diagram) -> None:
     sized = d.sized("backup")
     rating = sized.device if sized else None
     d.switch(left + 24, load, "sub-main", "Backed-up board's main", rating, ground="white")
-    on_it = d.plan.house.loads_on((own,)) if own is not None else []
-    d.c.text(left + 8, load + 46, f"{len(on_it)} circuits", 11, ink="pencil")
+    d.c.text(left + 8, load + 46, circuits_on(d.plan, own), 11, ink="pencil")
+    if own is not None:
+        tag(d, d.extras, own.id, right, top)
     boards_behind(d, d.at.boards, d.at.sub_y[1])
     if around != "none" and d.at.main_y is not None:
         middle = (d.at.main_y[1] + top) / 2
@@ -123,7 +175,8 @@ def boards_behind(d: Diagram, columns: tuple[float, float], y: float) -> None:
             with d.opening(sized.device, f"Breaker of {board.id}"):
                 d.c.text(bus - 12, y + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
         d.box(left, right, y + 42, y + BEHIND, board.name, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True)
-        d.c.text(left + 8, y + BEHIND - 8, f"{len(house.loads_on((board,)))} circuits", 11, ink="pencil")
+        d.c.text(left + 8, y + BEHIND - 8, circuits_on(d.plan, board), 11, ink="pencil")
+        tag(d, d.extras, board.id, right, y + 42)
         y += BEHIND
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.diagram import Diagram
-from gumboot.drawing.single_line.layout import LEFT, SWITCH_X
+from gumboot.drawing.single_line.measures import LEFT, SWITCH_X
 from gumboot.drawing.svg import text_width
 
 
@@ -56,7 +56,8 @@ def _parallel(d: Diagram) -> None:
     sized, last = d.sized(units[-1].id), at.units[-1]
     if sized is not None:
         with d.opening(sized.installed, "Battery leads"):
-            said = f"leads {figure_text(sized.installed)}"
+            several = f"{sized.run.sets} × " if sized.run.sets > 1 else ""
+            said = f"leads {several}{figure_text(sized.installed)}"
             d.c.text(LEFT, last + 28, said, 11, mono=True)
         if sized.device is not None:
             with d.opening(sized.device, "Breakers of the batteries"):

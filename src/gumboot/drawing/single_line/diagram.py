@@ -13,7 +13,9 @@ from gumboot.core.plan.power_up.board import bars_of
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.drawing.show import figure_text, quantity
-from gumboot.drawing.single_line.layout import WIDTH, Layout, circuit_of, lay_out
+from gumboot.drawing.single_line.extra_layout import Extra
+from gumboot.drawing.single_line.layout import Layout, circuit_of, lay_out
+from gumboot.drawing.single_line.measures import WIDTH
 from gumboot.drawing.svg import Canvas, text_width
 
 SOURCE_INK = {
@@ -74,6 +76,11 @@ class Diagram:
             height or self.at.height,
             "Single-line diagram" if live is None else "Live board: conductors that are live are drawn heavy and coloured by source",
         )
+
+    @property
+    def extras(self) -> list[Extra]:
+        """The boxes below the diagram that have no place of their own in it."""
+        return self.at.extras
 
     def sized(self, circuit: str) -> Sized | None:
         """A circuit with its conductors, once it is sized."""

@@ -9,7 +9,7 @@ from gumboot.drawing.show import figure_text
 from gumboot.drawing.single_line.boards import run_label
 from gumboot.drawing.single_line.dc import string_rows
 from gumboot.drawing.single_line.diagram import BONDS, COLOUR_INK, ROLE_WORDS, Diagram
-from gumboot.drawing.single_line.layout import LEFT
+from gumboot.drawing.single_line.measures import LEFT
 from gumboot.drawing.svg import text_width
 
 

@@ -7,13 +7,8 @@ from dataclasses import dataclass, field
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import BoardSeat, PvInverterSeat
-
-WIDTH = 760.0
-# Above each run stand its size, earth and drop; below it the rating and the state of its device.
-ABOVE, BELOW, CAPTION = 48.0, 36.0, 27.0
-LEFT, SWITCH_X = 4.0, 202.0
-# A board behind another: its box and the feed above it.
-BEHIND = 92.0
+from gumboot.drawing.single_line.extra_layout import Extra, extras_of
+from gumboot.drawing.single_line.measures import ABOVE, AHEAD, BEHIND, BELOW, CAPTION, FEED
 
 
 @dataclass
@@ -30,8 +25,10 @@ class Layout:
     inverter_y: tuple[float, float] = (0.0, 0.0)
     transfer_y: tuple[float, float] = (0.0, 0.0)
     main_y: tuple[float, float] | None = None
+    ahead: list[tuple[BoardSeat, float]] = field(default_factory=list)
     sub_y: tuple[float, float] = (0.0, 0.0)
     behind_y: float = 0.0
+    extras: list[Extra] = field(default_factory=list)
     style: str = ""
     legend_y: float = 0.0
     height: float = 0.0
@@ -40,7 +37,16 @@ class Layout:
 def circuit_of(plan: Plan, base: str) -> str:
     """The circuit of an island that is called ``base`` in a house of one; empty where it has none."""
     own = plan.house.by_id
-    return base if base in own else next((cid for cid in own if plan.house.mark and cid.startswith(f"{base}-")), "")
+    # A feeder between main boards is of no island.
+    if base in own or base in plan.circuits.sized:
+        return base
+    return next((cid for cid in own if plan.house.mark and cid.startswith(f"{base}-")), "")
+
+
+def circuits_on(plan: Plan, board: BoardSeat | None) -> str:
+    """How many circuits a backed-up board has, in words."""
+    number = len(plan.house.loads_on((board,))) if board is not None else 0
+    return "1 circuit" if number == 1 else f"{number} circuits"
 
 
 def transfer_style(plan: Plan) -> str:
@@ -65,27 +71,31 @@ def drawn_pv(plan: Plan) -> PvInverterSeat | None:
     return first if first is not None and board is not None and first.thing.feeds == board.id else None
 
 
-def left_out(plan: Plan) -> list[str]:
-    """What has no row in the diagram of one inverter, by what people call it: it is named on the sheet."""
-    drawn, seats = drawn_pv(plan), plan.seats
-    boards = {b.id: b.name for b in seats.boards}
-    missing = [f"{pv.card.title}, on {boards[pv.thing.feeds]}" for pv in seats.pv_inverters if pv is not drawn]
-    missing += [f"{g.card.title} {g.id}" for g in seats.generators[1:]]
-    missing += [f"{t.card.title} {t.id}" for t in seats.transfers[1:]]
-    return missing + [title for _, title in undrawn_boards(plan)]
+def joined_main(plan: Plan) -> BoardSeat | None:
+    """The main board that the inverter joins, itself or by its transfer equipment; the first where it joins none."""
+    mains = plan.seats.mains
+    joining = [c.source for c in plan.house.of_kind("grid", "through")]
+    return next((b for b in mains if b.id in joining), mains[0] if mains else None)
+
+
+def mains_ahead(plan: Plan) -> list[BoardSeat]:
+    """The main boards between the supply and the one that the inverter joins, the one at the supply first."""
+    joined = joined_main(plan)
+    ahead = plan.house.mains_above(joined.id)[1:] if joined is not None else ()
+    return [b for name in reversed(ahead) for b in plan.seats.mains if b.id == name]
+
+
+def in_place(plan: Plan) -> set[str]:
+    """The things that have a place in the diagram of one inverter."""
+    seats, joined = plan.seats, joined_main(plan)
+    placed = [drawn_pv(plan), joined, *seats.generators[:1], *mains_ahead(plan), plan.seats.board("backed-up"), *behind(plan)]
+    return {seat.id for seat in placed if seat is not None}
 
 
 def behind(plan: Plan) -> list[BoardSeat]:
     """The boards that are drawn below the backed-up board: those that stand behind it."""
     first = plan.seats.board("backed-up")
     return [b for b in plan.house.boards if first is not None and b.thing.fed_from == first.id]
-
-
-def undrawn_boards(plan: Plan, *, with_those_behind: bool = False) -> list[tuple[str, str]]:
-    """Boards without a place in the diagram: their ids, and what people call them."""
-    seats, drawn = plan.seats, () if with_those_behind else behind(plan)
-    named = {b.id for b in (seats.board("backed-up"), seats.board("main"), seats.board("combining"), *drawn) if b is not None}
-    return [(b.id, f"{b.card.title} {b.id}") for b in seats.boards if b.id not in named]
 
 
 def _left(plan: Plan, at: Layout) -> float:
@@ -122,6 +132,9 @@ def _right(plan: Plan, at: Layout) -> float:
         at.inverter, at.transfer, at.boards = (226.0, 368.0), (468.0, 556.0), (656.0, 756.0)
     if has_grid(plan):
         top = 78.0 + 26 * max(1, len(plan.sensing.cts))
+        for board in mains_ahead(plan):
+            at.ahead.append((board, top))
+            top += AHEAD + FEED
         grid = top + 76
         at.rows["grid"] = grid
         bottom = grid + 62
@@ -169,6 +182,7 @@ def lay_out(plan: Plan) -> Layout:
         at.sub_y = (at.sub_y[0], y + 42)
         end = last + BELOW + 8
     at.behind_y = at.sub_y[1] + BEHIND * len(behind(plan))
-    at.legend_y = max(end, at.behind_y) + 22
-    at.height = at.legend_y + (46 if left_out(plan) else 26)
+    at.extras = extras_of(plan, in_place(plan), max(end, at.behind_y) + 6)
+    at.legend_y = (at.extras[-1].bottom if at.extras else max(end, at.behind_y)) + 22
+    at.height = at.legend_y + 26
     return at

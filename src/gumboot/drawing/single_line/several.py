@@ -11,11 +11,14 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up.board import bars_of, mark_of
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
-from gumboot.drawing.single_line.boards import boards_behind, service
+from gumboot.drawing.single_line.boards import boards_behind, main_box, main_feed, service
 from gumboot.drawing.single_line.diagram import Diagram
+from gumboot.drawing.single_line.extra import draw_extras, tag
+from gumboot.drawing.single_line.extra_layout import Extra
 from gumboot.drawing.single_line.inverter import legend
-from gumboot.drawing.single_line.layout import circuit_of, has_grid, undrawn_boards
-from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Beside, Block, Places, lay_out
+from gumboot.drawing.single_line.layout import circuit_of, circuits_on, has_grid
+from gumboot.drawing.single_line.measures import FEED
+from gumboot.drawing.single_line.several_layout import BAR, BOARDS, CELLS, INVERTER, PANEL, SWITCH, Beside, Block, MainBox, Places, lay_out
 from gumboot.drawing.single_line.several_transfer import BOARD_ABOVE, BOARD_BELOW, BOX, INV_X, Way, circuits_of, main_of
 from gumboot.drawing.svg import Canvas
 
@@ -34,9 +37,16 @@ class _Several(Diagram):
         self.at.legend_y = self.places.legend
         self.numbers = ordinals(plan)
 
+    @property
+    def extras(self) -> list[Extra]:
+        """The boxes below the diagram."""
+        return self.places.extras
+
     def callout(self, circuit: str, x: float, y: float) -> None:
         """The number of a run on it; it opens the conductor that is pulled."""
         circuit, sized = circuit_of(self.plan, circuit), self.sized(circuit)
+        if circuit not in self.numbers:
+            return
         with self.opening(sized.installed if sized else None, sized.circuit.title if sized else circuit):
             self.c.circle(x, y, 9.5, "page", "ink" if sized else "ochre", 1.4)
             self.c.text(x, y + 4, str(self.numbers[circuit]), 11, "middle", mono=True, bold=True)
@@ -171,7 +181,8 @@ def _inverter(d: _Several, b: Block) -> None:
     part = "leader" if leads else "follower"
     phase = f", {b.seat.thing.phase}" if b.seat.thing.phase else ""
     y = max(y, b.grid + 20)
-    d.c.text(middle, y, f"{part}{phase}, no. {b.seat.thing.address}", 11, "middle", "pencil")
+    if len(plan.seats.inverters) > 1:
+        d.c.text(middle, y, f"{part}{phase}, no. {b.seat.thing.address}", 11, "middle", "pencil")
     amps = plan.bank_at(b.seat).supply.mains[b.seat.id]
     with d.c.opens(amps.key, f"Battery design current {figure_text(amps)}"):
         d.c.text(middle, y + 16, f"battery {figure_text(amps)}", 10, "middle", mono=True)
@@ -247,9 +258,7 @@ def _onward(d: _Several) -> None:
     sized = d.sized("backup")
     d.wire([(left + 40, at.onward), (right - 16, at.onward)], "backed-up-board", d.plan.loads.running_total)
     d.switch(left + 26, at.onward, "sub-main", "Backed-up board's main", sized.device if sized else None, ground="white")
-    board = d.plan.seats.board("backed-up")
-    on_it = d.plan.house.loads_on((board,)) if board is not None else []
-    d.c.text(left + 8, at.onward + 46, f"{len(on_it)} circuits", 11, ink="pencil")
+    d.c.text(left + 8, at.onward + 46, circuits_on(d.plan, d.plan.seats.board("backed-up")), 11, ink="pencil")
     boards_behind(d, BOARDS, at.sub_board[1])
 
 
@@ -293,12 +302,12 @@ def _transfer(d: _Several, way: Way) -> None:
     d.callout(onward.id, boards - 2, way.load)
     d.wire([(boards + 40, way.load), (edge - 16, way.load)], node, pulled)
     d.switch(boards + 28, way.load, switch, "Main of the board", sized.device if sized else None, ground="white")
-    d.c.text(boards + 8, way.load + 46, f"{len(d.plan.house.loads_on((way.board,)))} circuits", 11, ink="pencil")
+    d.c.text(boards + 8, way.load + 46, circuits_on(d.plan, way.board), 11, ink="pencil")
 
 
-def _bonds(d: _Several, y: float) -> None:
+def _bonds(d: _Several, y: float, right: float) -> None:
     """Neutral and earth bars of the main board, and the bond between them where it stands there."""
-    left, right = BOARDS
+    left = BOARDS[0]
     d.c.text(left + 8, y + 3, "N", 11, bold=True)
     d.c.path([(left + 20, y), (right - 50, y)], "pencil", 5)
     d.c.text(left + 8, y + 18, "E", 11, bold=True)
@@ -311,33 +320,40 @@ def _bonds(d: _Several, y: float) -> None:
 def _boards(d: _Several) -> None:
     at, plan = d.places, d.plan
     left, right = BOARDS
-    if has_grid(plan):
-        bus, rating = right - 14, plan.figures.get("in.site.busbar_a")
-        service(d, bus, at.main_board[0])
-        d.box(left, right, *at.main_board, "Main board", rating, left=True)
-        with d.opening(plan.figures.get("in.site.service_main_a"), "Main device"):
-            main = plan.job.site.service_main_a
-            d.c.text(left + 8, at.main_board[0] + 35, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
-        lowest = [*at.breakers, *(way.breaker for way in at.transfers)][-1]
-        d.wire([(bus, at.main_board[0] + 44), (bus, lowest)], "main-board", rating)
-        for breaker in at.breakers:
-            d.wire([(left + 40, breaker), (bus, breaker)], "main-board", rating)
-        _bonds(d, lowest + 48)
+    for n, box in enumerate(at.mains):
+        _main(d, box, is_first=n == 0)
+    own = plan.seats.board("backed-up")
     d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
+    if own is not None:
+        tag(d, d.extras, own.id, right, at.sub_board[0])
 
 
-def _left_out(d: _Several) -> None:
-    """What this kind of drawing does not show is named on it: nobody takes its absence for the house's."""
-    seats = d.plan.seats
-    drawn = {beside.seat.id for beside in d.places.beside} | {g.id for g in seats.generators[:1] if circuit_of(d.plan, "generator-feed")}
-    names = [s.card.title for group in (seats.generators, seats.pv_inverters) for s in group if s.id not in drawn]
-    fed = {way.board.id for way in d.places.transfers if way.board is not None}
-    names += [title for board, title in undrawn_boards(d.plan, with_those_behind=bool(fed)) if board not in fed]
-    said = [f"Not drawn: {', '.join(names)}."] if names else []
-    if not any(b.thing.duty == "combining" for b in seats.boards):
-        said.append("The inverters meet at no combining panel.")
-    if said:
-        d.c.text(4, d.places.legend - 16, " ".join(said), 12, ink="oxide", bold=True)
+def _main(d: _Several, box: MainBox, *, is_first: bool) -> None:
+    """One main board: its supply or its feed, its bars, and a way to each breaker in it."""
+    at, (left, right) = d.places, BOARDS
+    bus, feeding = right - 14, any(other.fed is box for other in at.mains)
+    if is_first:
+        service(d, bus, box.top)
+    elif box.fed is None:
+        d.wire([(bus, box.top - 26), (bus, box.top)], "main-board")
+        d.c.text(bus - 8, box.top - 12, "a supply of its own", 11, "end", "pencil")
+    rating, _ = main_box(d, box.seat, BOARDS, (box.top, box.bottom))
+    lowest = box.rows[-1] if box.rows else box.top + 44
+    d.wire([(bus, box.top + 44), (bus, box.bottom if feeding else lowest)], "main-board", rating)
+    for row in [b for b in at.breakers if b in box.rows]:
+        d.wire([(left + 40, row), (bus, row)], "main-board", rating)
+    tag(d, d.extras, box.seat.id, right, box.top)
+    if is_first:
+        # Bars that feed another board below stand in the way.
+        _bonds(d, box.bottom - 30, right - 12 if feeding else right)
+    if box.fed is not None:
+        main_feed(d, box.seat, (left, right + 2), (box.top - FEED, box.top))
+
+
+def _no_panel(d: _Several) -> None:
+    """Inverters that meet nowhere are told so: nobody takes the box's absence for the drawing's."""
+    if not any(b.thing.duty == "combining" for b in d.plan.seats.boards):
+        d.c.text(4, d.places.legend - 16, "The inverters meet at no combining panel.", 12, ink="oxide", bold=True)
 
 
 def _links(d: _Several) -> None:
@@ -371,6 +387,7 @@ def several(plan: Plan, live: Mapping[str, str] | None, closed: frozenset[str]) 
     for nth, beside in enumerate(d.places.beside):
         _pv_inverter(d, beside, nth)
     _links(d)
-    _left_out(d)
+    draw_extras(d, d.extras)
+    _no_panel(d)
     legend(d)
     return d.c

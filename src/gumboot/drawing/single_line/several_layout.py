@@ -15,8 +15,10 @@ from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
-from gumboot.core.seats import InverterSeat, PvInverterSeat
-from gumboot.drawing.single_line.layout import BEHIND, behind, has_grid
+from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat
+from gumboot.drawing.single_line.extra_layout import Extra, extras_of
+from gumboot.drawing.single_line.layout import behind, has_grid
+from gumboot.drawing.single_line.measures import BEHIND, FEED
 from gumboot.drawing.single_line.several_transfer import BOARD_ABOVE, BOARD_BELOW, Way, ways_of
 
 WIDTH = 760.0
@@ -59,12 +61,23 @@ class Beside:
 
 
 @dataclass
+class MainBox:
+    """A main board with its rows: y of each breaker in it. ``fed`` is the board above it that feeds it, None where it has a supply."""
+
+    seat: BoardSeat
+    top: float
+    bottom: float
+    rows: list[float]
+    fed: MainBox | None = None
+
+
+@dataclass
 class Places:
     """The whole diagram."""
 
     blocks: list[Block] = field(default_factory=list)
     batteries: list[tuple[BankPlan, BatteryUnit, float]] = field(default_factory=list)
-    main_board: tuple[float, float] = (0.0, 0.0)
+    mains: list[MainBox] = field(default_factory=list)
     breakers: list[float] = field(default_factory=list)
     panel: tuple[float, float] = (0.0, 0.0)
     ways: list[float] = field(default_factory=list)
@@ -72,6 +85,7 @@ class Places:
     sub_board: tuple[float, float] = (0.0, 0.0)
     beside: list[Beside] = field(default_factory=list)
     transfers: list[Way] = field(default_factory=list)
+    extras: list[Extra] = field(default_factory=list)
     legend: float = 0.0
     height: float = 0.0
 
@@ -109,6 +123,55 @@ def _blocks(plan: Plan) -> list[Block]:
         )
         y = bottom + 26
     return found
+
+
+def _joined(plan: Plan, at: Places) -> tuple[list[str], list[str]]:
+    """The main board that each inverter, and each transfer equipment, has its breaker in; the first where it has none."""
+    mains = plan.seats.mains
+    by = {c.load: c.source for c in plan.house.of_kind("grid", "through") if c.source in {b.id for b in mains}}
+    first = mains[0].id if mains else ""
+    return [by.get(b.seat.id, first) for b in at.blocks], [by.get(t.id, first) for t in plan.seats.transfers]
+
+
+def _mains(plan: Plan, at: Places) -> list[float]:
+    """The main boards that inverters join and those ahead of them, one under another from the supply down, each with its breakers.
+
+    Returns the rows of the transfer equipment's breakers.
+    """
+    of_blocks, of_transfers = _joined(plan, at)
+    # From the supply of the first board down, then that of another.
+    order = {b.id: n for n, b in enumerate(plan.seats.mains)}
+    chains = [tuple(reversed(plan.house.mains_above(board))) for board in {*of_blocks, *of_transfers} if board]
+    chains.sort(key=lambda chain: [order[name] for name in chain])
+    drawn = list(dict.fromkeys(name for chain in chains for name in chain))
+    y = 74.0 + 24 * max(1, len(plan.sensing.cts)) if has_grid(plan) else 10.0
+    at.breakers, switched, boxes = [0.0] * len(at.blocks), [0.0] * len(plan.seats.transfers), dict[str, MainBox]()
+    for seat in [b for name in drawn for b in plan.seats.mains if b.id == name]:
+        rows = list[float]()
+        for places, rows_of in ((of_blocks, at.breakers), (of_transfers, switched)):
+            for n, board in enumerate(places):
+                if board == seat.id:
+                    rows_of[n] = y + 66 + 41 * len(rows)
+                    rows.append(rows_of[n])
+        # The bars and the bond stand in the first.
+        bottom = (rows[-1] if rows else y + 30) + (44 if boxes else 78)
+        boxes[seat.id] = MainBox(seat, y, bottom, rows, boxes.get(seat.thing.fed_from or ""))
+        y = bottom + FEED
+    if not boxes:
+        at.breakers = [y + 66 + 41 * n for n in range(len(at.blocks))]
+        return [at.breakers[-1] + 41 * n for n in range(1, 1 + len(switched))]
+    at.mains = list(boxes.values()) if has_grid(plan) else []
+    return switched
+
+
+def _in_place(plan: Plan, at: Places) -> set[str]:
+    """The things that have a place in the diagram of several inverters."""
+    seats, backed = plan.seats, plan.seats.board("backed-up")
+    placed: list[AnySeat] = [*(box.seat for box in at.mains), *(beside.seat for beside in at.beside), *behind(plan)]
+    placed += [way.board for way in at.transfers if way.board is not None]
+    placed += [b for b in seats.boards if b.thing.duty == "combining"][:1]
+    placed += [g for g in seats.generators[:1] if any(c.owner == g.id for c in plan.house.of_kind("generator"))]
+    return {seat.id for seat in placed} | ({backed.id} if backed is not None else set())
 
 
 def _beside(plan: Plan, y: float) -> list[Beside]:
@@ -168,12 +231,10 @@ def lay_out(plan: Plan) -> Places:
     at = Places(blocks=_blocks(plan))
     count, last = len(at.blocks), at.blocks[-1]
     at.batteries = [row for bank in plan.banks for row in _batteries(plan, at, bank)]
-    above = 74.0 + 24 * max(1, len(plan.sensing.cts)) if has_grid(plan) else 10.0
-    at.breakers = [above + 66 + 41 * k for k in range(count)]
+    switched = _mains(plan, at)
     _upright(at)
-    switched = [at.breakers[-1] + 41 * k for k in range(1, 1 + len(plan.seats.transfers))]
-    at.main_board = (above, [*at.breakers, *switched][-1] + 78)
-    at.ways = [max(at.main_board[1] + 70, last.load - 41 * (count - 1)) + 41 * k for k in range(count)]
+    foot = at.mains[-1].bottom if at.mains else max([*at.breakers, *switched]) + 78
+    at.ways = [max(foot + 70, last.load - 41 * (count - 1)) + 41 * k for k in range(count)]
     at.panel = (at.ways[0] - 46, at.ways[-1] + 40)
     at.onward = (at.ways[0] + at.ways[-1]) / 2
     at.sub_board = (at.onward - 56, at.onward + 62)
@@ -183,15 +244,14 @@ def lay_out(plan: Plan) -> Places:
         first, foot = at.transfers[0], at.transfers[-1].bottom
         at.sub_board = (first.load - BOARD_ABOVE, first.load + BOARD_BELOW)
     at.beside = _beside(plan, max(last.bottom, at.panel[1] + 20, foot) + 24)
-    at.legend = (
-        max(
-            at.beside[-1].bottom if at.beside else 0.0,
-            last.bottom,
-            at.panel[1],
-            foot,
-            at.batteries[-1][2] + 60 if at.batteries else 0.0,
-        )
-        + 26
+    end = max(
+        at.beside[-1].bottom if at.beside else 0.0,
+        last.bottom,
+        at.panel[1],
+        foot,
+        at.batteries[-1][2] + 60 if at.batteries else 0.0,
     )
+    at.extras = extras_of(plan, _in_place(plan, at), end + 6)
+    at.legend = (at.extras[-1].bottom if at.extras else end) + 26
     at.height = at.legend + 22
     return at

@@ -119,11 +119,17 @@ def board_switches(ledger: Ledger) -> list[BoardSwitch]:
     return found
 
 
+def main_words(house: House, inverter: InverterSeat) -> str:
+    """What the main board is called that an inverter joins: by its name where the house has several."""
+    mains, joined = house.whole.seats.mains, house.main_of(inverter)
+    return "the main board" if len(mains) < 2 else next((b.name for b in mains if b.id == joined), "the main board")
+
+
 def _of_sources(ledger: Ledger, inverter: InverterSeat, part: House) -> Iterator[Switch]:
     """The grid breaker and the PV switch of an inverter, which belongs to an island."""
     m, whose, uid, island = mark(ledger, inverter), of(ledger, inverter), inverter.id, part.mark
     if part.joins_grid:
-        title = f"Grid breaker{whose} in the main board"
+        title = f"Grid breaker{whose} in {main_words(part, inverter)}"
         yield Switch(f"grid-breaker{m}", title, "main-board", f"inverter-grid{m}", "grid", uid, island)
     if any(ledger.house.strings_on(at) for at in ledger.house.inputs if at.place == uid) or (not m and _others_have_strings(ledger)):
         yield Switch(f"pv-switch{m}", f"PV switch{whose}", f"pv-strings{m}", f"inverter-pv{m}", "PV", uid, island)

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.power_up.banks import agrees, measured, on_display
-from gumboot.core.plan.power_up.board import battery_switches, board_switches, generator_breakers, mark, of
+from gumboot.core.plan.power_up.board import battery_switches, board_switches, generator_breakers, main_words, mark, of
 from gumboot.core.plan.power_up.group import group_checks, group_steps
 from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_volts
 from gumboot.core.plan.prove import read_when_on
@@ -103,7 +103,7 @@ def _grid(r: Ready, inverter: InverterSeat) -> Step:
     feeders = tuple([cid for cid in house.feeders_to(house.main_of(inverter)) if cid in r.plan.sized])
     return Step(
         id=f"grid-breaker{m}",
-        title=f"Close the grid breaker{whose}",
+        title=f"Close the grid breaker{whose}" + (f" in {main_words(house, inverter)}" if len(house.whole.seats.mains) > 1 else ""),
         see="The inverter counts down, then takes the grid in.",
         move=f"grid-breaker{m}",
         lands=(*feeders, *(r.live_of(inverter, "grid", "through") if whose else r.live("grid", "through"))),

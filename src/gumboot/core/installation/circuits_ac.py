@@ -34,6 +34,11 @@ class Named(NamedTuple):
         """The circuit's id."""
         return f"{self.base}-{self.suffix}" if self.suffix else self.base
 
+    @property
+    def whole_title(self) -> str:
+        """What people call it: with the suffix behind, but for the feed of a board, which names the board."""
+        return f"{self.title}, {self.suffix}" if self.suffix and self.base != "feeder" else self.title
+
 
 def _bar(house: Places, board: str, terminal: str, base: str) -> str:
     """The clamp of a neutral or earth bar: that of its circuit, else the first of the bar, of whose clamps each is like the other."""
@@ -58,8 +63,7 @@ def _ac(house: Places, named: Named, source: Port, load: Port, lines: Sequence[A
         return Core(role, (end(source, terminal, nth), end(load, terminal, nth)))
 
     cores = (*(core(LINE_ROLES[line], line, nth) for nth, line in enumerate(lines)), core("neutral", "N"), core("earth", "E"))
-    title = f"{named.title}, {named.suffix}" if named.suffix else named.title
-    return Circuit(named.id, title, named.kind, cores, named.owner)
+    return Circuit(named.id, named.whole_title, named.kind, cores, named.owner)
 
 
 class _Names:

@@ -11,11 +11,33 @@ from tests.helpers import changed
 HOUSE = "d3-lockkeeper"
 
 
-def house(*staying: str) -> Plan:
+def house(*staying: str, known: bool = True) -> Plan:
+    """The house with some things that stay; what lies between them is known, and is what the plan would pull."""
     document = demo_house(HOUSE).model_dump(mode="json")
     for thing in staying:
         document = changed(document, f"things.{thing}.stays", True)
+    plan = derive(Job.model_validate(document), shelf())
+    if not known or not staying:
+        return plan
+    sizes = {cid: z.size for cid, z in derive(demo_house(HOUSE), shelf()).circuits.sized.items()}
+    for cid in plan.house.standing():
+        document = changed(document, f"runs.{cid}.installed_size", sizes[cid])
     return derive(Job.model_validate(document), shelf())
+
+
+def test_what_lies_between_things_that_stay_is_asked_for() -> None:
+    unknown = house("pv-inverter", "main-board", "roof", known=False)
+    asked = {f"runs.{cid}.installed_size" for cid in unknown.house.standing()}
+    assert asked
+    assert {g.path for g in unknown.gaps} == asked
+    assert unknown.house.standing().isdisjoint(unknown.circuits.sized)
+    assert house("pv-inverter", "main-board", "roof").gaps == ()
+    # It is judged as it lies there, not as the code would have it.
+    document = house("pv-inverter", "main-board", "roof").job.model_dump(mode="json")
+    thin = derive(Job.model_validate(changed(document, "runs.pv-a1.installed_size", "1.5 mm2")), shelf())
+    thick = derive(Job.model_validate(changed(document, "runs.pv-a1.installed_size", "6 mm2")), shelf())
+    assert (thin.circuits.sized["pv-a1"].size, thick.circuits.sized["pv-a1"].size) == ("1.5 mm2", "6 mm2")
+    assert thin.circuits.sized["pv-a1"].drop.value > 3 * thick.circuits.sized["pv-a1"].drop.value
 
 
 def test_a_circuit_between_things_that_stay_is_one_look() -> None:

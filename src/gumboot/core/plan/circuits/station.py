@@ -106,11 +106,16 @@ def _rests_on(ledger: Ledger, circuit: Circuit, known: Known) -> tuple[object, .
             return ()
 
 
-def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledger) -> Sized | None:
+def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledger, *, stays: bool) -> Sized | None:
     """One circuit, None while its answers are missing."""
     run = answered(ledger, circuit)
     if run is None:
         ledger.gap(f"runs.{circuit.id}", "circuits", f"How does {circuit.title.lower()} run?", f"Size of {circuit.id}")
+        return None
+    if stays and run.installed_size is None:
+        # What lies there was chosen by somebody else: what the code would ask for says nothing of it.
+        question = f"Which conductor lies in {circuit.title[:1].lower()}{circuit.title[1:]} already?"
+        ledger.gap(f"runs.{run.id}.installed_size", "circuits", question, f"Whether {circuit.id}, which stays, is large enough")
         return None
     # A feeder between main boards is of no island: it carries what the sources of all of them give.
     ledger = ledger if circuit.kind == "main-feeder" else ledger.within(ledger.house.island_of(circuit.id))
@@ -122,19 +127,16 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
 
 def plan_circuits(ledger: Ledger, known: Known) -> CircuitsPlan:
     """Size every circuit whose answers are there."""
-    everything = ledger.house.circuits
+    everything, standing = ledger.house.circuits, ledger.house.standing()
     sized: dict[str, Sized] = {}
     if ledger.job.strings and ledger.seats.roof_box is None:
         ledger.gap("things.roof.card", "circuits", "Where do the strings come down to: which box or isolator?", "Size of the PV runs")
     for circuit in everything:
         part = ledger.within(ledger.house.island_of(circuit.id))
         ahead = tuple(_upstream(part, circuit, sized)) if circuit.kind == "backup" else ()
-        done = ledger.piece(
-            circuit.id,
-            (circuit, *_rests_on(ledger, circuit, known), *ahead),
-            partial(_size, circuit, known, sized),
-            holds=(f"runs.{circuit.id}",),
-        )
+        stays = circuit.id in standing
+        rests, size = (circuit, stays, *_rests_on(ledger, circuit, known), *ahead), partial(_size, circuit, known, sized, stays=stays)
+        done = ledger.piece(circuit.id, rests, size, holds=(f"runs.{circuit.id}",))
         if done:
             sized[circuit.id] = done
     for bank in banks_of(ledger):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -17,7 +19,8 @@ from gumboot.core.sim.year import Store
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import series_mismatch, strings_of
 from gumboot.core.study.layouts.finding import _are_twins
-from tests.helpers import edited, plan_of, with_card
+from tests.core.test_several_boards import mains
+from tests.helpers import bank_each, beside, edited, plan_of, with_card
 
 
 def test_a_battery_that_goes_takes_its_own_run_and_place_along_and_no_other() -> None:
@@ -57,6 +60,48 @@ def test_a_question_says_what_waits_for_it_and_which_wall_it_is_of() -> None:
     told = plan_of({"site.record_low_c": None}).gaps
     held = next(g.holds_up for g in told if g.path == "site.record_low_c")
     assert waits["site.record_low_c"] == held[:1].lower() + held[1:]
+
+
+def labels_of(document: dict[str, Any]) -> dict[str, str]:
+    return {x.place: x.text for x in derive(Job.model_validate(document), shelf()).labels}
+
+
+def test_each_thing_carries_the_label_of_its_own_values() -> None:
+    """Two banks of unlike voltage and current: no disconnect says what the other bank is."""
+    two = labels_of(bank_each("g01-cooperage"))
+    banks = {place: text for place, text in two.items() if place.startswith("Battery disconnect, ")}
+    assert len(banks) == 2
+    plan = derive(Job.model_validate(bank_each("g01-cooperage")), shelf())
+    for bank, text in zip(plan.banks, banks.values(), strict=True):
+        assert f"fault current {bank.supply.fault_a.value:.0f} A" in text
+    one, other = beside("d1-saltmarsh", "k07-ridge")[0], labels_of(beside("d1-saltmarsh", "k07-ridge")[0])
+    assert one
+    voltages = {text.split("Nominal voltage ")[1].split(" V")[0] for place, text in other.items() if place.startswith("Battery disconnect")}
+    assert len(voltages) == 2
+    assert len([place for place in other if place.startswith("Backed-up board, ")]) == 2
+
+
+def test_labels_stand_on_each_board_that_a_source_feeds() -> None:
+    behind = {place for place in labels_of(mains(behind=True)) if "reaker" in place}
+    assert behind == {"Main board, inverter's breaker"}
+    on_main = demo_house("d3-lockkeeper").model_dump(mode="json")
+    next(t for t in on_main["things"] if t["seat"] == "pv-inverter")["feeds"] = "main-board"
+    on_main["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-63", "fed_from": "main-board"})
+    told = labels_of(on_main)
+    # It feeds the main board, not the island: nothing holds it back by frequency, and no label says so.
+    assert told["Main board, PV breaker"] == "PV INVERTER FEEDS THIS BOARD."
+    assert "Backed-up board, PV breaker" not in told
+    # No source gives back by way of the annex.
+    assert "Main board" in told
+    assert "Main board, annex" not in told
+    next(t for t in on_main["things"] if t["seat"] == "pv-inverter")["feeds"] = "annex"
+    assert {"Main board, main-board", "Main board, annex"} <= labels_of(on_main).keys()
+
+
+def test_a_combining_panel_says_that_several_feed_it() -> None:
+    for house in ("g01-cooperage", "g02-dairy"):
+        assert "Combining panel" in labels_of(demo_house(house).model_dump(mode="json"))
+    assert "Combining panel" not in labels_of(demo_house("d1-saltmarsh").model_dump(mode="json"))
 
 
 def test_labels_print_the_figures_they_name_and_no_other() -> None:

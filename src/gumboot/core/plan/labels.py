@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.bank import Supplies, banks_of
+from gumboot.core.plan.bank import OneBank, Supplies, banks_of
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
+from gumboot.core.seats import AnySeat, PvInverterSeat
 
 _ROWS = [
     # Each with the values that its words ask for.
@@ -26,6 +28,28 @@ class Label(NamedTuple):
     figures: tuple[Figure, ...] = ()
 
 
+class Said(NamedTuple):
+    """A value as a label prints it."""
+
+    words: str
+    figure: Figure | None = None
+
+
+class Carries(NamedTuple):
+    """One of several things that carry a label alike, and the values of its own; no thing where the house as a whole carries it."""
+
+    seat: AnySeat | None
+    says: Mapping[str, Said] = {}
+
+
+class Known(NamedTuple):
+    """What is worked out before the labels are written."""
+
+    ledger: Ledger
+    strings: StringsPlan | None
+    supplies: Supplies
+
+
 def kinds_of(ledger: Ledger) -> set[str]:
     """What this system has that asks for labels."""
     job, seats = ledger.job, ledger.seats
@@ -36,29 +60,108 @@ def kinds_of(ledger: Ledger) -> set[str]:
         *(("pv",) if job.strings else ()),
         *(("grid",) if grid else ()),
         *(("generator",) if seats.generator is not None else ()),
-        *(("coupled",) if seats.pv_inverter is not None else ()),
+        *(("coupled",) if _pv_inverters(ledger, on_main=False) else ()),
+        *(("main-pv",) if _pv_inverters(ledger, on_main=True) else ()),
+        *(("panel",) if ledger.house.panels else ()),
         *(("earth",) if job.site.island_electrode else ()),
     }
 
 
+def _pv_inverters(ledger: Ledger, *, on_main: bool) -> list[PvInverterSeat]:
+    """The PV inverters on a main board, or those on the side that is backed up."""
+    mains = {b.id for b in ledger.seats.mains}
+    return [pv for pv in ledger.seats.pv_inverters if (pv.thing.feeds in mains) is on_main]
+
+
+def _converters(k: Known) -> Iterator[Carries]:
+    """Everything that strings come down to, with the highest voltage of its own."""
+    trackers = k.strings.trackers if k.strings else ()
+    every: tuple[AnySeat, ...] = (*k.ledger.seats.inverters, *k.ledger.seats.pv_inverters)
+    for seat in every:
+        own = [t.cold_v for t in trackers if t.place == seat.id]
+        if own:
+            coldest = max(own, key=BY_VALUE)
+            yield Carries(seat, {"pv_v": Said(f"{coldest.value:.0f} V DC", coldest)})
+
+
+def _of_bank(bank: OneBank, supplies: Supplies) -> Mapping[str, Said]:
+    nominal, fault = bank.volts("nominal_v"), supplies.of(bank.id).fault_a
+    return {"bank_v": Said(f"{nominal.value:g} V DC", nominal), "fault_a": Said(f"{fault.value:.0f} A", fault)}
+
+
+def _banks(k: Known) -> Iterator[Carries]:
+    for bank in banks_of(k.ledger):
+        yield Carries(bank.seat, _of_bank(bank, k.supplies))
+
+
+def _disconnects(k: Known) -> Iterator[Carries]:
+    """Switch and fuse in each main of a bank; where there is none, the bank's own switch."""
+    for bank in banks_of(k.ledger):
+        says = _of_bank(bank, k.supplies)
+        switches: tuple[AnySeat, ...] = bank.switch_fuses
+        for seat in switches or (bank.seat,):
+            yield Carries(seat, says)
+
+
+def _mains(k: Known) -> Iterator[Carries]:
+    """The main boards that a source feeds, and those ahead of them."""
+    house, seats = k.ledger.house, k.ledger.seats
+    joined = {house.main_of(i) for i in house.giving} | {pv.thing.feeds for pv in seats.pv_inverters}
+    above = {name for board in joined for name in house.mains_above(board)}
+    for board in seats.mains:
+        if board.id in above or len(seats.mains) == 1:
+            yield Carries(board)
+
+
+def _grid_feeds(k: Known) -> Iterator[Carries]:
+    house = k.ledger.house
+    seats = {seat.id: seat for seat in k.ledger.seats.all()}
+    for circuit in house.of_kind("grid", "through"):
+        if circuit.source in {b.id for b in k.ledger.seats.mains}:
+            yield Carries(seats[circuit.load])
+
+
+def _generators(k: Known) -> Iterator[Carries]:
+    for generator in k.ledger.seats.generators:
+        bonded = k.ledger.house.inverter(generator.thing.feeds).card.neutral_bond == "relay"
+        yield Carries(generator, {"bond": Said("bonded by the inverter only" if bonded else "bonded once, at the board")})
+
+
+# Who carries a label: each of these things has one of its own.
+EACH: dict[str, Callable[[Known], Iterator[Carries]]] = {
+    "": lambda _: iter((Carries(None),)),
+    "converter": _converters,
+    "bank": _banks,
+    "disconnect": _disconnects,
+    "main board": _mains,
+    "grid feed": _grid_feeds,
+    "board": lambda k: (Carries(board) for board in k.ledger.house.boards),
+    "panel": lambda k: (Carries(b) for b in k.ledger.seats.boards if b.id in k.ledger.house.panels),
+    "generator": _generators,
+    "coupled PV": lambda k: (Carries(pv) for pv in _pv_inverters(k.ledger, on_main=False)),
+    "main PV": lambda k: (Carries(pv) for pv in _pv_inverters(k.ledger, on_main=True)),
+}
+NOT_KNOWN = Said("not known yet")
+
+
+def _written(row: Mapping[str, str], asked: Sequence[str], carrying: Sequence[Carries]) -> Iterator[Label]:
+    """A label for each thing that carries it; one alone is not named, and stands there before its values are known."""
+    for one in carrying or [Carries(None)]:
+        values = {key: one.says.get(key, NOT_KNOWN) for key in asked}
+        place = f"{row['place']}, {one.seat.name}" if len(carrying) > 1 and one.seat is not None else row["place"]
+        text = row["text"].format(**{key: said.words for key, said in values.items()})
+        yield Label(place, text, row["source"], tuple([said.figure for said in values.values() if said.figure is not None]))
+
+
 def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
-    """Every label of the book's family that this system asks for, its figures put in."""
-    nominal = max((bank.volts("nominal_v") for bank in banks_of(ledger)), key=BY_VALUE)
-    fault, bonded = (
-        max((supply.fault_a for supply in supplies.banks), key=BY_VALUE),
-        any(i.card.neutral_bond == "relay" for i in ledger.seats.inverters),
-    )
-    coldest = max((t.cold_v for t in strings.trackers), key=BY_VALUE, default=None) if strings else None
-    put = {
-        "pv_v": (f"{coldest.value:.0f} V DC" if coldest else "not known yet", coldest),
-        "bank_v": (f"{nominal.value:g} V DC", nominal),
-        "fault_a": (f"{fault.value:.0f} A", fault),
-        "bond": ("bonded by the inverter only" if bonded else "bonded once, at the board", None),
-    }
-    found, family, kinds = [], ledger.book.family, kinds_of(ledger)
+    """Every label of the book's family that this system asks for, on each thing that carries it, its figures put in."""
+    known, family, kinds = Known(ledger, strings, supplies), ledger.book.family, kinds_of(ledger)
+    carrying, found = dict[str, list[Carries]](), list[Label]()
     for row, asked in _ROWS:
-        if row["family"] == family and row["when"] in kinds:
-            values = [put[key] for key in asked]
-            text = row["text"].format(**dict(zip(asked, [text for text, _ in values], strict=True))) if asked else row["text"]
-            found.append(Label(row["place"], text, row["source"], tuple([figure for _, figure in values if figure is not None])))
+        if row["family"] != family or row["when"] not in kinds:
+            continue
+        each = row["each"]
+        if each not in carrying:
+            carrying[each] = list(EACH[each](known))
+        found += _written(row, asked, carrying[each])
     return tuple(found)

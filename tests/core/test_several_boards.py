@@ -146,6 +146,65 @@ def test_two_transfer_switches_each_carry_what_is_behind_them() -> None:
     assert {"backed-up-board", "backed-up-board-board-b"} <= set(played.live)
 
 
+def test_what_the_grid_sends_to_a_switch_is_shared_by_no_inverter() -> None:
+    """From the grid a switch feeds all behind it; on its other side two inverters share that."""
+    sized = plan_of(two_switches()).circuits.sized
+    for grid, board in (("through", "backup"), ("through-switch-b", "backup-switch-b")):
+        assert sized[grid].demand.design_a.value == pytest.approx(sized[board].demand.design_a.value)
+    assert sized["combined-switch-b"].demand.design_a.value == 2 * 25
+
+
+def in_a_gateway(inverters: int, pv: float = 15.7) -> Plan:
+    """The lock-keeper's house with some inverters in one gateway, and PV of some output on its board."""
+    document = demo_house("d3-lockkeeper").model_dump(mode="json")
+    first = next(t for t in document["things"] if t["seat"] == "inverter")
+    document["things"] += [{**first, "id": f"inv-{n}", "address": n} for n in range(2, inverters + 1)]
+    through = next(r for r in document["runs"] if r["id"] == "through")
+    document["runs"] += [{**through, "id": f"through-inv-{n}"} for n in range(2, inverters + 1)]
+    card = next(t["card"] for t in document["things"] if t["seat"] == "pv-inverter")
+    return derive(Job.model_validate(document), {**shelf(), card: shelf()[card].model_copy(update={"output_current_a": pv})})
+
+
+def test_the_feed_of_a_gateway_carries_all_that_comes_back_along_it() -> None:
+    """21.7 A of each inverter and 15.7 A of PV: more than the loads and charging together."""
+    one, two = in_a_gateway(1), in_a_gateway(2)
+    assert one.circuits.sized["grid"].demand.design_a.value == pytest.approx(21.7 + 15.7)
+    assert two.circuits.sized["grid"].demand.design_a.value == pytest.approx(2 * 21.7 + 15.7)
+    # An inverter's own run carries its own; the board's feed its loads or its PV.
+    assert two.circuits.sized["through-inv-2"].demand.design_a.value == 21.7
+    assert one.circuits.sized["backup"].demand.design_a.value == 15.7
+    assert one.circuits.sized["backup"].demand.design_a.value > one.figures["circuits.backup.leg_a"].value
+    # The device of 50 A stays at the limit, and not beyond; 63 A of the gateway are passed by more.
+    stops = {pv: {(f.code, f.where) for f in in_a_gateway(1, pv).stops} for pv in (28.3, 28.4, 41.3, 41.4)}
+    assert ("DEVICE-SMALL", "grid") not in stops[28.3]
+    assert ("DEVICE-SMALL", "grid") in stops[28.4]
+    assert ("TRANSFER-CAPACITY", "transfer") not in stops[41.3]
+    assert ("TRANSFER-CAPACITY", "transfer") in stops[41.4]
+
+
+def test_pv_behind_an_inverter_leaves_through_it() -> None:
+    """Of two inverters that share a board each passes half of its PV: 25 A of its own and 8 A."""
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    document["things"].append({"seat": "pv-inverter", "id": "barn-pv", "card": "rush-3k6", "feeds": "sub-board"})
+    card = shelf()["rush-3k6"].model_copy(update={"output_current_a": 16.0, "output": "split phase", "output_v": 240.0})
+    plain = plan_of(demo_house("g01-cooperage").model_dump(mode="json"))
+    plan = derive(Job.model_validate(document), {**shelf(), "rush-3k6": card})
+    for feed in ("grid", "grid-inv-2"):
+        assert plain.circuits.sized[feed].demand.design_a.value == 25
+        assert plan.circuits.sized[feed].demand.design_a.value == pytest.approx(25 + 16 / 2)
+        assert plan.figures[f"circuits.{feed}.rise_pct"].value == pytest.approx(plain.figures[f"circuits.{feed}.rise_pct"].value * 33 / 25)
+    most = plan.seats.inverter.pass_through_a
+    codes_of = [
+        {
+            (f.code, f.where)
+            for f in derive(Job.model_validate(document), {**shelf(), "rush-3k6": card.model_copy(update={"output_current_a": amps})}).stops
+        }
+        for amps in (2 * (most - 25), 2 * (most - 25) + 0.1)
+    ]
+    assert ("GRID-PASS-THROUGH", "grid") not in codes_of[0]
+    assert ("GRID-PASS-THROUGH", "grid") in codes_of[1]
+
+
 def test_a_transfer_switch_too_small_for_its_own_circuits_is_named() -> None:
     document = two_switches()
     card = {**shelf(), "siding-60": shelf()["siding-60"].model_copy(update={"rated_a": 20})}

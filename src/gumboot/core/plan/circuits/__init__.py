@@ -1,6 +1,6 @@
 """What does each circuit carry, and which conductor, device and earth does it need?
 
-``demand_dc`` and ``demand_ac`` say what a circuit carries; ``laid`` how its run is laid; ``sizing`` sizes it by the book; ``station``
+``demand_dc``, ``demand_ac`` and ``demand_boards`` say what a circuit carries; ``laid`` how its run is laid; ``sizing`` sizes it by the book; ``station``
 goes through the circuits of an installation.
 """
 

@@ -1,4 +1,4 @@
-"""What do the grid feed, the backed-up feed, the transfer circuits, the generator feed and AC-coupled PV carry?"""
+"""What do the grid feed, what leaves an inverter and the transfer circuits carry?"""
 
 from __future__ import annotations
 
@@ -7,17 +7,16 @@ from collections.abc import Mapping, Sequence
 from gumboot.core.expression import Expression, largest, root_three, total
 from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.installation import Circuit
-from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import bank_of
 from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
 from gumboot.core.plan.loads import powers
-from gumboot.core.plan.sources import joining, sources_of
+from gumboot.core.plan.sources import sources_of
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
-from gumboot.core.seats import InverterSeat
+from gumboot.core.seats import InverterSeat, PvInverterSeat
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
@@ -44,7 +43,8 @@ def leg_current(ledger: Ledger, cid: str, running: Mapping[str, Figure], legs: S
     return ledger.work(f"circuits.{cid}.leg_a", "I_leg", name, amps, "A", source="physics")
 
 
-def _by_root(amps: Expression, output: str) -> Expression:
+def by_root(amps: Expression, output: str) -> Expression:
+    """A current from power over the voltage between lines: over the square root of three where there are three."""
     return amps / root_three(amps) if output == "three phase" else amps
 
 
@@ -53,159 +53,105 @@ def _own_legs(ledger: Ledger, cid: str, running: Mapping[str, Figure], inverter:
     return leg_current(ledger, cid, running, ledger.house.phases_of(inverter), shared_by(ledger, inverter))
 
 
-def charging(ledger: Ledger, cid: str, inverter: InverterSeat) -> Figure:
+def charging(ledger: Ledger, cid: str, inverter: InverterSeat, mark: str = "") -> Figure:
     """AC current while an inverter charges its battery from the grid."""
     card = inverter.card
     watts = ledger.decided("settings.grid_charge_a") * bank_of(ledger, inverter).volts("v_max")
     amps = watts / (ledger.read(card, "battery.efficiency") * ledger.read(card, "output_v"))
-    return ledger.work(f"circuits.{cid}.charging_a", "I_ch", "Charging, AC side", _by_root(amps, card.output), "A", source="physics")
+    return ledger.work(
+        f"circuits.{cid}.charging_a{mark}",
+        "I_ch",
+        f"Charging, AC side{mark and f', {inverter.id}'}",
+        by_root(amps, card.output),
+        "A",
+        source="physics",
+    )
+
+
+def _pv_behind(ledger: Ledger, circuit: Circuit) -> list[PvInverterSeat]:
+    """The PV inverters whose current comes back along a circuit: those on what it leads to."""
+    behind = {circuit.load, *ledger.house.below(circuit.load)}
+    return [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind]
+
+
+def coming_back(ledger: Ledger, circuit: Circuit) -> list[Figure]:
+    """What the PV inverters behind a circuit give back along it."""
+    return [ledger.read(pv.card, "output_current_a") for pv in _pv_behind(ledger, circuit)]
+
+
+def _all_charging(ledger: Ledger, cid: str, units: Sequence[InverterSeat]) -> Expression:
+    """AC current while the inverters on the leg that most of them stand on charge from the grid."""
+    if len(units) == 1:
+        return charging(ledger, cid, units[0])
+    house = ledger.house
+    on = max(([i for i in units if leg in house.phases_of(i)] for leg in house.legs), key=len)
+    parts = [charging(ledger, cid, unit, f".{unit.id}") for unit in on]
+    return total(parts, parts[0])
 
 
 def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
-    """The grid feed: backed-up loads and charging together, or the inverter's own output."""
-    inverter, cid, running = ledger.house.inverter(circuit.owner), circuit.id, running_on(ledger, circuit, running)
-    card, output = inverter.card, ledger.read(inverter.card, "output_current_a")
-    most = largest(_own_legs(ledger, cid, running, inverter) + charging(ledger, cid, inverter), output)
-    limits = "Backed-up loads and charging together, or the inverter's own output."
+    """The grid feed of an inverter, or of a gateway and all that feed it: loads and charging together, or all that comes back along it."""
+    house, cid, running = ledger.house, circuit.id, running_on(ledger, circuit, running)
+    inverter, behind = house.inverter(circuit.owner), _pv_behind(ledger, circuit)
+    card, alone = inverter.card, circuit.load == inverter.id
+    units = (inverter,) if alone else house.feeding(circuit.load)
+    legs = _own_legs(ledger, cid, running, inverter) if alone else leg_current(ledger, cid, running, house.legs)
+    back = sources_of(ledger, units, () if alone else behind, cid if len(units) > 1 or behind else "")
+    if alone and behind:
+        shared = back + total(coming_back(ledger, circuit), back) / shared_by(ledger, inverter)
+        words = f"Output and PV behind, back along the {circuit.title[:1].lower()}{circuit.title[1:]}"
+        back = ledger.work(f"circuits.{cid}.back_a", "I_back", words, shared, "A", source="physics", limits="PV shared by the inverters.")
+    most = largest(legs + _all_charging(ledger, cid, units), back)
+    own = "the inverter's own output" if len(units) == 1 else "the output of all inverters"
+    limits = f"Backed-up loads and charging together, or {own}{' and what PV behind it gives back' if behind else ''}."
     name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics", limits=limits)
-    ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
+    if alone:
+        ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=ledger.read(card, "output_v"),
+        volts=ledger.read(card, "output_v") if len(units) == 1 else line_v(ledger),
         maker_min=card.grid_conductor_min,
         maker_source=f"card:{card.id}:grid_conductor_min",
         device_place="main board",
-        flow=FLOWS[card.output],
+        flow=FLOWS[card.output if len(units) == 1 else output_kind(ledger)],
+        back_a=back,
     )
+
+
+def _leaving(ledger: Ledger, circuit: Circuit) -> Figure:
+    """What flows out of an inverter, or of a panel with all that feed it."""
+    house = ledger.house
+    if circuit.owner not in house.panels:
+        return ledger.read(house.inverter(circuit.owner).card, "output_current_a")
+    units, others = house.feeding(circuit.owner), [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds == circuit.owner]
+    every = len(units) == len(ledger.seats.inverters) and not others
+    return leg_output_a(ledger) if every else sources_of(ledger, units, others, circuit.id)
 
 
 def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """What leaves an inverter or passes the transfer equipment: output, charging, or the grid feeding the backed-up side."""
     inverter, cid, house = ledger.house.inverter(circuit.owner), circuit.id, ledger.house
     card, combined, running = inverter.card, circuit.owner in house.panels, running_on(ledger, circuit, running)
-    output = leg_output_a(ledger) if combined else ledger.read(card, "output_current_a")
-    legs = leg_current(ledger, cid, running, house.legs) if combined else _own_legs(ledger, cid, running, inverter)
-    most = largest(legs, output) if circuit.kind == "output" else largest(legs, charging(ledger, cid, inverter), output)
+    # What comes from the grid to a switch feeds all behind it, however many inverters share that on the other side.
+    at_inverter = inverter.id in (circuit.source, circuit.load)
+    legs = _own_legs(ledger, cid, running, inverter) if at_inverter else leg_current(ledger, cid, running, house.legs)
+    one = at_inverter or (not combined and len(house.feeding(circuit.load)) == 1)
+    ways: list[Expression] = [legs] if not combined and not one else [legs, _leaving(ledger, circuit)]
+    if one and circuit.kind != "output":
+        ways.insert(1, charging(ledger, cid, inverter))
+    most = largest(*ways)
     name = f"Design current, {circuit.title[:1].lower()}{circuit.title[1:]}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics")
+    if circuit.load == inverter.id:
+        ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
     return Demand(
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
-        volts=line_v(ledger) if combined else ledger.read(card, "output_v"),
+        volts=ledger.read(card, "output_v") if one else line_v(ledger),
         maker_min="" if combined else card.load_conductor_min,
         maker_source="" if combined else f"card:{card.id}:load_conductor_min",
         device_place="combining panel" if circuit.kind == "output" else "at its source",
-        flow=FLOWS[output_kind(ledger) if combined else card.output],
-    )
-
-
-def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> Figure:
-    """The device the backed-up feed must bear: its own main, or the breaker that feeds it in pass-through, whichever is larger."""
-    board = next((b.card for b in ledger.house.boards if b.id == circuit.load), None) or ledger.seats.sub_board
-    main = ledger.read(board, "main_device_a")
-    if not upstream:
-        return main
-    feeding = max(upstream, key=BY_VALUE)
-    return ledger.work(
-        f"circuits.{circuit.id}.upstream",
-        "I_up",
-        "Larger of main and grid breaker",
-        largest(main, feeding),
-        "A",
-        source=ledger.book.wiring.protection_source,
-        limits="In pass-through the grid breaker feeds this conductor through the inverter or the transfer equipment.",
-    )
-
-
-def of_backup(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure], upstream: list[Figure]) -> Demand:
-    """The backed-up feed; ``upstream`` are the devices that feed it in pass-through."""
-    inverter, carried = ledger.seats.inverter, running_on(ledger, circuit, running)
-    leg, panel = leg_current(ledger, circuit.id, carried, ledger.house.legs), circuit.owner in ledger.house.panels
-    return Demand(
-        design_a=leg,
-        continuous_a=continuous(ledger, circuit, leg),
-        volts=line_v(ledger),
-        maker_min="" if panel else inverter.load_conductor_min,
-        maker_source="" if panel else f"card:{inverter.id}:load_conductor_min",
-        fixed_device_a=_backup_device(ledger, circuit, upstream),
-        device_place="backed-up board",
-        flow=FLOWS[output_kind(ledger)],
-    )
-
-
-def of_feeder(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
-    """The feed of a board behind another, through a breaker of the board ahead: what runs on it, or what its PV inverters give back."""
-    house, cid = ledger.house, circuit.id
-    design = leg_current(ledger, cid, running_on(ledger, circuit, running), house.legs)
-    own = {circuit.load, *house.below(circuit.load)}
-    back = [ledger.read(pv.card, "output_current_a") for pv in ledger.seats.pv_inverters if pv.thing.feeds in own]
-    if back:
-        name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
-        design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, largest(design, total(back, back[0])), "A", source="physics")
-    return Demand(
-        design_a=design,
-        continuous_a=continuous(ledger, circuit, design),
-        volts=line_v(ledger),
-        device_place="the board ahead",
-        flow=FLOWS[output_kind(ledger)],
-    )
-
-
-def of_main_feeder(ledger: Ledger, circuit: Circuit, run: Run) -> Demand | None:
-    """The feed of a main board behind another, which carries back what the sources there give; None where none of them gives any.
-
-    What it carries to the loads there the survey does not say: its device holds that, and is asked for.
-    """
-    units, others = joining(ledger, circuit.load)
-    if not units and not others:
-        return None
-    if run.device_a is None:
-        question = f"Which device guards the feed of {circuit.load} in the board ahead?"
-        ledger.gap(f"runs.{run.id}.device_a", "circuits", question, f"Whether the conductors to {circuit.load} are guarded")
-    design = sources_of(ledger, units, others, circuit.load)
-    return Demand(
-        design_a=design,
-        continuous_a=continuous(ledger, circuit, design),
-        volts=line_v(ledger),
-        needs_device=run.device_a is not None,
-        device_place="the board ahead",
-        flow=FLOWS[output_kind(ledger)],
-    )
-
-
-def of_generator(ledger: Ledger, circuit: Circuit) -> Demand | None:
-    """The generator feed."""
-    card = next((g.card for g in ledger.seats.generators if g.id == circuit.owner), None)
-    if card is None:
-        return None
-    inverter = ledger.house.inverter(next(g.thing.feeds for g in ledger.seats.generators if g.id == circuit.owner)).card
-    volts = ledger.read(card, "voltage_v")
-    amps = _by_root(ledger.read(card, "power_w") / volts, inverter.output)
-    design = ledger.work(f"circuits.{circuit.id}.design_a", "I_b", "Generator's full current", amps, "A", source="physics")
-    return Demand(
-        design_a=design,
-        continuous_a=continuous(ledger, circuit, design),
-        volts=volts,
-        fixed_device_a=ledger.read(card, "device_a"),
-        device_place="on the generator",
-        flow=FLOWS[inverter.output],
-    )
-
-
-def of_pv_inverter(ledger: Ledger, circuit: Circuit) -> Demand | None:
-    """AC-coupled PV."""
-    card = next((p.card for p in ledger.seats.pv_inverters if p.id == circuit.owner), None)
-    if card is None:
-        return None
-    design = ledger.read(card, "output_current_a")
-    return Demand(
-        design_a=design,
-        continuous_a=continuous(ledger, circuit, design),
-        volts=ledger.read(card, "output_v"),
-        maker_min=card.conductor_min,
-        maker_source=f"card:{card.id}:conductor_min",
-        device_place="backed-up board",
-        flow=FLOWS[card.output],
+        flow=FLOWS[card.output if one else output_kind(ledger)],
     )

@@ -11,7 +11,7 @@ from gumboot.core.rulebook.common import conductors as common
 
 
 class Demand(Record):
-    """What a circuit must carry, before any conductor is chosen."""
+    """What a circuit must carry, before any conductor is chosen. ``back_a`` is what sources give back along a grid feed."""
 
     design_a: Figure
     continuous_a: Figure
@@ -23,6 +23,7 @@ class Demand(Record):
     device_place: str = ""
     flow: common.Circuit = "DC"
     drop_a: Figure | None = None
+    back_a: Figure | None = None
     terminal_min: str = ""
     terminal_source: str = ""
 

@@ -11,7 +11,7 @@ from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import banks_of
 from gumboot.core.plan.bank.supply import Supplies
-from gumboot.core.plan.circuits import demand_ac, demand_dc
+from gumboot.core.plan.circuits import demand_ac, demand_boards, demand_dc
 from gumboot.core.plan.circuits.laid import answered
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
@@ -79,15 +79,15 @@ def _demand(ledger: Ledger, run: Run, circuit: Circuit, known: Known, sized: dic
         case "through" | "output":
             return demand_ac.of_through(ledger, circuit, running)
         case "backup":
-            return demand_ac.of_backup(ledger, circuit, running, _upstream(ledger, circuit, sized))
+            return demand_boards.of_backup(ledger, circuit, running, _upstream(ledger, circuit, sized))
         case "feeder":
-            return demand_ac.of_feeder(ledger, circuit, running)
+            return demand_boards.of_feeder(ledger, circuit, running)
         case "main-feeder":
-            return demand_ac.of_main_feeder(ledger, circuit, run)
+            return demand_boards.of_main_feeder(ledger, circuit, run)
         case "generator":
-            return demand_ac.of_generator(ledger, circuit)
+            return demand_boards.of_generator(ledger, circuit)
         case "pv-ac":
-            return demand_ac.of_pv_inverter(ledger, circuit)
+            return demand_boards.of_pv_inverter(ledger, circuit)
 
 
 def _rests_on(ledger: Ledger, circuit: Circuit, known: Known) -> tuple[object, ...]:

@@ -74,7 +74,7 @@ def _exported(ledger: Ledger, sized: Sized) -> Figure:
         return ledger.once(sources_together)
     if sized.circuit.kind in ("pv-ac", "main-feeder"):
         return sized.demand.design_a
-    return ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")
+    return sized.demand.back_a or ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")
 
 
 def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:

@@ -51,11 +51,11 @@ def main_board(d: Diagram) -> None:
         main_box(d, board, d.at.boards, (y, y + AHEAD))
         if following is not None:
             main_feed(d, following, d.at.boards, (y + AHEAD, y + AHEAD + FEED))
-        tag(d, d.extras, board.id, right, y)
+        tag(d, d.extras, board.id, right - 16, y + AHEAD)
     if joined is None:
         return
     rating, named = main_box(d, joined, d.at.boards, (top, bottom))
-    tag(d, d.extras, joined.id, right, top)
+    tag(d, d.extras, joined.id, right, bottom)
     through = d.at.rows.get("through") if d.at.style == "manual" else None
     d.wire([(bus, named + 20), (bus, through or grid)], "main-board", rating)
     # The breaker sits in the board: the run ends at it, the busbar begins.
@@ -68,8 +68,8 @@ def main_board(d: Diagram) -> None:
     carried, limit = _on_bars(d, joined)
     if carried and limit:
         with d.opening(carried, "Busbar rule"):
-            d.c.text(left + 8, bottom - 20, f"bus {figure_text(carried)}", 11, "start", "pencil", mono=True)
-            d.c.text(left + 8, bottom - 7, f"of {figure_text(limit)}", 11, "start", "pencil", mono=True)
+            d.c.text(left + 8, bottom - d.at.main_spare - 20, f"bus {figure_text(carried)}", 11, "start", "pencil", mono=True)
+            d.c.text(left + 8, bottom - d.at.main_spare - 7, f"of {figure_text(limit)}", 11, "start", "pencil", mono=True)
 
 
 def _is_first(d: Diagram, board: BoardSeat) -> bool:
@@ -134,7 +134,7 @@ def sub_board(d: Diagram) -> None:
     d.switch(left + 24, load, "sub-main", "Backed-up board's main", rating, ground="white")
     d.c.text(left + 8, load + 46, circuits_on(d.plan, own), 11, ink="pencil")
     if own is not None:
-        tag(d, d.extras, own.id, right, top)
+        tag(d, d.extras, own.id, right, bottom)
     boards_behind(d, d.at.boards, d.at.sub_y[1])
     if around != "none" and d.at.main_y is not None:
         middle = (d.at.main_y[1] + top) / 2
@@ -176,7 +176,7 @@ def boards_behind(d: Diagram, columns: tuple[float, float], y: float) -> None:
                 d.c.text(bus - 12, y + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
         d.box(left, right, y + 42, y + BEHIND, board.name, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True)
         d.c.text(left + 8, y + BEHIND - 8, circuits_on(d.plan, board), 11, ink="pencil")
-        tag(d, d.extras, board.id, right, y + 42)
+        tag(d, d.extras, board.id, right, y + BEHIND)
         y += BEHIND
 
 

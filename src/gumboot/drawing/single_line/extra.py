@@ -16,18 +16,17 @@ BOX, BOARD = (290.0, 402.0), (606.0, 756.0)
 LABEL, DEVICE, FLAG = 432.0, 536.0, 566.0
 
 
-def letters_at(extras: list[Extra], place: str) -> str:
+def letters_at(extras: list[Extra], place: str) -> list[str]:
     """The letters that stand in a box: those of the runs that end there."""
-    return " ".join(extra.letter for extra in extras if extra.other == place)
+    return [extra.letter for extra in extras if extra.other == place]
 
 
-def tag(d: Diagram, extras: list[Extra], place: str, right: float, top: float) -> None:
-    """The letters of runs that end at a box, in its upper right corner, which names leave free."""
-    words = letters_at(extras, place)
-    if words:
-        width = 8.0 + 12 * len(words.split())
-        d.c.rect(right - 5 - width, top + 5, width, 16, "page", "ink", 1.3)
-        d.c.text(right - 5 - width / 2, top + 17, words, 11, "middle", mono=True, bold=True)
+def tag(d: Diagram, extras: list[Extra], place: str, right: float, bottom: float) -> None:
+    """The letters of runs that end at a box, in its lower right corner: two above each other, more to their left."""
+    for n, letter in enumerate(letters_at(extras, place)):
+        x, y = right - 23 - 18 * (n // 2), bottom - 21 - 16 * (n % 2)
+        d.c.rect(x, y, 18, 16, "page", "ink", 1.3)
+        d.c.text(x + 9, y + 12, letter, 11, "middle", mono=True, bold=True)
 
 
 def _flag(d: Diagram, words: str, x: float, y: float, *, width: float, onward: bool) -> None:

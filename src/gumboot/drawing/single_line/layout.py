@@ -25,6 +25,7 @@ class Layout:
     inverter_y: tuple[float, float] = (0.0, 0.0)
     transfer_y: tuple[float, float] = (0.0, 0.0)
     main_y: tuple[float, float] | None = None
+    main_spare: float = 0.0
     ahead: list[tuple[BoardSeat, float]] = field(default_factory=list)
     sub_y: tuple[float, float] = (0.0, 0.0)
     behind_y: float = 0.0
@@ -141,6 +142,11 @@ def _right(plan: Plan, at: Layout) -> float:
         if at.style == "manual":
             at.rows["through"] = grid + 84
             bottom = at.rows["through"] + 58
+        joined = joined_main(plan)
+        marked = {pv.thing.feeds for pv in plan.seats.pv_inverters} | {b.thing.fed_from for b in plan.seats.mains if b is not joined}
+        # Letters of runs that are drawn below stand under the words of the bars.
+        at.main_spare = 20.0 if joined is not None and joined.id in marked else 0.0
+        bottom += at.main_spare
         at.main_y = (top, bottom)
         y = bottom + (76 if bypass(plan) != "none" else 28)
     load = y + 62

@@ -325,7 +325,7 @@ def _boards(d: _Several) -> None:
     own = plan.seats.board("backed-up")
     d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
     if own is not None:
-        tag(d, d.extras, own.id, right, at.sub_board[0])
+        tag(d, d.extras, own.id, right, at.sub_board[1])
 
 
 def _main(d: _Several, box: MainBox, *, is_first: bool) -> None:
@@ -342,10 +342,10 @@ def _main(d: _Several, box: MainBox, *, is_first: bool) -> None:
     d.wire([(bus, box.top + 44), (bus, box.bottom if feeding else lowest)], "main-board", rating)
     for row in [b for b in at.breakers if b in box.rows]:
         d.wire([(left + 40, row), (bus, row)], "main-board", rating)
-    tag(d, d.extras, box.seat.id, right, box.top)
+    tag(d, d.extras, box.seat.id, right - 16 if feeding else right, box.bottom)
     if is_first:
         # Bars that feed another board below stand in the way.
-        _bonds(d, box.bottom - 30, right - 12 if feeding else right)
+        _bonds(d, box.bottom - 30 - box.spare, right - 12 if feeding else right)
     if box.fed is not None:
         main_feed(d, box.seat, (left, right + 2), (box.top - FEED, box.top))
 

@@ -62,13 +62,15 @@ class Beside:
 
 @dataclass
 class MainBox:
-    """A main board with its rows: y of each breaker in it. ``fed`` is the board above it that feeds it, None where it has a supply."""
+    """A main board with its rows: y of each breaker in it. ``fed`` is the board above it that feeds it, None where it has a supply;
+    ``spare`` is room at its foot."""
 
     seat: BoardSeat
     top: float
     bottom: float
     rows: list[float]
     fed: MainBox | None = None
+    spare: float = 0.0
 
 
 @dataclass
@@ -146,6 +148,8 @@ def _mains(plan: Plan, at: Places) -> list[float]:
     drawn = list(dict.fromkeys(name for chain in chains for name in chain))
     y = 74.0 + 24 * max(1, len(plan.sensing.cts)) if has_grid(plan) else 10.0
     at.breakers, switched, boxes = [0.0] * len(at.blocks), [0.0] * len(plan.seats.transfers), dict[str, MainBox]()
+    # Letters of runs that are drawn below stand under the bars.
+    marked = {pv.thing.feeds for pv in plan.seats.pv_inverters} | {b.thing.fed_from for b in plan.seats.mains if b.id not in drawn}
     for seat in [b for name in drawn for b in plan.seats.mains if b.id == name]:
         rows = list[float]()
         for places, rows_of in ((of_blocks, at.breakers), (of_transfers, switched)):
@@ -154,8 +158,9 @@ def _mains(plan: Plan, at: Places) -> list[float]:
                     rows_of[n] = y + 66 + 41 * len(rows)
                     rows.append(rows_of[n])
         # The bars and the bond stand in the first.
-        bottom = (rows[-1] if rows else y + 30) + (44 if boxes else 78)
-        boxes[seat.id] = MainBox(seat, y, bottom, rows, boxes.get(seat.thing.fed_from or ""))
+        spare = 22.0 if seat.id in marked else 0.0
+        bottom = (rows[-1] if rows else y + 30) + (44 if boxes else 78) + spare
+        boxes[seat.id] = MainBox(seat, y, bottom, rows, boxes.get(seat.thing.fed_from or ""), spare)
         y = bottom + FEED
     if not boxes:
         at.breakers = [y + 66 + 41 * n for n in range(len(at.blocks))]

@@ -421,6 +421,30 @@ def test_pv_on_a_board_behind_loads_its_feed_and_the_board_ahead() -> None:
     assert behind.circuits.sized["feeder-barn"].demand.design_a.value == amps > 10
 
 
+def risen(plan: Plan, *circuits: str) -> float:
+    return sum(plan.figures[f"circuits.{cid}.rise_pct"].value for cid in circuits)
+
+
+def test_the_rise_of_pv_is_that_of_every_feed_on_its_way() -> None:
+    """Past the gateway, not through the run of the inverter; of PV on the main board, its own run and the feeders to it."""
+    behind, ahead = with_pv("barn"), with_pv("sub-board")
+    amps, volts = behind.seats.pv_inverters[0].card.output_current_a, 230.0
+    assert behind.figures["circuits.rise_pct"].value == pytest.approx(risen(behind, "pv-ac", "feeder-barn", "backup", "grid"))
+    assert ahead.figures["circuits.rise_pct"].value == pytest.approx(risen(ahead, "pv-ac", "backup", "grid"))
+    feeder = behind.circuits.sized["feeder-barn"]
+    lost = 2 * feeder.length.value / 1000 * feeder.ohm_per_km.value * amps
+    assert behind.figures["circuits.feeder-barn.rise_pct"].value == pytest.approx(100 * lost / volts)
+    on_main = demo_house("d3-lockkeeper").model_dump(mode="json")
+    next(t for t in on_main["things"] if t["seat"] == "pv-inverter")["feeds"] = "main-board"
+    next(r for r in on_main["runs"] if r["id"] == "pv-ac")["length_m"] = 80.0
+    plan = plan_of(on_main)
+    assert plan.figures["circuits.rise_pct"].value == pytest.approx(risen(plan, "pv-ac"))
+    # With a short run of its own the inverter's way is the longer one.
+    next(r for r in on_main["runs"] if r["id"] == "pv-ac")["length_m"] = 0.5
+    plan = plan_of(on_main)
+    assert plan.figures["circuits.rise_pct"].value == pytest.approx(risen(plan, "through", "grid"))
+
+
 def test_inverters_that_feed_one_island_by_several_ways_meet_at_no_panel() -> None:
     document = barn("lights")
     document["things"] = [t for t in document["things"] if t["id"] != "panel"]

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure, constant
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
-from gumboot.core.plan.sources import sources_together
+from gumboot.core.plan.sources import sources_of, sources_together
 from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
 
@@ -70,11 +71,15 @@ def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
 
 def _exported(ledger: Ledger, sized: Sized) -> Figure:
     """What flows towards the supply along a segment at full export."""
-    if sized.circuit.kind == "grid" and len(ledger.house.of_kind("grid")) == 1:
+    circuit, house = sized.circuit, ledger.house
+    if circuit.kind == "grid" and len(house.of_kind("grid")) == 1:
         return ledger.once(sources_together)
-    if sized.circuit.kind in ("pv-ac", "main-feeder"):
+    if circuit.kind in ("pv-ac", "main-feeder"):
         return sized.demand.design_a
-    return sized.demand.back_a or ledger.read(ledger.house.inverter(sized.circuit.owner).card, "output_current_a")
+    if circuit.kind == "grid" or circuit.load in {i.id for i in ledger.seats.inverters}:
+        return sized.demand.back_a or ledger.read(house.inverter(circuit.owner).card, "output_current_a")
+    behind = {circuit.load, *house.below(circuit.load)}
+    return sources_of(ledger, (), [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind], circuit.id)
 
 
 def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
@@ -85,16 +90,30 @@ def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:
     return ledger.work(key, "dr", name, 100 * volts / sized.demand.volts, "%", source=ledger.book.rise_source, limits=holds)
 
 
+def _from_pv(ledger: Ledger, circuit: Circuit) -> Iterator[tuple[str, ...]]:
+    """The ways of a PV inverter to the point of supply: by its board's feeds and past a gateway, or straight from a main board."""
+    house, by_id = ledger.house, ledger.house.whole.by_id
+    if circuit.load in {b.id for b in ledger.seats.mains}:
+        yield (circuit.id, *reversed(house.feeders_to(circuit.load)))
+    gates = {c.id for c in house.of_kind("through") if c.load in {i.id for i in ledger.seats.inverters}}
+    for way in house.ways:
+        towards = [cid for cid in way if cid not in gates]
+        ends = [n for n, cid in enumerate(towards) if by_id[cid].load == circuit.load]
+        if ends and any(by_id[cid].kind in ("grid", "through") for cid in towards):
+            yield (circuit.id, *reversed(towards[: ends[0] + 1]))
+
+
 def _out(ledger: Ledger, plan: CircuitsPlan) -> list[tuple[str, ...]]:
-    """Ways of an island from each source to the point of supply: PV on its boards, what passes a gateway, and each grid feed."""
+    """Ways of an island from each source to the point of supply: of each inverter, by its gateway where it has one, and of PV."""
     house = ledger.house
-    mains = {b.id for b in ledger.seats.mains}
-    gates = [c.id for c in house.of_kind("through") if c.source in {t.id for t in ledger.seats.transfers}]
-    if not ledger.house.giving and not ledger.seats.pv_inverters:
+    if not house.giving and not ledger.seats.pv_inverters:
         return []
-    joined = [c.id for c in house.of_kind("pv-ac") if c.load not in mains] or [""]
-    feeds = [(grid.id, *reversed(house.feeders_to(grid.source))) for grid in house.of_kind("grid") if grid.id in plan.sized]
-    return [(pv, *gates, *feed) for feed in feeds for pv in joined]
+    found, inverters = [], {i.id for i in ledger.seats.inverters}
+    for grid in [c for c in house.of_kind("grid") if c.id in plan.sized]:
+        feeders = tuple(reversed(house.feeders_to(grid.source)))
+        gates = [c.id for c in house.of_kind("through") if c.source == grid.load and c.load in inverters]
+        found += [(*((gate,) if gate else ()), grid.id, *feeders) for gate in gates or [""]]
+    return found + [way for pv in house.of_kind("pv-ac") for way in _from_pv(ledger, pv)]
 
 
 def rise(ledger: Ledger, plan: CircuitsPlan) -> None:

@@ -13,6 +13,7 @@ from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.study.pick import limits_of, options_of
 from gumboot.drawing import loads
 from gumboot.drawing.show import figure_text
+from tests.helpers import beside
 
 RUN = {"length_m": 12.0, "ambient_c": 30.0, "current_carrying": 2, "raceway": "EMT", "raceway_size": "3/4"}
 
@@ -335,6 +336,22 @@ def test_a_feeder_that_carries_nothing_back_is_the_house_s_own() -> None:
     inverter = next(t["card"] for t in fed()["things"] if t["seat"] == "inverter")
     takes_only[inverter] = shelf()[inverter].model_copy(update={"role": "off-grid"})
     assert "feeder-annex" not in derive(Job.model_validate(fed()), takes_only).house.by_id
+
+
+def test_two_supplies_are_not_tied_together_by_inverters_that_share_a_panel() -> None:
+    """A main board behind the first is of its supply; one with a supply of its own is not, unless what joins it feeds apart."""
+    document = demo_house("g01-cooperage").model_dump(mode="json")
+    document["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board"})
+    document["runs"].append(FEEDER)
+    [t for t in document["things"] if t["seat"] == "inverter"][1]["board"] = "annex"
+    assert "PAR-SUPPLY" not in codes(plan_of(document))
+    document["things"][-1]["fed_from"] = None
+    found = next(f for f in plan_of(document).stops if f.code == "PAR-SUPPLY")
+    assert (found.where, found.field) == ("inv-2", "things.inv-2.board")
+    apart = beside("d1-saltmarsh", "k07-ridge")[0]
+    apart["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100"})
+    next(t for t in apart["things"] if t["seat"] == "inverter")["board"] = "annex"
+    assert "PAR-SUPPLY" not in codes(plan_of(apart))
 
 
 def test_what_the_survey_does_not_say_of_a_feeder_is_asked() -> None:

@@ -124,7 +124,17 @@ def check_group(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     readers = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
     ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))
     for part in ledger.islands:
+        _check_supply(part)
         _check_island(part, supplies, plan)
+
+
+def _check_supply(ledger: Ledger) -> None:
+    """Where an island joins the network: at main boards of one supply."""
+    house, mains = ledger.house, {b.id for b in ledger.seats.mains}
+    if len(mains) > 1:
+        joined = [c for c in house.of_kind("grid", "through") if c.source in mains]
+        supplies = [house.mains_above(c.source)[-1] for c in joined]
+        ledger.ask(rules.one_supply, rules.Supplied(things=[c.load for c in joined], supplies=supplies))
 
 
 def _check_island(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:

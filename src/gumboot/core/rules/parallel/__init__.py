@@ -12,7 +12,18 @@ from gumboot.core.rules.parallel.group import (
     every_leg_is_made,
     makes_these_phases,
 )
-from gumboot.core.rules.parallel.joined import Joined, Leads, PanelBar, Studs, at_a_panel, bars_take_each_main, equal_mains, panel_bar
+from gumboot.core.rules.parallel.joined import (
+    Joined,
+    Leads,
+    PanelBar,
+    Studs,
+    Supplied,
+    at_a_panel,
+    bars_take_each_main,
+    equal_mains,
+    one_supply,
+    panel_bar,
+)
 from gumboot.core.rules.parallel.told import Bonding, Led, Metered, ends_of_the_link, one_meter, one_of_them_bonds, own_address
 
 __all__ = [
@@ -26,6 +37,7 @@ __all__ = [
     "PanelBar",
     "Shared",
     "Studs",
+    "Supplied",
     "alike",
     "as_many_as_allowed",
     "at_a_panel",
@@ -39,6 +51,7 @@ __all__ = [
     "makes_these_phases",
     "one_meter",
     "one_of_them_bonds",
+    "one_supply",
     "own_address",
     "panel_bar",
 ]

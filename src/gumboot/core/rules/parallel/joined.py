@@ -82,3 +82,22 @@ def panel_bar(p: PanelBar) -> Breach | None:
         return None
     text = f"The inverters bring {p.total.value:.1f} A to the bar of {p.panel}; it may carry {p.limit.value:.1f} A."
     return Breach(p.panel, text, "Choose a panel with a larger bar.", p.total, p.limit, f"things.{p.panel}.card")
+
+
+class Supplied(Facts):
+    """The main boards that an island joins, each with the board at the supply that it is fed from; ``things`` are what joins them."""
+
+    things: Sequence[str]
+    supplies: Sequence[str]
+
+
+@rule("PAR-SUPPLY")
+def one_supply(s: Supplied) -> Breach | None:
+    """What feeds something in common joins one supply: two would be tied together through it."""
+    others = [n for n, supply in enumerate(s.supplies) if supply != s.supplies[0]]
+    if not others:
+        return None
+    n = others[0]
+    text = f"{s.things[0]} joins the supply of {s.supplies[0]}, {s.things[n]} that of {s.supplies[n]}: through what they feed, one supply feeds the other."
+    act = "Join them to main boards of one supply, or let them feed loads of their own."
+    return Breach(s.things[n], text, act, field=f"things.{s.things[n]}.board")

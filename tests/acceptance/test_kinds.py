@@ -146,3 +146,6 @@ def test_the_report_and_the_plan_hold_the_same_figures() -> None:
     report = plan_json(plan)
     assert {k: f["value"] for k, f in report["figures"].items()} == {k: f.value for k, f in plan.figures.items()}
     assert [r["text"] for r in report["labels"]] == [label.text for label in plan.labels]
+    told = {(r["place"], r["side"]): report["figures"][r["current"]]["value"] for r in report["faults"] if r["current"]}
+    assert told[("main-board", "AC")] == plan.job.site.grid_fault_a + plan.seats.inverter.source.island_fault_a  # type: ignore[operator]
+    assert {r["side"] for r in report["faults"]} == {"AC", "battery", "PV"}

@@ -225,6 +225,7 @@ def mains(*, behind: bool, at: str = "annex", ends: bool = False) -> dict[str, A
             "card": "house-board-100",
             "opposite_ends": ends,
             "fed_from": "main-board" if behind else None,
+            "bonded": False if behind else None,
         }
     )
     next(t for t in document["things"] if t["seat"] == "inverter")["board"] = at
@@ -341,7 +342,9 @@ def test_a_feeder_that_carries_nothing_back_is_the_house_s_own() -> None:
 def test_two_supplies_are_not_tied_together_by_inverters_that_share_a_panel() -> None:
     """A main board behind the first is of its supply; one with a supply of its own is not, unless what joins it feeds apart."""
     document = demo_house("g01-cooperage").model_dump(mode="json")
-    document["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board"})
+    document["things"].append(
+        {"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board", "bonded": False}
+    )
     document["runs"].append(FEEDER)
     [t for t in document["things"] if t["seat"] == "inverter"][1]["board"] = "annex"
     assert "PAR-SUPPLY" not in codes(plan_of(document))
@@ -352,6 +355,20 @@ def test_two_supplies_are_not_tied_together_by_inverters_that_share_a_panel() ->
     apart["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100"})
     next(t for t in apart["things"] if t["seat"] == "inverter")["board"] = "annex"
     assert "PAR-SUPPLY" not in codes(plan_of(apart))
+
+
+def test_a_main_board_behind_another_has_no_bond_of_its_own() -> None:
+    asked = fed()
+    asked["things"][-1]["bonded"] = None
+    assert [g.path for g in plan_of(asked).gaps] == ["things.annex.bonded"]
+    asked["things"][-1]["bonded"] = True
+    found = next(f for f in plan_of(asked).stops if f.code == "BOND-BEHIND")
+    assert (found.where, found.field) == ("neutral", "things.annex.bonded")
+    # The bond of a supply of its own is that supply's.
+    alone = mains(behind=False)
+    alone["things"][-1]["bonded"] = True
+    assert "BOND-BEHIND" not in codes(plan_of(alone))
+    assert plan_of(alone).gaps == ()
 
 
 def test_what_the_survey_does_not_say_of_a_feeder_is_asked() -> None:
@@ -366,7 +383,9 @@ def test_what_the_survey_does_not_say_of_a_feeder_is_asked() -> None:
 def test_an_inverter_that_moves_between_main_boards_is_found_by_its_feeder() -> None:
     """Planned on the plan before, the feeder carries what joins behind it now."""
     document = demo_house("g01-cooperage").model_dump(mode="json")
-    document["things"].append({"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board"})
+    document["things"].append(
+        {"seat": "board", "duty": "main", "id": "annex", "card": "house-board-100", "fed_from": "main-board", "bonded": False}
+    )
     document["runs"].append(FEEDER)
     units = [t for t in document["things"] if t["seat"] == "inverter"]
     units[0]["board"] = "annex"

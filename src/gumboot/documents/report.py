@@ -49,6 +49,16 @@ def plan_json(plan: Plan) -> dict[str, Any]:
         "findings": [finding_json(f) for f in plan.findings],
         "gaps": [{"path": g.path, "station": g.station, "question": g.question, "holds_up": g.holds_up} for g in plan.gaps],
         "labels": [{"place": x.place, "text": x.text, "source": x.source, "figures": [f.key for f in x.figures]} for x in plan.labels],
+        "faults": [
+            {
+                "place": x.place,
+                "side": x.side,
+                "current": x.amps and x.amps.key,
+                "from": list(x.sources),
+                "not_counted": list(x.silent),
+            }
+            for x in plan.faults.at
+        ],
         "terminations": [
             {
                 "id": t.id,

@@ -90,6 +90,8 @@ def _joins(job: Job, thing: AnyThing) -> Iterator[Join]:
             yield Join(f"{at}.fed_from", "behind", alike, "no other board")
         if thing.duty == "main" and thing.id != next(t.id for t in job.things if t.seat == "board" and t.duty == "main"):
             yield Join(f"{at}.opposite_ends", "fed from opposite ends", ())
+        if thing.duty == "main" and thing.fed_from:
+            yield Join(f"{at}.bonded", "neutral bonded to earth here", ())
     elif thing.seat in ("board", "transfer", "pv-inverter"):
         yield Join(f"{at}.feeds", "feeds", fed if thing.seat == "board" else boards)
         panels = tuple(t.id for t in job.things if t.seat == "board" and t.duty == "combining")

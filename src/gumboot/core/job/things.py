@@ -70,6 +70,7 @@ class BoardThing(Thing):
     feeds: str | None = Field(None, description="What a combining panel feeds")
     fed_from: str | None = Field(None, description="The board that feeds it, where one board stands behind another")
     opposite_ends: Annotated[bool, Choice("Main device and sources at opposite ends", "The busbar rule of a second main board")] = False
+    bonded: Annotated[bool | None, Choice("Neutral bonded to earth in a main board behind another", "One bond in every mode")] = None
 
 
 class TransferThing(Thing):

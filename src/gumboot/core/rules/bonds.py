@@ -80,6 +80,23 @@ def bond_with_generator(b: Bonds) -> Breach | None:
     return Breach("generator", text, act, field="site.neutral_bond")
 
 
+class Behind(Facts):
+    """A main board that another feeds, and whether its neutral is bonded to earth there; None where nobody has looked."""
+
+    board: str
+    bonded: bool | None
+
+
+@rule("BOND-BEHIND")
+def bond_ahead_alone(b: Behind) -> Breach | None:
+    """A main board behind another has no bond of its own: the one of its supply stands ahead of it. An open question is a gap."""
+    if not b.bonded:
+        return None
+    text = f"The neutral is bonded to earth in {b.board} as well, behind the bond of its supply: neutral current flows in the earth of its feeder."
+    act = "Take the bond in that board out, with its neutral bar apart from its earth bar."
+    return Breach("neutral", text, act, field=f"things.{b.board}.bonded")
+
+
 class Generators(Facts):
     """The generators that feed one backed-up side."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.connection.boards import FEEDS, JUDGES
 from gumboot.core.plan.sources import joining, sources_of
+from gumboot.core.rules import bonds
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import BoardSeat
 
@@ -42,3 +43,14 @@ def _sources(ledger: Ledger, seat: BoardSeat) -> None:
         field=f"things.{seat.id}.opposite_ends",
     )
     ledger.ask(JUDGES[clauses.rule], facts)
+
+
+def bonds_behind(ledger: Ledger) -> None:
+    """No main board that another feeds bonds the neutral a second time."""
+    for seat in ledger.seats.mains:
+        if seat.thing.fed_from is None:
+            continue
+        if seat.thing.bonded is None:
+            question = f"Is the neutral bonded to earth in {seat.name} as well?"
+            ledger.gap(f"things.{seat.id}.bonded", "circuits", question, "One bond in every mode")
+        ledger.ask(bonds.bond_ahead_alone, bonds.Behind(board=seat.id, bonded=seat.thing.bonded))

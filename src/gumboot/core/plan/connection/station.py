@@ -41,6 +41,7 @@ def plan_connection(
         _island(part, plan, running[leader], totals[leader])
     boards.main_behind_its_device(ledger)
     boards.each_is_fed_once(ledger)
+    mains.bonds_behind(ledger)
     if ledger.job.site.supply == "none":
         return plan
     grid.interrupting(ledger, plan)

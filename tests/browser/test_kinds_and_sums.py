@@ -70,6 +70,19 @@ def test_the_other_books_in_the_hand(walk: Walk) -> None:
         assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the phone"
 
 
+def test_who_is_led_to_a_field_that_is_folded_away_finds_it_open(walk: Walk) -> None:
+    w = walk("petra", "d1-saltmarsh")
+    w.go("survey#f-things-main-board-title")
+    field = w.page.locator("#f-things-main-board-title")
+    w.page.wait_for_function("() => document.activeElement.id === 'f-things-main-board-title'")
+    assert field.is_visible()
+    # The same from a link on the page itself.
+    assert not w.page.locator("#f-things-sub-board-title").is_visible()
+    w.page.evaluate("() => { location.hash = '#f-things-sub-board-title'; }")
+    w.page.wait_for_function("() => document.activeElement.id === 'f-things-sub-board-title'")
+    assert w.page.locator("#f-things-sub-board-title").is_visible()
+
+
 def test_a_residual_device_taken_out_on_the_page_is_a_stop(walk: Walk) -> None:
     w = walk("petra", "d3-lockkeeper")
     w.go("circuits")

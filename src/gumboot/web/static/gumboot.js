@@ -19,11 +19,26 @@ document.addEventListener("click", (event) => {
   if (cure) {
     const field = document.getElementById("f-" + cure.dataset.cure.replaceAll(".", "-"));
     event.preventDefault();
-    if (field) { field.focus(); field.scrollIntoView({ block: "center" }); }
+    if (field) reveal(field);
     else { window.location.href = cureStation(cure.dataset.cure); }
   }
   if (event.target.closest("#keys-button")) document.getElementById("keys").showModal();
 });
+
+// A field in a part that is folded away is unfolded before anyone is led to it.
+function reveal(field) {
+  for (let part = field.closest("details"); part; part = part.parentElement.closest("details")) part.open = true;
+  field.focus();
+  field.scrollIntoView({ block: "center" });
+}
+
+// A question's link names its field: on this page, or on the one that it leads to.
+function revealNamed() {
+  const field = location.hash.startsWith("#f-") && document.getElementById(location.hash.slice(1));
+  if (field) reveal(field);
+}
+window.addEventListener("hashchange", revealNamed);
+window.addEventListener("load", revealNamed);
 
 // A field that lives at another station: go there.
 function cureStation(path) {

@@ -114,7 +114,7 @@ def _size(circuit: Circuit, known: Known, sized: dict[str, Sized], ledger: Ledge
         return None
     if stays and run.installed_size is None:
         # What lies there was chosen by somebody else: what the code would ask for says nothing of it.
-        question = f"Which conductor lies in {circuit.title[:1].lower()}{circuit.title[1:]} already?"
+        question = f"{circuit.title}: which size of conductor lies there already?"
         ledger.gap(f"runs.{run.id}.installed_size", "circuits", question, f"Whether {circuit.id}, which stays, is large enough")
         return None
     # A feeder between main boards is of no island: it carries what the sources of all of them give.

@@ -52,5 +52,5 @@ def bonds_behind(ledger: Ledger) -> None:
             continue
         if seat.thing.bonded is None:
             question = f"Is the neutral bonded to earth in {seat.name} as well?"
-            ledger.gap(f"things.{seat.id}.bonded", "circuits", question, "One bond in every mode")
+            ledger.gap(f"things.{seat.id}.bonded", "survey", question, "One bond in every mode")
         ledger.ask(bonds.bond_ahead_alone, bonds.Behind(board=seat.id, bonded=seat.thing.bonded))

@@ -309,7 +309,8 @@ def _place(view: Bench, place: str) -> str:
         return place
     if seat.name == place and [board.id for board in view.plan.house.boards] == [place]:
         return "Backed-up board"
-    return seat.name if seat.name != place else place.replace("-", " ").capitalize()
+    words = place.replace("-", " ").replace("pv ", "PV ")
+    return seat.name if seat.name != place else words[:1].upper() + words[1:]
 
 
 def faults_of(view: Bench) -> list[FaultRow]:

@@ -44,9 +44,9 @@ OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), su
 POWER = coupling.Power(power=f("p", 5000, "W"), most=f("m", 5000, "W"), where="pv-inverter")
 
 CASES = [
-    Case(site.cool_enough, site.Air(air=f("t", 50, "°C"), limit=f("m", 50, "°C")), {"air": f("t", 50.1, "°C")}, "inverter",
+    Case(site.cool_enough, site.Air(air=f("t", 50, "°C"), limit=f("m", 50, "°C"), field="site.room_high_c"), {"air": f("t", 50.1, "°C")}, "inverter",
          "reaches 50.1 °C; the inverter works to 50 °C", "cooler place", "t", "m", "site.room_high_c"),
-    Case(site.warm_enough, site.Air(air=f("t", -20, "°C"), limit=f("m", -20, "°C")), {"air": f("t", -20.1, "°C")}, "inverter",
+    Case(site.warm_enough, site.Air(air=f("t", -20, "°C"), limit=f("m", -20, "°C"), field="site.room_low_c"), {"air": f("t", -20.1, "°C")}, "inverter",
          "falls to -20.1 °C; the inverter works from -20 °C", "warmer place", "t", "m", "site.room_low_c"),
     Case(rules.hits_studs, MISSED, {"holes": ["h1", "h2"], "worst": f("x", 409, "mm")}, "inverter",
          "h1 and h2 of inverter stand 9 mm off the stud's middle; 7 mm is the most", "Slide inverter 9 mm left", "x", "",

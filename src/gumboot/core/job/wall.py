@@ -61,6 +61,12 @@ class Wall(Frozen):
         Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"],
         Choice("Kind of place", "How much battery may stand here"),
     ] = "garage"
+    air_low_c: Annotated[float | None, Quantity("T_cold", "Coldest air at this wall", "°C", hint="Empty: as the site's.")] = Field(
+        None, ge=-40, le=40
+    )
+    air_high_c: Annotated[float | None, Quantity("T_room", "Hottest air at this wall", "°C", hint="Empty: as the site's.")] = Field(
+        None, ge=0, le=60
+    )
     width_mm: Annotated[float | None, Quantity("W", "Width of the wall", "mm", holds_up="The elevation", station="wall")] = Field(
         None, gt=500, le=20000
     )

@@ -12,6 +12,7 @@ from gumboot.core.card import InverterCard
 from gumboot.core.card.boxes import BoardCard
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job
+from gumboot.core.job.air import Told, coldest_air, hottest_air
 from gumboot.core.job.model import Backup, Site, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.quantity import Quantity, declared, options
@@ -192,15 +193,16 @@ def check_survey(ledger: Ledger) -> None:
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
     _check_banks(ledger)
-    for card in {i.card.id: i.card for i in ledger.seats.inverters}.values():
-        _check_air(ledger, card)
+    # Inverters of one card in one air are asked about once.
+    places = [(i.card, hottest_air(job, (i.id,)), coldest_air(job, (i.id,))) for i in ledger.seats.inverters]
+    for card, hot, cold in {(card.id, hot, cold): (card, hot, cold) for card, hot, cold in places}.values():
+        _check_air(ledger, card, hot, cold)
 
 
-def _check_air(ledger: Ledger, inverter: InverterCard) -> None:
-    site = ledger.job.site
-    if site.room_high_c is not None:
-        most = ledger.read(inverter, "ambient_max_c")
-        ledger.ask(rules.cool_enough, rules.Air(air=ledger.decided("site.room_high_c"), limit=most))
-    if site.room_low_c is not None:
-        least = ledger.read(inverter, "ambient_min_c")
-        ledger.ask(rules.warm_enough, rules.Air(air=ledger.decided("site.room_low_c"), limit=least))
+def _check_air(ledger: Ledger, inverter: InverterCard, hot: Told, cold: Told) -> None:
+    if hot.value is not None:
+        facts = rules.Air(air=ledger.decided(hot.path), limit=ledger.read(inverter, "ambient_max_c"), field=hot.path)
+        ledger.ask(rules.cool_enough, facts)
+    if cold.value is not None:
+        facts = rules.Air(air=ledger.decided(cold.path), limit=ledger.read(inverter, "ambient_min_c"), field=cold.path)
+        ledger.ask(rules.warm_enough, facts)

@@ -8,10 +8,11 @@ from gumboot.core.rules.register import Breach, rule
 
 
 class Air(Facts):
-    """The hottest or the coldest air of a place against what the inverter works in."""
+    """The hottest or the coldest air of a place against what the inverter works in; ``field`` is where that air was told."""
 
     air: Figure
     limit: Figure
+    field: str
 
 
 @rule("SITE-HOT")
@@ -20,7 +21,7 @@ def cool_enough(a: Air) -> Breach | None:
     if a.air.value <= a.limit.value:
         return None
     text = f"The place reaches {a.air.value:g} °C; the inverter works to {a.limit.value:g} °C."
-    return Breach("inverter", text, "Choose a cooler place.", a.air, a.limit, "site.room_high_c")
+    return Breach("inverter", text, "Choose a cooler place.", a.air, a.limit, a.field)
 
 
 @rule("SITE-COLD")
@@ -29,4 +30,4 @@ def warm_enough(a: Air) -> Breach | None:
     if a.air.value >= a.limit.value:
         return None
     text = f"The place falls to {a.air.value:g} °C; the inverter works from {a.limit.value:g} °C."
-    return Breach("inverter", text, "Choose a warmer place or another inverter.", a.air, a.limit, "site.room_low_c")
+    return Breach("inverter", text, "Choose a warmer place or another inverter.", a.air, a.limit, a.field)

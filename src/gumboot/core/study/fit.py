@@ -15,8 +15,9 @@ from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.installation import House
 from gumboot.core.job import Job
+from gumboot.core.job.air import coldest_air, hottest_air
 from gumboot.core.job.bank import Bank
-from gumboot.core.job.things import GeneratorThing, TransferThing
+from gumboot.core.job.things import GeneratorThing, InverterThing, TransferThing
 from gumboot.core.plan.strings import currents
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.north_american.battery import inverter_input_current_a
@@ -127,8 +128,10 @@ def _battery(battery: BatteryCard, inverter: InverterCard, job: Job, bank: Bank)
     title = "as many as the maker allows"
     weakest = rules.Weakest(title=title, amps=_fig("amps", most, "A"), design=_fig("need", need, "A"))
     yield rules.weakest_link.code, rules.weakest_link(weakest)
-    if job.site.room_low_c is not None:
-        cold = rules.Cold(coldest=_fig("air", job.site.room_low_c, "°C"), least=_fig("least", battery.charge_min_c, "°C"))
+    inside = battery.arrangement == "docked" or inverter.bank_internal
+    air = coldest_air(job, [t.id for t in job.things if isinstance(t, InverterThing)] if inside else [unit.id for unit in bank.units])
+    if air.value is not None:
+        cold = rules.Cold(coldest=_fig("air", air.value, "°C"), least=_fig("least", battery.charge_min_c, "°C"), field=air.path)
         yield rules.cold_charging.code, rules.cold_charging(cold)
 
 
@@ -143,12 +146,13 @@ def _inverter(inverter: InverterCard, job: Job) -> Said:
     beside = belonging.Beside(inverter=inverter, supply=supply, has_transfer=has_transfer, generator=generator)
     for rule in belonging.BESIDE:
         yield rule.code, rule(beside)
+    standing = [t.id for t in job.things if isinstance(t, InverterThing)]
     for air, limit, judge in (
-        (job.site.room_high_c, inverter.ambient_max_c, site.cool_enough),
-        (job.site.room_low_c, inverter.ambient_min_c, site.warm_enough),
+        (hottest_air(job, standing), inverter.ambient_max_c, site.cool_enough),
+        (coldest_air(job, standing), inverter.ambient_min_c, site.warm_enough),
     ):
-        if air is not None:
-            yield judge.code, judge(site.Air(air=_fig("air", air, "°C"), limit=_fig("limit", limit, "°C")))
+        if air.value is not None:
+            yield judge.code, judge(site.Air(air=_fig("air", air.value, "°C"), limit=_fig("limit", limit, "°C"), field=air.path))
 
 
 def _module(module: ModuleCard, inverter: InverterCard, job: Job) -> Said:

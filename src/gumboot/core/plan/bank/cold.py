@@ -21,10 +21,11 @@ COLD_SPAN_K = 50.0
 def usable_when_cold(bank: OneBank, usable: Figure) -> None:
     """Usable energy with cells as cold as the air; the question of the coldest air is asked by the check of charging."""
     ledger = bank.ledger
-    if ledger.job.site.room_low_c is None:
+    air = bank.coldest
+    if air.value is None:
         return
     knee, slope = LEAD_COLD if bank.card.chemistry.startswith("lead-acid") else LITHIUM_COLD
-    below = least(largest(0.0, knee - ledger.decided("site.room_low_c")), COLD_SPAN_K)
+    below = least(largest(0.0, knee - ledger.decided(air.path)), COLD_SPAN_K)
     bank.work(
         "bank.usable_cold",
         "E_cold",

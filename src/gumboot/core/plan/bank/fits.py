@@ -95,6 +95,8 @@ def check_fits(bank: OneBank, supply: BankSupply) -> None:
     _check_counts(bank, supply)
     _check_pair(bank)
     _check_cabling(bank)
-    coldest = bank.ledger.asked("site.room_low_c")
+    path = bank.coldest.path
+    coldest = bank.ledger.asked(path)
     if coldest is not None:
-        bank.ask(rules.cold_charging, rules.Cold(coldest=coldest, least=bank.ledger.read(bank.card, "charge_min_c")))
+        facts = rules.Cold(coldest=coldest, least=bank.ledger.read(bank.card, "charge_min_c"), field=path)
+        bank.ask(rules.cold_charging, facts)

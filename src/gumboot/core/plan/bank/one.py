@@ -9,6 +9,7 @@ from gumboot.core.card import InverterCard
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
+from gumboot.core.job.air import Told, coldest_air
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import of_all
@@ -52,6 +53,12 @@ class OneBank(NamedTuple):
     def heads(self) -> tuple[BatteryUnit, ...]:
         """What stands by itself: each parallel battery, each stack by its first unit, else the first."""
         return self.ledger.house.heads(self.id)
+
+    @property
+    def coldest(self) -> Told:
+        """The coldest air at its batteries; those inside an inverter stand where it does."""
+        standing = self.inverters if self.is_docked else self.units
+        return coldest_air(self.ledger.job, [one.id for one in standing])
 
     @property
     def inverter(self) -> InverterCard:

@@ -129,6 +129,7 @@ class Cold(Facts):
 
     coldest: Figure
     least: Figure
+    field: str
 
 
 @rule("BANK-COLD")
@@ -138,7 +139,7 @@ def cold_charging(c: Cold) -> Breach | None:
         return None
     text = f"The place falls to {c.coldest.value:g} °C; the cells may be charged from {c.least.value:g} °C."
     act = "Choose a warmer place, a heated battery, or set the charge limit to zero when cold."
-    return Breach("bank", text, act, c.coldest, c.least, "site.room_low_c")
+    return Breach("bank", text, act, c.coldest, c.least, c.field)
 
 
 class Share(Facts):

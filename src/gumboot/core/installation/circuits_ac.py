@@ -200,6 +200,9 @@ def _between_mains(house: Places, names: _Names, circuits: Sequence[Circuit]) ->
 def ac_circuits(house: Places) -> Iterator[Circuit]:
     """Feeds from the street, outputs, onward feeds, boards behind boards, generators, AC-coupled PV, feeders between main boards."""
     names = _Names()
+    if all(board.thing.fed_from is None for board in house.seats.mains):
+        yield from _of_the_inverters(house, names)
+        return
     found = [*_of_the_inverters(house, names)]
     yield from found
     yield from _between_mains(house, names, found)

@@ -42,7 +42,7 @@ class Joined(Places):
         found: list[tuple[str, ...]] = []
         for inverter in self.seats.inverters:
             own = [c for c in self.circuits if c.owner == inverter.id]
-            grid = [*self.feeders_to(self.main_of(inverter)), *(c.id for c in own if c.kind == "grid")]
+            grid = [*self.feeders_of(inverter), *(c.id for c in own if c.kind == "grid")]
             leaving = [c.id for c in own if c.kind in ("through", "output")][:1]
             for onward in self._onward(inverter.id):
                 found.append((*grid, *leaving, *onward))
@@ -50,8 +50,17 @@ class Joined(Places):
 
     def feeders_to(self, board: str) -> tuple[str, ...]:
         """The circuits from the main board at the supply to another main board, by way of those between."""
-        by_board = {c.load: c.id for c in self.whole.of_kind("main-feeder")}
+        by_board = self.whole.main_feeders
         return tuple([by_board[name] for name in reversed(self.mains_above(board)) if name in by_board]) if by_board else ()
+
+    def feeders_of(self, inverter: InverterSeat) -> tuple[str, ...]:
+        """The circuits from the main board at the supply to the one that an inverter joins."""
+        return self.feeders_to(self.main_of(inverter)) if self.whole.main_feeders else ()
+
+    @once
+    def main_feeders(self) -> dict[str, str]:
+        """The circuit that feeds each main board behind another."""
+        return {c.load: c.id for c in self.of_kind("main-feeder")}
 
     def _onward(self, inverter: str) -> list[tuple[str, ...]]:
         """The circuits from an inverter's combining panel, transfer equipment or own output to each backed-up board."""
@@ -67,7 +76,7 @@ class Joined(Places):
     def standing(self) -> frozenset[str]:
         """Circuits that are there already: everything that they join stays as it is, so nobody lands anything on them."""
         staying = {thing.id for thing in self.job.things if thing.stays}
-        found = [c.id for c in self.of_kind("main-feeder") if not self.lands_its_feed(c.load)]
+        found = [cid for board, cid in self.whole.main_feeders.items() if not self.lands_its_feed(board)]
         if staying:
             found += [c.id for c in self.circuits if all(end.place in staying for core in c.cores for end in core.ends)]
         return frozenset(found)

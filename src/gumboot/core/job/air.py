@@ -17,6 +17,9 @@ class Told(NamedTuple):
 
 def _at(job: Job, places: Collection[str], own: str, site: str) -> list[Told]:
     """What is told of the air at some things: by their walls, and by the site where a wall says nothing or a thing is on none."""
+    # Most houses tell one air for all of it: then nobody asks what hangs where.
+    if not [wall for wall in job.walls if getattr(wall, own) is not None]:
+        return [Told(getattr(job.site, site), f"site.{site}")]
     walls = [wall for wall in job.walls if any(p.id in places for p in wall.placements)]
     told = [Told(getattr(wall, own), f"walls.{wall.id}.{own}") for wall in walls]
     said = [one for one in told if one.value is not None]
@@ -29,10 +32,14 @@ def _at(job: Job, places: Collection[str], own: str, site: str) -> list[Told]:
 def coldest_air(job: Job, places: Collection[str]) -> Told:
     """The coldest air at some things; unanswered while part of it is."""
     found = _at(job, places, "air_low_c", "room_low_c")
+    if len(found) == 1:
+        return found[0]
     return next((one for one in found if one.value is None), None) or min(found, key=lambda one: one.value or 0.0)
 
 
 def hottest_air(job: Job, places: Collection[str]) -> Told:
     """As ``coldest_air``, of the hottest."""
     found = _at(job, places, "air_high_c", "room_high_c")
+    if len(found) == 1:
+        return found[0]
     return next((one for one in found if one.value is None), None) or max(found, key=lambda one: one.value or 0.0)

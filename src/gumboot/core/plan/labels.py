@@ -12,12 +12,6 @@ from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.seats import AnySeat, PvInverterSeat
 
-_ROWS = [
-    # Each with the values that its words ask for.
-    (row, tuple(key for key in ("pv_v", "bank_v", "fault_a", "bond") if f"{{{key}}}" in row["text"]))
-    for row in read_table("common/tables/labels.csv")
-]
-
 
 class Label(NamedTuple):
     """One label: where it goes, its words, and the figures printed in them."""
@@ -26,6 +20,13 @@ class Label(NamedTuple):
     text: str
     source: str
     figures: tuple[Figure, ...] = ()
+
+
+# By family: each row with the values that its words ask for, and its label where one thing carries it and its words ask for none.
+_ROWS: dict[str, list[tuple[dict[str, str], tuple[str, ...], Label]]] = {}
+for _row in read_table("common/tables/labels.csv"):
+    _asked = tuple(key for key in ("pv_v", "bank_v", "fault_a", "bond") if f"{{{key}}}" in _row["text"])
+    _ROWS.setdefault(_row["family"], []).append((_row, _asked, Label(_row["place"], _row["text"], _row["source"])))
 
 
 class Said(NamedTuple):
@@ -47,7 +48,7 @@ class Known(NamedTuple):
 
     ledger: Ledger
     strings: StringsPlan | None
-    supplies: Supplies
+    banks: Sequence[tuple[OneBank, Mapping[str, Said]]]
 
 
 def kinds_of(ledger: Ledger) -> set[str]:
@@ -90,14 +91,13 @@ def _of_bank(bank: OneBank, supplies: Supplies) -> Mapping[str, Said]:
 
 
 def _banks(k: Known) -> Iterator[Carries]:
-    for bank in banks_of(k.ledger):
-        yield Carries(bank.seat, _of_bank(bank, k.supplies))
+    for bank, says in k.banks:
+        yield Carries(bank.seat, says)
 
 
 def _disconnects(k: Known) -> Iterator[Carries]:
     """Switch and fuse in each main of a bank; where there is none, the bank's own switch."""
-    for bank in banks_of(k.ledger):
-        says = _of_bank(bank, k.supplies)
+    for bank, says in k.banks:
         switches: tuple[AnySeat, ...] = bank.switch_fuses
         for seat in switches or (bank.seat,):
             yield Carries(seat, says)
@@ -106,10 +106,13 @@ def _disconnects(k: Known) -> Iterator[Carries]:
 def _mains(k: Known) -> Iterator[Carries]:
     """The main boards that a source feeds, and those ahead of them."""
     house, seats = k.ledger.house, k.ledger.seats
+    if len(seats.mains) == 1:
+        yield Carries(seats.mains[0])
+        return
     joined = {house.main_of(i) for i in house.giving} | {pv.thing.feeds for pv in seats.pv_inverters}
     above = {name for board in joined for name in house.mains_above(board)}
     for board in seats.mains:
-        if board.id in above or len(seats.mains) == 1:
+        if board.id in above:
             yield Carries(board)
 
 
@@ -129,7 +132,7 @@ def _generators(k: Known) -> Iterator[Carries]:
 
 # Who carries a label: each of these things has one of its own.
 EACH: dict[str, Callable[[Known], Iterator[Carries]]] = {
-    "": lambda _: iter((Carries(None),)),
+    "": lambda _: iter(()),
     "converter": _converters,
     "bank": _banks,
     "disconnect": _disconnects,
@@ -141,27 +144,31 @@ EACH: dict[str, Callable[[Known], Iterator[Carries]]] = {
     "coupled PV": lambda k: (Carries(pv) for pv in _pv_inverters(k.ledger, on_main=False)),
     "main PV": lambda k: (Carries(pv) for pv in _pv_inverters(k.ledger, on_main=True)),
 }
-NOT_KNOWN = Said("not known yet")
+NOT_KNOWN, ALONE = Said("not known yet"), Carries(None)
 
 
 def _written(row: Mapping[str, str], asked: Sequence[str], carrying: Sequence[Carries]) -> Iterator[Label]:
     """A label for each thing that carries it; one alone is not named, and stands there before its values are known."""
-    for one in carrying or [Carries(None)]:
+    several = len(carrying) > 1
+    for one in carrying or [ALONE]:
+        place = f"{row['place']}, {one.seat.name}" if several and one.seat is not None else row["place"]
         values = {key: one.says.get(key, NOT_KNOWN) for key in asked}
-        place = f"{row['place']}, {one.seat.name}" if len(carrying) > 1 and one.seat is not None else row["place"]
         text = row["text"].format(**{key: said.words for key, said in values.items()})
         yield Label(place, text, row["source"], tuple([said.figure for said in values.values() if said.figure is not None]))
 
 
 def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, on each thing that carries it, its figures put in."""
-    known, family, kinds = Known(ledger, strings, supplies), ledger.book.family, kinds_of(ledger)
-    carrying, found = dict[str, list[Carries]](), list[Label]()
-    for row, asked in _ROWS:
-        if row["family"] != family or row["when"] not in kinds:
+    known = Known(ledger, strings, [(bank, _of_bank(bank, supplies)) for bank in banks_of(ledger)])
+    kinds, carrying, found = kinds_of(ledger), dict[str, list[Carries]](), list[Label]()
+    for row, asked, plain in _ROWS[ledger.book.family]:
+        if row["when"] not in kinds:
             continue
         each = row["each"]
         if each not in carrying:
             carrying[each] = list(EACH[each](known))
-        found += _written(row, asked, carrying[each])
+        if asked or len(carrying[each]) > 1:
+            found += _written(row, asked, carrying[each])
+        else:
+            found.append(plain)
     return tuple(found)

@@ -70,6 +70,8 @@ def charging(ledger: Ledger, cid: str, inverter: InverterSeat, mark: str = "") -
 
 def _pv_behind(ledger: Ledger, circuit: Circuit) -> list[PvInverterSeat]:
     """The PV inverters whose current comes back along a circuit: those on what it leads to."""
+    if not ledger.seats.pv_inverters:
+        return []
     behind = {circuit.load, *ledger.house.below(circuit.load)}
     return [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind]
 

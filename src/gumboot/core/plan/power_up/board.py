@@ -121,8 +121,11 @@ def board_switches(ledger: Ledger) -> list[BoardSwitch]:
 
 def main_words(house: House, inverter: InverterSeat) -> str:
     """What the main board is called that an inverter joins: by its name where the house has several."""
-    mains, joined = house.whole.seats.mains, house.main_of(inverter)
-    return "the main board" if len(mains) < 2 else next((b.name for b in mains if b.id == joined), "the main board")
+    mains = house.whole.seats.mains
+    if len(mains) < 2:
+        return "the main board"
+    joined = house.main_of(inverter)
+    return next((b.name for b in mains if b.id == joined), "the main board")
 
 
 def _of_sources(ledger: Ledger, inverter: InverterSeat, part: House) -> Iterator[Switch]:

@@ -100,7 +100,7 @@ def _to_the_island(r: Ready) -> Iterable[Step]:
 
 def _grid(r: Ready, inverter: InverterSeat) -> Step:
     m, whose, house = mark(r.ledger, inverter), of(r.ledger, inverter), r.ledger.house
-    feeders = tuple([cid for cid in house.feeders_to(house.main_of(inverter)) if cid in r.plan.sized])
+    feeders = tuple([cid for cid in house.feeders_of(inverter) if cid in r.plan.sized])
     return Step(
         id=f"grid-breaker{m}",
         title=f"Close the grid breaker{whose}" + (f" in {main_words(house, inverter)}" if len(house.whole.seats.mains) > 1 else ""),

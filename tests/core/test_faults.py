@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.installation import Circuit
 from gumboot.core.installation.parts import Core, End
-from gumboot.core.installation.paths import ways_from
+from gumboot.core.installation.paths import MOST_STEPS, reached_from, ways_from
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.rulebook.common.conductors import far_fault_current_a, largest_fault_current_a, ways_together
@@ -171,6 +171,30 @@ def test_every_place_has_its_fault_currents(house: str) -> None:
         assert (fault.amps is None) == (not fault.sources)
         if fault.side == "AC" and fault.amps is not None:
             assert fault.amps.value <= network + 70 * len(plan.seats.inverters) + 1e-9
+
+
+def _net(*pairs: tuple[str, str]) -> list[Circuit]:
+    return [Circuit(f"{x}-{y}", "t", "grid", (Core("line1", (End(x, "P", "L1"), End(y, "Q", "L1"))),)) for x, y in pairs]
+
+
+def test_ways_that_nobody_counts_hold_nothing_back() -> None:
+    """Each of five places joined with each: 65 steps. Each of nine: more than are walked, and every place is still reached."""
+    for number, counted in ((5, True), (9, False)):
+        circuits = _net(*itertools.combinations("abcdefghi"[:number], 2))
+        ways = ways_from("a", circuits, frozenset())
+        assert ways.keys() == reached_from("a", circuits, frozenset()) == set("abcdefghi"[:number])
+        assert (sum(map(len, ways.values())) == 65) is counted
+        assert (set(ways.values()) == {((),)}) is not counted
+        assert sum(map(len, ways.values())) <= MOST_STEPS
+
+
+def test_what_is_reached_is_what_a_way_leads_to() -> None:
+    for house in HOUSES:
+        plan = plan_of(document(house))
+        switches = frozenset(t.id for t in plan.seats.transfers if t.card.style == "manual")
+        circuits = [c for c in plan.house.circuits if not c.is_dc]
+        for place in {c.source for c in circuits}:
+            assert reached_from(place, circuits, switches) == ways_from(place, circuits, switches).keys()
 
 
 @given(

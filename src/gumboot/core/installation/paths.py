@@ -18,28 +18,53 @@ def _at(circuit: Circuit, place: str) -> str:
     return first.port if first.place == place else last.port
 
 
-def ways_from(start: str, circuits: Iterable[Circuit], switches: frozenset[str]) -> dict[str, tuple[Way, ...]]:
-    """Every way without a turn back from ``start`` along AC circuits, by the place that it leads to; the start itself by no circuit.
+# Ways of a large house multiply: beyond so many steps nobody counts them, and nothing is held back along them.
+MOST_STEPS = 1000
+Joined = dict[str, list[tuple[Circuit, str]]]
 
-    ``switches`` are the manual transfer switches: what comes in at one of their sides does not leave by the other.
-    """
-    joined: dict[str, list[tuple[Circuit, str]]] = {}
+
+def _joined(circuits: Iterable[Circuit]) -> Joined:
+    joined: Joined = {}
     for circuit in circuits:
         joined.setdefault(circuit.source, []).append((circuit, circuit.load))
         joined.setdefault(circuit.load, []).append((circuit, circuit.source))
-    found: dict[str, list[Way]] = {}
-    for place, way in _walked(start, joined, switches):
-        found.setdefault(place, []).append(way)
-    return {place: tuple(ways) for place, ways in found.items()}
+    return joined
 
 
-def _walked(start: str, joined: dict[str, list[tuple[Circuit, str]]], switches: frozenset[str]) -> Iterator[tuple[str, Way]]:
+def _onward(joined: Joined, place: str, came: Circuit | None, switches: frozenset[str]) -> Iterator[tuple[Circuit, str]]:
+    """What leaves a place that was come to along a circuit, but for the way back."""
+    never, port = NEVER_IN_A_SWITCH if place in switches else NEVER_JOINED, _at(came, place) if came is not None else ""
+    return ((c, on) for c, on in joined.get(place, ()) if c is not came and frozenset((port, _at(c, place))) not in never)
+
+
+def reached_from(start: str, circuits: Iterable[Circuit], switches: frozenset[str]) -> frozenset[str]:
+    """The places that AC circuits lead to from ``start``, itself too. ``switches`` as of ``ways_from``."""
+    waiting: list[tuple[str, Circuit | None]] = [(start, None)]
+    joined, been = _joined(circuits), {(start, "")}
+    while waiting:
+        place, came = waiting.pop()
+        for circuit, on in _onward(joined, place, came, switches):
+            if (on, circuit.id) not in been:
+                been.add((on, circuit.id))
+                waiting.append((on, circuit))
+    return frozenset(place for place, _ in been)
+
+
+def ways_from(start: str, circuits: Iterable[Circuit], switches: frozenset[str]) -> dict[str, tuple[Way, ...]]:
+    """Every way without a turn back from ``start`` along AC circuits, by the place that it leads to; the start itself by no circuit.
+
+    ``switches`` are the manual transfer switches: what comes in at one of their sides does not leave by the other. Where there are more
+    ways than anyone counts, each place is reached by a way of no circuit, which holds nothing back.
+    """
+    every, steps = tuple(circuits), 0
+    joined, found = _joined(every), dict[str, list[Way]]()
     waiting: list[tuple[str, Way, frozenset[str]]] = [(start, (), frozenset((start,)))]
     while waiting:
         place, way, been = waiting.pop()
-        yield place, way
-        never = NEVER_IN_A_SWITCH if place in switches else NEVER_JOINED
-        came = _at(way[-1], place) if way else ""
-        for circuit, onward in joined.get(place, ()):
-            if onward not in been and frozenset((came, _at(circuit, place))) not in never:
-                waiting.append((onward, (*way, circuit), been | {onward}))
+        found.setdefault(place, []).append(way)
+        steps += 1
+        if steps > MOST_STEPS:
+            return dict.fromkeys(reached_from(start, every, switches), ((),))
+        onward = _onward(joined, place, way[-1] if way else None, switches)
+        waiting += [(on, (*way, c), been | {on}) for c, on in onward if on not in been]
+    return {place: tuple(ways) for place, ways in found.items()}

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from gumboot.core.expression import Expression, largest, total
 from gumboot.core.figure import Figure, constant
 from gumboot.core.installation import Circuit
-from gumboot.core.installation.paths import Way, ways_from
+from gumboot.core.installation.paths import Way, reached_from, ways_from
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.faults.parts import FaultAt
@@ -38,15 +38,15 @@ def _sources(ledger: Ledger, switches: frozenset[str]) -> list[Source]:
     every, onto_loads = _of_kinds(house.circuits), _of_kinds(house.circuits, "grid", "main-feeder")
     for unit in seats.inverters:
         # One for use off the grid never feeds it.
-        ways = ways_from(unit.id, onto_loads if unit.card.role == "off-grid" else every, switches)
+        reached = reached_from(unit.id, onto_loads if unit.card.role == "off-grid" else every, switches)
         amps = ledger.stated(unit.card, "source.island_fault_a")
-        found.append(Source(unit.name, amps, house.phases_of(unit), frozenset(ways)))
+        found.append(Source(unit.name, amps, house.phases_of(unit), reached))
     for pv in seats.pv_inverters:
         amps = ledger.stated(pv.card, "source.island_fault_a")
-        found.append(Source(pv.name, amps, pv.card.phases, frozenset(ways_from(pv.id, every, switches))))
+        found.append(Source(pv.name, amps, pv.card.phases, reached_from(pv.id, every, switches)))
     for generator in seats.generators:
-        amps, ways = ledger.stated(generator.card, "fault_a"), ways_from(generator.id, onto_loads, switches)
-        found.append(Source(generator.name, amps, house.legs, frozenset(ways), is_generator=True))
+        amps, reached = ledger.stated(generator.card, "fault_a"), reached_from(generator.id, onto_loads, switches)
+        found.append(Source(generator.name, amps, house.legs, reached, is_generator=True))
     return found
 
 

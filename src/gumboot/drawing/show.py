@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from gumboot.core import units, working
 from gumboot.core.figure import Figure
+from gumboot.core.installation import House
 
 DECIMALS = {
     "V": 1,
@@ -107,3 +108,12 @@ def pretty(formula: str) -> str:
     text = formula.replace("**", "^").replace(" * ", " · ").replace(" + 1e-9", "").replace(" - 1e-9", "")
     text = text.replace(" - ", " − ").replace("(-", "(−")
     return f"−{text[1:]}" if text.startswith("-") else text
+
+
+def place_words(house: House, place: str) -> str:
+    """What people call a place: its title; the board that is alone of its duty by that; else its name in the job."""
+    seat = next((seat for seat in house.seats.all() if seat.id == place), None)
+    if seat is not None and seat.name != place:
+        return seat.name
+    alone = ((house.boards, "backed-up board"), (house.seats.mains, "main board"))
+    return next((words for boards, words in alone if [board.id for board in boards] == [place]), place)

@@ -303,14 +303,12 @@ class FaultRow(NamedTuple):
 
 
 def _place(view: Bench, place: str) -> str:
-    """What people call a place: its title, or its name in the job in plain words; a battery goes by its name."""
-    seat = next((seat for seat in view.plan.seats.all() if seat.id == place), None)
-    if seat is None:
+    """A place as a line of a table begins: a name of the job without its hyphens; a battery goes by its own."""
+    if place in {unit.id for bank in view.plan.seats.banks for unit in bank.thing.units}:
         return place
-    if seat.name == place and [board.id for board in view.plan.house.boards] == [place]:
-        return "Backed-up board"
-    words = place.replace("-", " ").replace("pv ", "PV ")
-    return seat.name if seat.name != place else words[:1].upper() + words[1:]
+    words = show.place_words(view.plan.house, place)
+    words = words.replace("-", " ").replace("pv ", "PV ") if words == place else words
+    return words[:1].upper() + words[1:]
 
 
 def faults_of(view: Bench) -> list[FaultRow]:

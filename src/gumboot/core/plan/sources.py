@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import summed
 from gumboot.core.seats import InverterSeat, PvInverterSeat
@@ -53,3 +54,11 @@ def joining(ledger: Ledger, board: str) -> tuple[list[InverterSeat], list[PvInve
 
     units = [i for i in ledger.house.giving if board in house.mains_above(house.main_of(i))]
     return units, [pv for pv in ledger.seats.pv_inverters if board in house.mains_above(leaves_by(pv))]
+
+
+def pv_behind(ledger: Ledger, circuit: Circuit) -> list[PvInverterSeat]:
+    """The PV inverters whose current comes back along a circuit: those on what it leads to."""
+    if not ledger.seats.pv_inverters:
+        return []
+    behind = {circuit.load, *ledger.house.below(circuit.load)}
+    return [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gumboot.core.plan.power_up.board import board_node
 from gumboot.core.seats import BoardSeat, GeneratorSeat, PvInverterSeat
-from gumboot.drawing.show import figure_text, quantity
+from gumboot.drawing.show import figure_text, place_words, quantity
 from gumboot.drawing.single_line.dc import modules
 from gumboot.drawing.single_line.diagram import Diagram
 from gumboot.drawing.single_line.extra_layout import Extra
@@ -38,13 +38,7 @@ def _flag(d: Diagram, words: str, x: float, y: float, *, width: float, onward: b
 
 def _named(d: Diagram, place: str) -> str:
     """What a drawing calls the thing at the other end: as much of its name as a flag holds."""
-    house = d.plan.house.whole
-    seat = next((seat for seat in house.seats.all() if seat.id == place), None)
-    words = seat.name if seat is not None else place
-    alone = {
-        boards[0].id: words for boards, words in ((house.boards, "backed-up board"), (house.seats.mains, "main board")) if len(boards) == 1
-    }
-    words = alone.get(place, words) if words == place else words
+    words = place_words(d.plan.house.whole, place)
     return words if len(words) <= 18 else f"{words[:17]}…"
 
 

@@ -34,6 +34,12 @@ class Extra:
         return self.circuit.load if self.circuit.source == self.seat.id else self.circuit.source
 
 
+def is_flagged(plan: Plan, board: str, drawn: Collection[str]) -> bool:
+    """Whether runs that are drawn below end at a main board: of PV inverters, and of main boards that ``drawn`` does not name."""
+    behind = [b.thing.fed_from for b in plan.seats.mains if b.id not in drawn]
+    return board in [*(pv.thing.feeds for pv in plan.seats.pv_inverters), *behind]
+
+
 def _run_of(plan: Plan, place: str, *, is_board: bool) -> Circuit | None:
     """The run of a source, or the one that feeds a board; None for a board with a supply of its own."""
     runs = [c for c in plan.house.whole.circuits if not c.is_dc and c.kind != ("pv-ac" if is_board else "")]

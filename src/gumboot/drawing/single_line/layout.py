@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import BoardSeat, PvInverterSeat
-from gumboot.drawing.single_line.extra_layout import Extra, extras_of
+from gumboot.drawing.single_line.extra_layout import Extra, extras_of, is_flagged
 from gumboot.drawing.single_line.measures import ABOVE, AHEAD, BEHIND, BELOW, CAPTION, FEED
 
 
@@ -143,9 +143,8 @@ def _right(plan: Plan, at: Layout) -> float:
             at.rows["through"] = grid + 84
             bottom = at.rows["through"] + 58
         joined = joined_main(plan)
-        marked = {pv.thing.feeds for pv in plan.seats.pv_inverters} | {b.thing.fed_from for b in plan.seats.mains if b is not joined}
         # Letters of runs that are drawn below stand under the words of the bars.
-        at.main_spare = 20.0 if joined is not None and joined.id in marked else 0.0
+        at.main_spare = 20.0 if joined is not None and is_flagged(plan, joined.id, (joined.id,)) else 0.0
         bottom += at.main_spare
         at.main_y = (top, bottom)
         y = bottom + (76 if bypass(plan) != "none" else 28)

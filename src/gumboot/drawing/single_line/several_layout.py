@@ -16,7 +16,7 @@ from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.core.seats import AnySeat, BoardSeat, InverterSeat, PvInverterSeat
-from gumboot.drawing.single_line.extra_layout import Extra, extras_of
+from gumboot.drawing.single_line.extra_layout import Extra, extras_of, is_flagged
 from gumboot.drawing.single_line.layout import behind, has_grid
 from gumboot.drawing.single_line.measures import BEHIND, FEED
 from gumboot.drawing.single_line.several_transfer import BOARD_ABOVE, BOARD_BELOW, Way, ways_of
@@ -148,8 +148,6 @@ def _mains(plan: Plan, at: Places) -> list[float]:
     drawn = list(dict.fromkeys(name for chain in chains for name in chain))
     y = 74.0 + 24 * max(1, len(plan.sensing.cts)) if has_grid(plan) else 10.0
     at.breakers, switched, boxes = [0.0] * len(at.blocks), [0.0] * len(plan.seats.transfers), dict[str, MainBox]()
-    # Letters of runs that are drawn below stand under the bars.
-    marked = {pv.thing.feeds for pv in plan.seats.pv_inverters} | {b.thing.fed_from for b in plan.seats.mains if b.id not in drawn}
     for seat in [b for name in drawn for b in plan.seats.mains if b.id == name]:
         rows = list[float]()
         for places, rows_of in ((of_blocks, at.breakers), (of_transfers, switched)):
@@ -158,7 +156,8 @@ def _mains(plan: Plan, at: Places) -> list[float]:
                     rows_of[n] = y + 66 + 41 * len(rows)
                     rows.append(rows_of[n])
         # The bars and the bond stand in the first.
-        spare = 22.0 if seat.id in marked else 0.0
+        # Letters of runs that are drawn below stand under the bars.
+        spare = 22.0 if is_flagged(plan, seat.id, drawn) else 0.0
         bottom = (rows[-1] if rows else y + 30) + (44 if boxes else 78) + spare
         boxes[seat.id] = MainBox(seat, y, bottom, rows, boxes.get(seat.thing.fed_from or ""), spare)
         y = bottom + FEED

@@ -13,10 +13,10 @@ from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import leg_output_a, line_v, output_kind, shared_by
 from gumboot.core.plan.loads import powers
-from gumboot.core.plan.sources import sources_of
+from gumboot.core.plan.sources import pv_behind, sources_of
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
-from gumboot.core.seats import InverterSeat, PvInverterSeat
+from gumboot.core.seats import InverterSeat
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
@@ -68,17 +68,9 @@ def charging(ledger: Ledger, cid: str, inverter: InverterSeat, mark: str = "") -
     )
 
 
-def _pv_behind(ledger: Ledger, circuit: Circuit) -> list[PvInverterSeat]:
-    """The PV inverters whose current comes back along a circuit: those on what it leads to."""
-    if not ledger.seats.pv_inverters:
-        return []
-    behind = {circuit.load, *ledger.house.below(circuit.load)}
-    return [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind]
-
-
 def coming_back(ledger: Ledger, circuit: Circuit) -> list[Figure]:
     """What the PV inverters behind a circuit give back along it."""
-    return [ledger.read(pv.card, "output_current_a") for pv in _pv_behind(ledger, circuit)]
+    return [ledger.read(pv.card, "output_current_a") for pv in pv_behind(ledger, circuit)]
 
 
 def _all_charging(ledger: Ledger, cid: str, units: Sequence[InverterSeat]) -> Expression:
@@ -94,7 +86,7 @@ def _all_charging(ledger: Ledger, cid: str, units: Sequence[InverterSeat]) -> Ex
 def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> Demand:
     """The grid feed of an inverter, or of a gateway and all that feed it: loads and charging together, or all that comes back along it."""
     house, cid, running = ledger.house, circuit.id, running_on(ledger, circuit, running)
-    inverter, behind = house.inverter(circuit.owner), _pv_behind(ledger, circuit)
+    inverter, behind = house.inverter(circuit.owner), pv_behind(ledger, circuit)
     card, alone = inverter.card, circuit.load == inverter.id
     units = (inverter,) if alone else house.feeding(circuit.load)
     legs = _own_legs(ledger, cid, running, inverter) if alone else leg_current(ledger, cid, running, house.legs)

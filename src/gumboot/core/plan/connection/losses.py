@@ -10,7 +10,7 @@ from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.circuits.demand_ac import running_on
-from gumboot.core.plan.sources import sources_of, sources_together
+from gumboot.core.plan.sources import pv_behind, sources_of, sources_together
 from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
 
@@ -78,8 +78,7 @@ def _exported(ledger: Ledger, sized: Sized) -> Figure:
         return sized.demand.design_a
     if circuit.kind == "grid" or circuit.load in {i.id for i in ledger.seats.inverters}:
         return sized.demand.back_a or ledger.read(house.inverter(circuit.owner).card, "output_current_a")
-    behind = {circuit.load, *house.below(circuit.load)}
-    return sources_of(ledger, (), [pv for pv in ledger.seats.pv_inverters if pv.thing.feeds in behind], circuit.id)
+    return sources_of(ledger, (), pv_behind(ledger, circuit), circuit.id)
 
 
 def _segment(ledger: Ledger, cid: str, sized: Sized) -> Figure:

@@ -86,3 +86,11 @@ def test_the_fit_list_asks_by_the_same_air() -> None:
     )
     assert good.fits
     assert refused.codes == ("BANK-COLD",)
+
+
+def test_air_that_is_told_the_wrong_way_round_is_a_stop() -> None:
+    assert found(plan_of(two_rooms(cellar=(20, 20))), "SITE-SPAN") == []
+    assert found(plan_of(two_rooms(cellar=(20.1, 20))), "SITE-SPAN") == ["walls.cellar.air_high_c"]
+    site = two_rooms(cellar=(None, None))
+    site["site"].update(room_low_c=30, room_high_c=10)
+    assert found(plan_of(site), "SITE-SPAN") == ["site.room_high_c"]

@@ -46,6 +46,8 @@ POWER = coupling.Power(power=f("p", 5000, "W"), most=f("m", 5000, "W"), where="p
 CASES = [
     Case(site.cool_enough, site.Air(air=f("t", 50, "°C"), limit=f("m", 50, "°C"), field="site.room_high_c"), {"air": f("t", 50.1, "°C")}, "inverter",
          "reaches 50.1 °C; the inverter works to 50 °C", "cooler place", "t", "m", "site.room_high_c"),
+    Case(site.right_way_round, site.Span(where="Cellar", coldest=f("lo", 20, "°C"), hottest=f("hi", 20, "°C"), field="x"), {"coldest": f("lo", 20.1, "°C")},
+         "Cellar", "coldest air is told as 20.1 °C, the hottest as 20 °C", "Correct the two", "lo", "hi", field="x"),
     Case(site.warm_enough, site.Air(air=f("t", -20, "°C"), limit=f("m", -20, "°C"), field="site.room_low_c"), {"air": f("t", -20.1, "°C")}, "inverter",
          "falls to -20.1 °C; the inverter works from -20 °C", "warmer place", "t", "m", "site.room_low_c"),
     Case(rules.hits_studs, MISSED, {"holes": ["h1", "h2"], "worst": f("x", 409, "mm")}, "inverter",

@@ -193,10 +193,22 @@ def check_survey(ledger: Ledger) -> None:
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)
     _check_belonging(ledger)
     _check_banks(ledger)
+    _check_spans(ledger)
     # Inverters of one card in one air are asked about once.
     places = [(i.card, hottest_air(job, (i.id,)), coldest_air(job, (i.id,))) for i in ledger.seats.inverters]
     for card, hot, cold in {(card.id, hot, cold): (card, hot, cold) for card, hot, cold in places}.values():
         _check_air(ledger, card, hot, cold)
+
+
+def _check_spans(ledger: Ledger) -> None:
+    """The site's air, and that of each wall that tells its own, the right way round."""
+    site = ledger.job.site
+    told = [("site", "site.room_low_c", site.room_low_c, "site.room_high_c", site.room_high_c)]
+    told += [(w.title, f"walls.{w.id}.air_low_c", w.air_low_c, f"walls.{w.id}.air_high_c", w.air_high_c) for w in ledger.job.walls]
+    for where, low, coldest, high, hottest in told:
+        if coldest is not None and hottest is not None:
+            facts = rules.Span(where=where, coldest=ledger.decided(low), hottest=ledger.decided(high), field=high)
+            ledger.ask(rules.right_way_round, facts)
 
 
 def _check_air(ledger: Ledger, inverter: InverterCard, hot: Told, cold: Told) -> None:

@@ -31,3 +31,21 @@ def warm_enough(a: Air) -> Breach | None:
         return None
     text = f"The place falls to {a.air.value:g} °C; the inverter works from {a.limit.value:g} °C."
     return Breach("inverter", text, "Choose a warmer place or another inverter.", a.air, a.limit, a.field)
+
+
+class Span(Facts):
+    """The coldest and the hottest air that are told of one place; ``field`` is the latter's."""
+
+    where: str
+    coldest: Figure
+    hottest: Figure
+    field: str
+
+
+@rule("SITE-SPAN")
+def right_way_round(s: Span) -> Breach | None:
+    """The coldest air of a place is not above its hottest: the wrong way round, every rule of heat and cold asks the wrong one."""
+    if s.coldest.value <= s.hottest.value:
+        return None
+    text = f"The coldest air is told as {s.coldest.value:g} °C, the hottest as {s.hottest.value:g} °C: the wrong way round."
+    return Breach(s.where, text, "Correct the two answers.", s.coldest, s.hottest, s.field)

@@ -14,11 +14,16 @@ from sqlalchemy.orm import Session
 from gumboot.core.job import Job
 from gumboot.core.standing import STATION_IDS
 from gumboot.store import jobs
-from tests.core.test_several_boards import barn, two_switches
+from tests.core.test_several_boards import barn, fed, two_switches
 from tests.helpers import beside
 from tests.web.conftest import Crew
 
-HOUSES = {"islands": lambda: beside("d1-saltmarsh", "g01-cooperage")[0], "barn": lambda: barn("lights"), "switches": two_switches}
+HOUSES = {
+    "islands": lambda: beside("d1-saltmarsh", "g01-cooperage")[0],
+    "barn": lambda: barn("lights"),
+    "switches": two_switches,
+    "feeder": fed,
+}
 
 
 def standing_in(engine: Engine, petra: Crew, name: str) -> Crew:
@@ -154,3 +159,14 @@ def test_an_island_that_is_gone_is_refused_and_another_s_rights_hold(apart: Crew
         allowed = own.post("edit", path="title", value="Mine", base="1", station="survey")
         # Whoever may edit may add, and nobody else.
         assert (refused.status_code == 403) is (allowed.status_code == 403)
+
+
+@pytest.mark.parametrize("field", ["bonded", "opposite_ends"])
+def test_what_is_asked_of_a_main_board_behind_another_can_be_answered(engine: Engine, petra: Crew, field: str) -> None:
+    crew = standing_in(engine, petra, "feeder")
+    page = crew.client.get(f"/jobs/{crew.job}/survey").text
+    asked = re.search(rf'<select id="f-things-annex-{field}".*?</select>', page, re.DOTALL)
+    assert asked is not None
+    assert {"yes", "no"} <= set(re.findall(r'<option value="(\w*)"', asked[0]))
+    assert crew.post("edit", path=f"things.annex.{field}", value="yes").status_code == 200
+    assert next(t for t in document(crew)["things"] if t["id"] == "annex")[field] is True

@@ -11,7 +11,7 @@ from gumboot.core.job.things import AnyThing, InverterThing
 
 @dataclass(frozen=True, slots=True)
 class Join:
-    """What a thing is joined to: the field, its words, and what it may name."""
+    """What a thing is joined to: the field, its words, and what it may name; without names the field's own answers."""
 
     path: str
     words: str
@@ -89,9 +89,9 @@ def _joins(job: Job, thing: AnyThing) -> Iterator[Join]:
         if alike:
             yield Join(f"{at}.fed_from", "behind", alike, "no other board")
         if thing.duty == "main" and thing.id != next(t.id for t in job.things if t.seat == "board" and t.duty == "main"):
-            yield Join(f"{at}.opposite_ends", "fed from opposite ends", ())
+            yield Join(f"{at}.opposite_ends", "fed from opposite ends", (), "not answered")
         if thing.duty == "main" and thing.fed_from:
-            yield Join(f"{at}.bonded", "neutral bonded to earth here", ())
+            yield Join(f"{at}.bonded", "neutral bonded to earth here", (), "not answered")
     elif thing.seat in ("board", "transfer", "pv-inverter"):
         yield Join(f"{at}.feeds", "feeds", fed if thing.seat == "board" else boards)
         panels = tuple(t.id for t in job.things if t.seat == "board" and t.duty == "combining")

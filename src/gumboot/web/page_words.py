@@ -303,8 +303,8 @@ class FaultRow(NamedTuple):
 
 
 def _place(view: Bench, place: str) -> str:
-    """A place as a line of a table begins: a name of the job without its hyphens; a battery goes by its own."""
-    if place in {unit.id for bank in view.plan.seats.banks for unit in bank.thing.units}:
+    """A place as a line of a table begins: a name of the job without its hyphens; a battery, an input and the network go by their own."""
+    if place not in {seat.id for seat in view.plan.seats.all()}:
         return place
     words = show.place_words(view.plan.house, place)
     words = words.replace("-", " ").replace("pv ", "PV ") if words == place else words

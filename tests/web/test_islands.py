@@ -168,5 +168,5 @@ def test_what_is_asked_of_a_main_board_behind_another_can_be_answered(engine: En
     asked = re.search(rf'<select id="f-things-annex-{field}".*?</select>', page, re.DOTALL)
     assert asked is not None
     assert {"yes", "no"} <= set(re.findall(r'<option value="(\w*)"', asked[0]))
-    assert crew.post("edit", path=f"things.annex.{field}", value="yes").status_code == 200
+    assert crew.edit(f"things.annex.{field}", "yes").status_code == 200
     assert next(t for t in document(crew)["things"] if t["id"] == "annex")[field] is True

@@ -85,10 +85,10 @@ def bank_each(name: str = "g01-cooperage") -> dict[str, Any]:
     return document
 
 
-def beside(name: str, other: str, mark: str = "-x") -> tuple[dict[str, Any], dict[str, Any]]:
+def beside(name: str, other: str, mark: str = "-x", *, cts: bool = False) -> tuple[dict[str, Any], dict[str, Any]]:
     """The document of a house with the system of another beside it on the same main board, and that other under the first one's site.
 
-    Every id of the other ends in ``mark`` in both, but for the main board, which is the first one's.
+    Every id of the other ends in ``mark`` in both, but for the main board, which is the first one's. With ``cts`` it keeps its own set.
     """
     first, second = demo_house(name).model_dump(mode="json"), demo_house(other).model_dump(mode="json")
     main = {seat["id"]: next((t["id"] for t in first["things"] if t.get("duty") == "main"), None) for seat in second["things"]}
@@ -126,6 +126,9 @@ def beside(name: str, other: str, mark: str = "-x") -> tuple[dict[str, Any], dic
     houses = [Job.model_validate(document) for document in ({**both, "runs": []}, alone)]
     here, there = (circuits_by_joins(House(job, seats_of(job, shelf()))) for job in houses)
     named = {cid: here[joins] for joins, cid in there.items()}
+    if cts:
+        own = [told(meter) | {"id": meter["id"] + mark} for meter in second["sensing"]["meters"]]
+        both["sensing"] = {**first["sensing"], "meters": [*first["sensing"]["meters"], *own]}
     both["runs"] = [*first["runs"], *({**run, "id": named[run["id"]]} for run in moved["runs"] if run["id"] in named)]
     return both, alone
 

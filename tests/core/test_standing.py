@@ -179,13 +179,15 @@ def everything(plan: Plan, start: datetime = NOW - timedelta(hours=30)) -> list[
     out += [record("link", key, {"ok": True}, at) for key, _ in link_tasks(plan)]
     out += [record("setting", r.key, {"as_left": f"{r.figure.value:g}" if r.figure else r.text}, at) for r in plan.settings.sheet]
     loads = {"L1": 1500.0, "L2": 600.0, "L3": 1000.0}
-    placed = [(ct.place.channel, ct.wanted_leg) for ct in plan.sensing.cts]
-    readings = {
-        "before": {channel: 310.0 for channel, _ in placed},
-        "readings": {channel: 310.0 + loads[leg] for channel, leg in placed},
-        **{f"test_{leg.lower()}_w": watts for leg, watts in loads.items()},
-    }
-    return [*out, *([record("ct", "ct-test", readings, at)] if placed else [])]
+    for each in plan.sensing.sets:
+        placed = [(ct.place.channel, ct.wanted_leg) for ct in each.cts]
+        readings = {
+            "before": {channel: 310.0 for channel, _ in placed},
+            "readings": {channel: 310.0 + loads[leg] for channel, leg in placed},
+            **{f"test_{leg.lower()}_w": watts for leg, watts in loads.items()},
+        }
+        out += [record("ct", each.test, readings, at)] if placed else []
+    return out
 
 
 def test_nothing_is_missing_when_all_is_recorded(plan: Plan) -> None:

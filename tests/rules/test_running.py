@@ -21,7 +21,13 @@ ADDRESS = links.Address(unit="bat-2", address=2, wanted=2, switches=4, lowest=0,
 CHAIN = links.Address(unit="chain", address=0, wanted=15, switches=4, lowest=0, most=15)
 LEAD = links.Lead(where="battery lead", made=frozenset({(4, 4)}), needed=frozenset({(4, 4)}))
 SITS = sensing.Sits(
-    channel="CT1", leg="L1", wanted_leg="L1", arrow="toward house", wanted_arrow="toward house", side="grid side of every load"
+    channel="CT1",
+    field=".cts.CT1",
+    leg="L1",
+    wanted_leg="L1",
+    arrow="toward house",
+    wanted_arrow="toward house",
+    side="grid side of every load",
 )
 WANTED = rules.Wanted(what="charge limit", asked=f("a", 100), most=f("m", 100), field="settings.charge_a")
 NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, "V"), above=f("a", 48.1, "V"), may_equal=False, field="x")
@@ -81,6 +87,10 @@ CASES = [
          field=".cts.CT1.side"),
     Case(sensing.large_enough, sensing.Rated(rated=f("r", 100), main=f("m", 100)), {"main": f("m", 101)}, "CTs", "rated 100 A; the supply is 101 A",
          "larger CTs", "r", "m", ".card"),
+    Case(sensing.one_to_follow, sensing.Sets(one="A", other="B", both=[]), {"both": ["L1", "L2"]}, "B", "A and B both read L1 and L2, and neither",
+         "Let one follow the grid", field="sensing.meters"),
+    Case(sensing.knows_of_the_grid, sensing.Blind(inverter="A", told=True), {"told": False}, "A", "A takes the grid in and has inputs for CTs",
+         "Fit a set for it", field="sensing.meters"),
     Case(rules.charge_within, WANTED, {"asked": f("a", 100.1)}, "charge limit", "100.1 A is asked; the weakest link allows 100.0 A.",
          "Set 100 A or less.", "a", "m", "settings.charge_a"),
     Case(rules.discharge_within, WANTED, {"asked": f("a", 101)}, "charge limit", "101 A is asked", "Set 100 A or less.", "a", "m",

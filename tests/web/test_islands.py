@@ -11,18 +11,27 @@ import pytest
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from gumboot.catalogue import shelf
 from gumboot.core.job import Job
+from gumboot.core.plan.derive import derive
 from gumboot.core.standing import STATION_IDS
-from gumboot.store import jobs
+from gumboot.store import jobs, records
 from tests.core.test_several_boards import barn, fed, two_switches
+from tests.core.test_standing import everything
 from tests.helpers import beside
 from tests.web.conftest import Crew
+
+
+def metered() -> dict[str, Any]:
+    return beside("d1-saltmarsh", "g01-cooperage", cts=True)[0]
+
 
 HOUSES = {
     "islands": lambda: beside("d1-saltmarsh", "g01-cooperage")[0],
     "barn": lambda: barn("lights"),
     "switches": two_switches,
     "feeder": fed,
+    "metered": metered,
 }
 
 
@@ -170,3 +179,64 @@ def test_what_is_asked_of_a_main_board_behind_another_can_be_answered(engine: En
     assert {"yes", "no"} <= set(re.findall(r'<option value="(\w*)"', asked[0]))
     assert crew.edit(f"things.annex.{field}", "yes").status_code == 200
     assert next(t for t in document(crew)["things"] if t["id"] == "annex")[field] is True
+
+
+READ = {"before-CT1-inv-1-x": "0", "before-CT2-inv-1-x": "0", "reading-CT1-inv-1-x": "1500", "reading-CT2-inv-1-x": "600"}
+
+
+@pytest.fixture
+def ivo(engine: Engine, petra: Crew, crew: Callable[[str], Crew]) -> Crew:
+    """Ivo on a house of two parts with a set of CTs each."""
+    job, other = standing_in(engine, petra, "metered").job, crew("ivo")
+    return Crew(other.client, job, other.csrf)
+
+
+def test_each_set_of_cts_is_shown_and_tested_by_itself(ivo: Crew) -> None:
+    crew = ivo
+    page = crew.client.get(f"/jobs/{crew.job}/sensing").text
+    for words in ("CTs of inverter", "CTs of Inverter 1", "Meter test of Inverter 1", "Current transformers of Inverter 1 on the service"):
+        assert words in page, words
+    for field in ("meter-cts-CT1-leg", "meter-x-cts-CT1-leg"):
+        assert f'id="f-sensing-meters-{field}"' in page, field
+    assert page.count("Not yet: nothing flows through the cores before") == 2
+    early = crew.post("records/ct/test-inv-1-x", **READ)
+    assert early.status_code == 422
+    assert "Close the grid breaker of Inverter 1" in early.text
+    assert crew.post("records/ct/test-nobody", **READ).status_code == 404
+
+
+def test_a_reading_that_cannot_be_read_is_named_beside_its_own_set(engine: Engine, ivo: Crew) -> None:
+    crew, plan = ivo, derive(Job.model_validate(metered()), shelf())
+    with Session(engine) as db:
+        for n, each in enumerate(r for r in everything(plan) if r.kind == "done"):
+            sent = records.Sent(f"step-{n:04}-{crew.job[-20:]}", each.kind, each.subject, {}, "Ivo")
+            records.add_record(db, crew.job, sent, dict(each.value), "installer")
+        db.commit()
+    refused = crew.post("records/ct/test-inv-1-x", **{**READ, "reading-CT2-inv-1-x": "blank"})
+    assert refused.status_code == 422
+    assert 'id="problem-reading-CT2-inv-1-x"' in refused.text
+    said = crew.post("records/ct/test-inv-1-x", **READ)
+    assert said.status_code == 200
+    assert said.text.count("The meter tells the truth.") == 1
+    assert "CT1 changed by 1500 W: right." in said.text
+
+
+def test_a_set_is_taken_out_and_another_fitted(engine: Engine, petra: Crew) -> None:
+    crew = standing_in(engine, petra, "metered")
+    assert crew.post("list/remove", path="sensing.meters", item="meter-x", station="sensing").status_code == 200
+    page = crew.client.get(f"/jobs/{crew.job}/sensing").text
+    assert "Inverter 1 takes the grid in and has inputs for CTs" in page
+    assert "Fit another set" in page
+    added = crew.post("list/add", **{"path": "sensing.meters", "station": "sensing", "item.inverter": "inv-1-x"})
+    assert added.status_code == 200
+    meters = document(crew)["sensing"]["meters"]
+    assert [(m["inverter"], m["card"], m["cts"]) for m in meters][1:] == [("inv-1-x", None, [])]
+    assert "Which current transformers are fitted, Inverter 1?" in crew.client.get(f"/jobs/{crew.job}/survey").text
+    path = f"sensing.meters.{meters[1]['id']}.card"
+    assert crew.edit(path, meters[0]["card"]).status_code == 200
+    assert [c["channel"] for c in document(crew)["sensing"]["meters"][1]["cts"]] == ["CT1", "CT2"]
+    # The last one stays: a job has one.
+    for item in (meters[1]["id"], "meter"):
+        left = crew.post("list/remove", path="sensing.meters", item=item, station="sensing")
+    assert left.status_code == 422
+    assert len(document(crew)["sensing"]["meters"]) == 1

@@ -106,7 +106,7 @@ class Seats(Record):
     transfers: tuple[TransferSeat, ...]
     generators: tuple[GeneratorSeat, ...]
     pv_inverters: tuple[PvInverterSeat, ...]
-    meter: Meter
+    meter: Meter | None
     of_meters: Mapping[str, CtCard]
     module: ModuleCard | None
     of_faces: Mapping[str, ModuleCard]
@@ -129,7 +129,7 @@ class Seats(Record):
     @property
     def ct(self) -> CtCard | None:
         """The card of the meter's CTs."""
-        return self.of_meters.get(self.meter.id)
+        return self.of_meters.get(self.meter.id) if self.meter else None
 
     @property
     def battery(self) -> BatteryCard:

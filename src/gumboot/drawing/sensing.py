@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from markupsafe import Markup
 
-from gumboot.core.card.inverter import PHASES
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.sensing import CtSet
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
+from gumboot.core.sim.ct_readings import ANGLES
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas
 
@@ -19,13 +20,16 @@ def line_inks(plan: Plan) -> dict[str, str]:
     return {name: f"wire-{identification(scheme, role).colour.replace(' ', '-')}" for name, role in roles.items()}
 
 
-def ct_drawing(plan: Plan) -> Markup:
-    """Grid on the left, house on the right, one line per leg."""
-    if not plan.sensing.cts:
-        return Markup("")
-    lines = (*PHASES[plan.house.output], "N")
+def ct_drawing(plan: Plan, mark: str = "") -> Markup:
+    """Grid on the left, house on the right, one line per leg, the cores of one island's set on them."""
+    shown = next((each for each in plan.sensing.sets if each.mark == mark), None)
+    return _drawn(plan, shown) if shown and shown.cts else Markup("")
+
+
+def _drawn(plan: Plan, shown: CtSet) -> Markup:
+    lines = (*ANGLES[shown.flow], "N")
     top = 30 + 62 * len(lines) - 2
-    c = Canvas("cts", 728, top + 38, "Current transformers on the service conductors")
+    c = Canvas("cts", 728, top + 38, f"Current transformers{shown.of} on the service conductors")
     c.rect(2, 30, 96, top - 30, "plaster", "ink", 1.6)
     c.text(50, 100, "Grid", 15, "middle", bold=True)
     c.text(50, 118, "meter", 12, "middle", "pencil")
@@ -38,7 +42,7 @@ def ct_drawing(plan: Plan) -> Markup:
         c.line(98, y, 600, y, ink, 5)
         c.text(110, y - 9, leg, 13, bold=True)
     per_leg: dict[str, int] = {}
-    for ct in plan.sensing.cts:
+    for ct in shown.cts:
         y = 62 + 62 * (lines.index(ct.place.leg) if ct.place.leg in lines else 0)
         x = {"grid side of every load": 300, "between loads": 430, "inverter side": 540}[ct.place.side] + 70 * per_leg.get(ct.place.leg, 0)
         per_leg[ct.place.leg] = per_leg.get(ct.place.leg, 0) + 1
@@ -51,7 +55,7 @@ def ct_drawing(plan: Plan) -> Markup:
         c.text(x + 26, y + 20, ct.place.channel, 13, bold=True, ink=ink)
         with c.opens(ct.expected.key, f"{ct.place.channel} should read {figure_text(ct.expected)}"):
             c.text(x + 64, y + 20, f"+{figure_text(ct.expected)}", 13, mono=True)
-    wanted = plan.sensing.cts[0].wanted_arrow if plan.sensing.cts else ""
+    wanted = shown.cts[0].wanted_arrow
     c.text(
         98,
         top + 26,

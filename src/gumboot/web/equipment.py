@@ -158,8 +158,11 @@ def places(job: Job) -> list[Place]:
         Place(f"banks.{bank.id}.card", "battery", "Battery" if len(job.banks) == 1 else f"Batteries of {bank.id}", bank.id not in hung)
         for bank in job.banks
     ]
+    words = "Current transformer"
     meters = [
-        Place(f"sensing.meters.{m.id}.card", "ct", "Current transformer", True) for m in job.sensing.meters if job.site.supply != "none"
+        Place(f"sensing.meters.{m.id}.card", "ct", words if len(job.sensing.meters) == 1 else f"{words} of {m.inverter}", True)
+        for m in job.sensing.meters
+        if job.site.supply != "none"
     ]
     several = len(job.faces) > 1
     of_faces = [

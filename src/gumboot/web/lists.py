@@ -14,7 +14,7 @@ from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.job.fields import field_of
 from gumboot.core.job.model import Face, Obstacle, String, ToolItem
 from gumboot.core.job.names import slug
-from gumboot.core.job.sensing import CtPlace
+from gumboot.core.job.sensing import CtPlace, Meter
 from gumboot.core.job.settings import TariffWindow
 from gumboot.core.job.wall import Board, Opening, Placement, Wall
 from gumboot.web.quantities import parse
@@ -170,6 +170,7 @@ ADDERS: Mapping[str, Adder] = {
             ),
             single=True,
         ),
+        _adder("sensing.meters", Meter, "set of CTs", (Asked("inverter", "read by", kind="reader"),), stem="meter"),
         _adder(
             "sensing.meters.*.cts",
             CtPlace,
@@ -222,7 +223,7 @@ def _value(asked: Asked, text: str, system: str) -> Any:
         if asked.kind == "text":
             raise BadItem(asked.name, f"{asked.words}: give it.")
         raise BadItem(asked.name, f"{asked.words}: give a value.")
-    if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg"):
+    if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg", "reader"):
         return text
     try:
         number = parse(text, asked.unit, system)

@@ -4,22 +4,25 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.storage import SwitchFuseCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
-from gumboot.core.job.model import Wall
+from gumboot.core.job.model import Meter, Wall
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.faults import FaultAt
 from gumboot.core.plan.power_up.station import closed_by
+from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.survey import GROUPS, asked_first
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
 from gumboot.core.rulebook.north_american.conductors import SIZES
+from gumboot.core.sim.ct_readings import ANGLES
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.core.standing import Record
 from gumboot.core.study.compare import changed_fields
@@ -163,10 +166,46 @@ def free_places(view: Bench) -> list[str]:
     return [x for x in view.plan.house.hangable if x not in hung]
 
 
-def free_channels(view: Bench) -> list[str]:
-    """CT inputs of the inverter that have no CT yet."""
-    used = {c.channel for c in view.plan.seats.meter.cts}
-    return [c.id for c in getattr(view.plan.seats.inverter, "ct_channels", []) if c.id not in used]
+@dataclass(frozen=True, slots=True)
+class MeterRow:
+    """A set of CTs as Sensing shows it: as the job has it, as it is planned, who reads it, and the inputs that have no CT yet."""
+
+    meter: Meter
+    planned: CtSet | None
+    reader: str
+    free: tuple[str, ...]
+    lines: tuple[str, ...]
+    spare: bool
+
+
+def meters_of(view: Bench) -> list[MeterRow]:
+    """Every set of CTs of the job, those that are read first."""
+    planned = {each.meter: each for each in view.plan.sensing.sets}
+    units, meters = {i.id: i for i in view.plan.seats.inverters}, view.job.sensing.meters
+    found = []
+    for meter in sorted(meters, key=lambda m: list(planned).index(m.id) if m.id in planned else len(planned)):
+        unit, used = units.get(meter.inverter), {c.channel for c in meter.cts}
+        free = tuple(c.id for c in unit.card.ct_channels if c.id not in used) if unit else ()
+        own = planned.get(meter.id)
+        lines = tuple(ANGLES[own.flow if own else "three phase"])
+        found.append(MeterRow(meter, own, unit.name if unit else meter.inverter, free, lines, len(meters) > 1))
+    return found
+
+
+def meter_of(view: Bench, path: str) -> MeterRow:
+    """The set whose list of CTs is named. Raises StopIteration for one that the job has not."""
+    return next(row for row in meters_of(view) if path == f"sensing.meters.{row.meter.id}.cts")
+
+
+def test_legs(view: Bench) -> list[str]:
+    """The lines on which the meter tests switch known loads on."""
+    return sorted({leg for each in view.plan.sensing.sets for leg in each.legs})
+
+
+def free_readers(view: Bench) -> list[str]:
+    """Leaders of an island beside the grid that have inputs for CTs and no set."""
+    parts = [part for part in view.plan.house.islands if part.joins_grid and part.lead.card.ct_channels]
+    return [part.lead.id for part in parts if part.seats.meter is None] if len(view.plan.house.islands) > 1 else []
 
 
 def where_of(view: Bench, path: str) -> str:
@@ -342,7 +381,10 @@ WORDS: dict[str, Any] = {
     "reading_text": reading_text,
     "fixing_text": fixing_text,
     "free_places": free_places,
-    "free_channels": free_channels,
+    "meter_of": meter_of,
+    "test_legs": test_legs,
+    "free_readers": free_readers,
+    "meters_of": meters_of,
     "asked_first": asked_first,
     "where_of": where_of,
     "offers_of": offers_of,

@@ -338,33 +338,38 @@ def link(job_id: str, task: str, here: Here) -> Response:
     return here.answer("links")
 
 
-@ROUTER.post("/ct/test")
-def ct_test(job_id: str, here: Here) -> Response:
-    """Record what the display showed before and after known loads were switched on."""
+@ROUTER.post("/ct/{which}")
+def ct_test(job_id: str, which: str, here: Here) -> Response:
+    """Record what a display showed of its set of CTs before and after known loads were switched on."""
     may(here.person, *CREW)
-    view = bench(here.db, here.person, job_id, "sensing")
-    if here.repeated("ct", "ct-test"):
+    view, test = bench(here.db, here.person, job_id, "sensing"), f"ct-{which}"
+    if here.repeated("ct", test):
         return here.answer("sensing")
-    if waits := view.standing.waiting.get("ct-test"):
-        return here.answer("sensing", f"Not yet: nothing flows through the cores before '{waits}'.", "ct-test")
+    tested = next((each for each in view.plan.sensing.sets if each.test == test), None)
+    if tested is None:
+        raise HTTPException(404, "No set of CTs of this house is tested by that name any more.")
+    if waits := view.standing.waiting.get(test):
+        return here.answer("sensing", f"Not yet: nothing flows through the cores before '{waits}'.", test)
     sensing = view.job.sensing
     shown: dict[str, dict[str, float]] = {"before": {}, "reading": {}}
-    for ct in view.plan.sensing.cts:
+    for ct in tested.cts:
         for when, readings in shown.items():
-            name = f"{when}-{ct.place.channel}"
+            name = f"{when}-{ct.place.channel}{tested.mark}"
             try:
                 readings[ct.place.channel] = parse(here.typed.get(name, ""), "W")
             except BadUnit as refused:
                 return here.answer("sensing", str(refused), name)
-    loads = {}
-    for leg in ("l1", "l2", "l3"):
+    # On a line that the test does not ask about nothing is switched on.
+    loads = dict.fromkeys(("test_l1_w", "test_l2_w", "test_l3_w"), 0.0)
+    for leg in (leg.lower() for leg in tested.legs):
+        name = f"load-{leg}{tested.mark}"
         try:
-            typed = here.typed.get(f"load-{leg}", "")
+            typed = here.typed.get(name, "")
             loads[f"test_{leg}_w"] = parse(typed, "W") if typed.strip() else getattr(sensing, f"test_{leg}_w")
         except BadUnit as refused:
-            return here.answer("sensing", str(refused), f"load-{leg}")
+            return here.answer("sensing", str(refused), name)
     value = {"before": shown["before"], "readings": shown["reading"], "power_factor": sensing.test_power_factor, **loads}
-    here.save("ct", "ct-test", {**value, "unmoved": here.typed.get("unmoved") == "yes"})
+    here.save("ct", test, {**value, "unmoved": here.typed.get("unmoved") == "yes"})
     return here.answer("sensing")
 
 

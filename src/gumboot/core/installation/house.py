@@ -131,6 +131,7 @@ class House(Joined):
             self._hanging,
             [island.joins_grid for island in self.islands],
             [i.id for i in self.giving],
+            [island.seats.meter and island.seats.meter.id for island in self.islands],
             {bank: [unit.id for unit in units] for bank, units in self._heads.items()},
             {leg: [i.id for i in units] for leg, units in self._on_legs.items()},
             self._sets,

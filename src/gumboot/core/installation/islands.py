@@ -22,9 +22,15 @@ def islands_of(house: Places) -> tuple[tuple[InverterSeat, ...], ...]:
     return tuple(sorted((tuple(units) for units, _ in groups), key=lambda units: order.index(units[0].id)))
 
 
-def _meter(house: Places, leader: str) -> Meter:
-    """The meter that an island's leader reads; one without CTs where it has none."""
-    return next((m for m in house.job.sensing.meters if m.inverter == leader), Meter(id=f"meter-{leader}", inverter=leader))
+def _meter(house: Places, inverters: Sequence[InverterSeat], *, is_first: bool) -> Meter | None:
+    """The set of CTs of an island: its leader's, else one wired to another of its inverters; what none reads is the first's."""
+    meters = house.job.sensing.meters
+    of = {m.inverter: m for m in reversed(meters)}
+    wired = [of[i.id] for i in inverters if i.id in of]
+    if is_first and not wired:
+        everyone = {i.id for i in house.seats.inverters}
+        wired = [m for m in meters if m.inverter not in everyone]
+    return wired[0] if wired else None
 
 
 def part_of(house: Places, inverters: Sequence[InverterSeat], *, is_first: bool) -> Seats:
@@ -46,5 +52,5 @@ def part_of(house: Places, inverters: Sequence[InverterSeat], *, is_first: bool)
         transfers=tuple(t for t in seats.transfers if belongs(t.id)),
         generators=tuple(g for g in seats.generators if g.thing.feeds in ids),
         pv_inverters=tuple(p for p in seats.pv_inverters if belongs(p.thing.feeds)),
-        meter=seats.meter if is_first else _meter(house, inverters[0].id),
+        meter=_meter(house, inverters, is_first=is_first),
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gumboot.core.card.inverter import CtChannel
 from gumboot.core.installation.circuits_ac import ac_circuits
 from gumboot.core.installation.circuits_dc import dc_circuits
 from gumboot.core.installation.parts import Circuit
@@ -98,6 +99,15 @@ class Joined(Places):
         """The battery mains of a bank's inverters."""
         names = {i.id for i in self.on_bank(bank)}
         return tuple(c for c in self.of_kind("battery") if c.owner in names)
+
+    def channels_of(self, inverter: InverterSeat) -> tuple[CtChannel, ...]:
+        """The CT inputs of an inverter with the legs of the house that they measure: a single one follows the phase that its unit makes."""
+        channels, made = inverter.card.ct_channels, self.phases_of(inverter)
+        if len(channels) != 1 or len(made) != 1 or channels[0].leg == made[0]:
+            return tuple(channels)
+        own = channels[0]
+        reference = "own leg" if own.reference == own.leg else own.reference
+        return (own.model_copy(update={"leg": made[0], "reference": reference}),)
 
     def units_on(self, leg: str) -> tuple[InverterSeat, ...]:
         """The inverters that carry a leg."""

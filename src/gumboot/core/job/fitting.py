@@ -64,6 +64,9 @@ def _take_out(document: dict[str, Any], thing: str) -> None:
         leader_stays(inverters, [t for t in inverters if t != thing])
         left = _without_bank(document, gone.get("bank", "bank"), kept)
         kept = [t for t in kept if t["seat"] != "busbar" or t.get("bank", "bank") in left]
+        meters = document["sensing"]["meters"]
+        # One that nothing reads any more is no set; the last stays, as a job has one.
+        document["sensing"]["meters"] = [m for m in meters if m.get("inverter", "inverter") != thing] or meters[:1]
     for other in kept:
         if other.get("board") == thing:
             other["board"] = None
@@ -151,7 +154,16 @@ def another(document: dict[str, Any], like: str, *, seen: int | None = None, own
         made["bank"] = _another_bank(document, model.get("bank", "bank"), taken | {new})
     if own == "board":
         made["feeds"] = _another_way(document, model.get("feeds", "sub-board"))
+        _another_meter(document, like, new)
     return new
+
+
+def _another_meter(document: dict[str, Any], like: str, reader: str) -> None:
+    """A set of CTs like that of another inverter, for one that leads a part of the house of its own."""
+    meters = document["sensing"]["meters"]
+    model = next((m for m in meters if m.get("inverter", "inverter") == like), None)
+    if model is not None:
+        meters.append({**model, "id": _next(model.get("id", "meter"), {m.get("id") for m in meters}), "inverter": reader})
 
 
 def _another_way(document: dict[str, Any], like: str) -> str:

@@ -99,7 +99,7 @@ class Plan:
             job=self.job.model_copy(update={"loads": loads}),
             house=island,
             banks=tuple(bank for bank in self.banks if bank.id in banks),
-            sensing=self.sensing.but(cts=() if island.mark else self.sensing.cts),
+            sensing=self.sensing.but(sets=tuple(each for each in self.sensing.sets if each.mark == island.mark)),
             circuits=self.circuits.but(
                 all=island.circuits,
                 sized={cid: z for cid, z in self.circuits.sized.items() if cid in island.by_id or z.circuit.kind == "main-feeder"},

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import itertools
+
 from gumboot.core.card.inverter import CtChannel
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
+from gumboot.core.installation import House
 from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.group import summed
 from gumboot.core.record import Record
 from gumboot.core.rules import sensing as rules
-from gumboot.core.sim.ct_readings import Channel, Core, expected_w
+from gumboot.core.seats import InverterSeat
+from gumboot.core.sim.ct_readings import ANGLES, Channel, Core, expected_w
 
 
 class CtPlan(Record):
@@ -21,25 +26,65 @@ class CtPlan(Record):
     expected: Figure
 
 
-class SensingPlan(Record):
-    """All CTs."""
+class CtSet(Record):
+    """The CTs that one inverter reads. ``meter`` is their id in the job, ``mark`` what ids of their test and its step end in."""
 
+    meter: str
+    inverter: str
+    mark: str
+    of: str
+    legs: tuple[str, ...]
+    flow: str
+    channels: tuple[Channel, ...]
     cts: tuple[CtPlan, ...]
 
+    @property
+    def test(self) -> str:
+        """The meter test that proves it, as records name it."""
+        return f"ct-test{self.mark}"
 
-def _expected(ledger: Ledger, channel: CtChannel) -> Figure:
+    @property
+    def placed(self) -> tuple[Channel, ...]:
+        """The channels that have a CT."""
+        have = {ct.place.channel for ct in self.cts}
+        return tuple(channel for channel in self.channels if channel.id in have)
+
+
+class SensingPlan(Record):
+    """All sets of CTs, the first island's first."""
+
+    sets: tuple[CtSet, ...]
+
+    @property
+    def cts(self) -> tuple[CtPlan, ...]:
+        """All CTs."""
+        return tuple([ct for each in self.sets for ct in each.cts])
+
+
+def is_metered(ledger: Ledger) -> bool:
+    """Whether the inverters of an island look at the grid through CTs."""
+    return bool(ledger.house.joins_grid and ledger.seats.inverter.ct_channels and ledger.seats.ct is not None)
+
+
+def _flow(house: House, channels: tuple[CtChannel, ...]) -> str:
+    """How the voltages lie that the channels multiply with: those of the island, of the supply where a channel lies outside."""
+    kinds = (house.output, house.job.site.supply, "three phase")
+    return next(kind for kind in kinds if kind in ANGLES and all(c.leg in ANGLES[kind] for c in channels))
+
+
+def _expected(ledger: Ledger, channel: CtChannel, flow: str) -> Figure:
     """What a channel should read with the known load on its leg, multiplied by the voltage that it refers to."""
     load = ledger.decided(f"sensing.test_{channel.leg.lower()}_w")
     watts: Expression = load
     own = channel.reference in ("own leg", channel.leg)
     if not own:
-        seen, flow = Channel(channel.id, channel.leg, channel.reference), ledger.house.output
+        seen = Channel(channel.id, channel.leg, channel.reference)
         reads = expected_w(seen, Core((channel.leg,)), {channel.leg: load.value}, ledger.job.sensing.test_power_factor, flow)
         watts = named(f"{{0}} seen against the voltage of {channel.reference}", reads, load)
     return ledger.work(
-        f"sensing.{channel.id}.expected",
+        ledger.key(f"sensing.{channel.id}.expected"),
         "P_ct",
-        f"{channel.id} should read",
+        ledger.titled(f"{channel.id} should read"),
         watts,
         "W",
         source="cp.ctproof",
@@ -48,32 +93,99 @@ def _expected(ledger: Ledger, channel: CtChannel) -> Figure:
     )
 
 
-def _ct(ledger: Ledger, channel: CtChannel, place: CtPlace) -> CtPlan:
-    arrow = ledger.seats.inverter.ct_arrow
-    facts = rules.Sits(channel=channel.id, leg=place.leg, wanted_leg=channel.leg, arrow=place.arrow, wanted_arrow=arrow, side=place.side)
+def _ct(ledger: Ledger, channel: CtChannel, place: CtPlace, flow: str, at: str) -> CtPlan:
+    arrow, apart = ledger.seats.inverter.ct_arrow, ledger.house.is_apart
+    facts = rules.Sits(
+        channel=f"{channel.id} of {ledger.house.lead.name}" if apart else channel.id,
+        field=f".cts.{channel.id}",
+        leg=place.leg,
+        wanted_leg=channel.leg,
+        arrow=place.arrow,
+        wanted_arrow=arrow,
+        side=place.side,
+    )
     for rule in rules.SEATED:
-        ledger.ask(rule, facts, f"sensing.meters.{ledger.seats.meter.id}")
-    return CtPlan(place=place, wanted_leg=channel.leg, wanted_arrow=arrow, expected=_expected(ledger, channel))
+        ledger.ask(rule, facts, at)
+    return CtPlan(place=place, wanted_leg=channel.leg, wanted_arrow=arrow, expected=_expected(ledger, channel, flow))
+
+
+def _gap(ledger: Ledger, path: str, question: str) -> None:
+    words = f"{question[:-1]}, {ledger.house.lead.name}?" if ledger.house.is_apart else question
+    ledger.gap(path, "sensing", words, "What the inverter knows of the grid")
+
+
+def _set(ledger: Ledger) -> CtSet | None:
+    """The CTs of one island, None where it has none."""
+    job, card, meter, lead = ledger.job, ledger.seats.ct, ledger.seats.meter, ledger.house.lead
+    if not lead.card.ct_channels or not ledger.house.joins_grid or meter is None:
+        return None
+    at = f"sensing.meters.{meter.id}"
+    if card is None:
+        _gap(ledger, f"{at}.card", "Which current transformers are fitted?")
+        return None
+    rated = ledger.read(card, "rated_a")
+    if job.site.service_main_a is not None:
+        ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")), at)
+    placed, channels = {c.channel: c for c in meter.cts}, ledger.house.channels_of(lead)
+    flow = _flow(ledger.house, channels)
+    for channel in channels:
+        if channel.id not in placed:
+            _gap(ledger, f"{at}.cts", f"Where does {channel.id} sit?")
+    return CtSet(
+        meter=meter.id,
+        inverter=lead.id,
+        mark=ledger.house.mark,
+        of=f" of {lead.name}" if ledger.house.is_apart else "",
+        legs=ledger.house.legs,
+        flow=flow,
+        channels=tuple([Channel(c.id, c.leg, c.reference) for c in channels]),
+        cts=tuple([_ct(ledger, c, placed[c.id], flow, at) for c in channels if c.id in placed]),
+    )
+
+
+def _seen(each: CtSet) -> set[str]:
+    """The conductors of the service that a set is meant to see."""
+    return {channel.leg for channel in each.channels}
+
+
+def _several(ledger: Ledger, sets: tuple[CtSet, ...]) -> None:
+    """Whether parts of a house that know nothing of each other look at the same conductors, and whether one sees none."""
+    named = {i.id: i.name for i in ledger.seats.inverters}
+    for one, other in itertools.combinations(sets, 2):
+        both = sorted(_seen(one) & _seen(other))
+        ledger.ask(rules.one_to_follow, rules.Sets(one=named[one.inverter], other=named[other.inverter], both=both))
+    for part in ledger.islands:
+        wants = bool(part.house.joins_grid and part.seats.inverter.ct_channels)
+        told = not wants or part.seats.meter is not None
+        ledger.ask(rules.knows_of_the_grid, rules.Blind(inverter=part.house.lead.name, told=told))
 
 
 def plan_sensing(ledger: Ledger) -> SensingPlan:
     """Work out the Sensing station."""
-    inverter, job, card = ledger.seats.inverter, ledger.job, ledger.seats.ct
-    if not inverter.ct_channels or job.site.supply == "none":
-        return SensingPlan(cts=())
-    at = f"sensing.meters.{ledger.seats.meter.id}"
-    if card is None:
-        ledger.gap(f"{at}.card", "sensing", "Which current transformers are fitted?", "What the inverter knows of the grid")
-        return SensingPlan(cts=())
-    rated = ledger.read(card, "rated_a")
-    if job.site.service_main_a is not None:
-        ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")), at)
-    placed = {c.channel: c for c in ledger.seats.meter.cts}
-    plans = []
-    for channel in inverter.ct_channels:
-        place = placed.get(channel.id)
-        if place is None:
-            ledger.gap(f"{at}.cts", "sensing", f"Where does {channel.id} sit?", "What the inverter knows of the grid")
-            continue
-        plans.append(_ct(ledger, channel, place))
-    return SensingPlan(cts=tuple(plans))
+    sets = tuple([found for part in ledger.islands if (found := _set(part)) is not None])
+    if len(ledger.islands) > 1:
+        _several(ledger, sets)
+    return SensingPlan(sets=sets)
+
+
+def permit_of(ledger: Ledger, permit: Figure) -> Figure:
+    """What an island is told to export at most: what the network permits, or its share where each island's CTs see other conductors.
+
+    Controllers that see all the conductors of each other hold the whole permit; others would each let it out once.
+    """
+    whole = ledger.within(ledger.house.whole)
+    giving = [part for part in whole.islands if is_metered(part) and part.house.giving]
+    views = [frozenset(c.leg for c in part.house.channels_of(part.house.lead)) for part in giving]
+    if len(set(views)) < 2 or not is_metered(ledger) or not ledger.house.giving:
+        return permit
+    own = _output(ledger, ledger.house.giving)
+    every = _output(whole, [i for part in giving for i in part.house.giving])
+    return ledger.work(
+        ledger.key("sensing.permit_share"), "P_exp_own", ledger.titled("Share of the permitted export"), permit * own / every, "W",
+        source="arith", limits="Shared by output: each set of CTs sees its own conductors alone.",
+    )  # fmt: skip
+
+
+def _output(ledger: Ledger, units: tuple[InverterSeat, ...] | list[InverterSeat]) -> Figure:
+    parts = [ledger.read(i.card, "output_w") for i in units]
+    return summed(ledger, ledger.key("sensing.giving_w"), "P_give", ledger.titled("Output of the inverters that feed the grid"), parts)

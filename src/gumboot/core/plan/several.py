@@ -121,11 +121,19 @@ def check_group(ledger: Ledger, supplies: Supplies, plan: CircuitsPlan) -> None:
     for bank in ledger.seats.banks:
         islands = [part.house.lead.id for part in ledger.islands if bank in part.seats.banks]
         ledger.ask(rules.bank_of_one_island, rules.Shared(bank=bank.id, islands=islands))
-    readers = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
-    ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))
+    everyone = {i.id for i in ledger.seats.inverters}
     for part in ledger.islands:
+        _check_meter(part, everyone)
         _check_supply(part)
         _check_island(part, supplies, plan)
+
+
+def _check_meter(ledger: Ledger, everyone: set[str]) -> None:
+    """Who of a group reads CTs; those of an inverter that is not there count with the first."""
+    own = {i.id for i in ledger.seats.inverters}
+    wired = [meter.inverter for meter in ledger.job.sensing.meters if meter.cts]
+    readers = [i for i in wired if i in own or (not ledger.house.mark and i not in everyone)]
+    ledger.ask(rules.one_meter, rules.Metered(leader=ledger.house.lead.id, readers=readers))
 
 
 def _check_supply(ledger: Ledger) -> None:

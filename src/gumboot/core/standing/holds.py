@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up import Step
-from gumboot.core.sim.ct_readings import CtVerdict
+from gumboot.core.plan.power_up.parts import METER
+from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.records import Judged, Left, Record
 from gumboot.core.standing.tasks import link_tasks
 
@@ -22,7 +24,7 @@ class Site:
     settings: dict[str, Left]
     cleared: dict[str, Record]
     links_done: dict[str, Record]
-    meter: tuple[CtVerdict, ...]
+    meters: Mapping[str, MeterVerdict]
 
     def settled(self, check_id: str) -> bool:
         """Whether a reading is good, or a licence holder has cleared it."""
@@ -48,10 +50,17 @@ class Site:
         if need == "settings":
             left = [row.title.lower() for row in self.plan.settings.sheet if not self.settings[row.key].good]
             return [f"settings as left: {', '.join(left[:3])}{f' and {len(left) - 3} more' if len(left) > 3 else ''}"] if left else []
-        bad = [v for v in self.meter if v.verdict != "right"]
-        if bad:
-            return [f"meter test: {bad[0].text}"]
-        return [] if self.meter else ["the meter test with PV off is not recorded"]
+        return self._proved(need.removeprefix(METER))
+
+    def _proved(self, mark: str) -> list[str]:
+        """What the meter test of a set of CTs leaves open."""
+        proved = next((each for each in self.plan.sensing.sets if each.mark == mark), None)
+        found = self.meters.get(proved.test) if proved else None
+        of = proved.of if proved else ""
+        if found is None:
+            return [f"the meter test{of} with PV off is not recorded"]
+        bad = [v for v in found.channels if v.verdict != "right"]
+        return [f"meter test{of}: {bad[0].text}"] if bad else []
 
 
 def holds_of(site: Site, step: Step) -> tuple[str, ...]:

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.sim.ct_readings import Channel, MeterTest, MeterVerdict, solve
+from gumboot.core.plan.sensing import CtSet
+from gumboot.core.sim.ct_readings import MeterTest, MeterVerdict, solve
 from gumboot.core.standing.records import Record
 
 
-def _meter_tests(records: Sequence[Record], channels: set[str]) -> list[MeterTest]:
+def _meter_tests(records: Sequence[Record], tested: CtSet) -> list[MeterTest]:
     """The newest meter test, and those before it from which on nothing was moved."""
-    tests: list[MeterTest] = []
-    rows = sorted((r for r in records if r.kind == "ct" and r.subject == "ct-test"), key=lambda r: r.at)
+    tests, channels = list[MeterTest](), {channel.id for channel in tested.placed}
+    rows = sorted((r for r in records if r.kind == "ct" and r.subject == tested.test), key=lambda r: r.at)
     for record in reversed(rows):
         after, before = record.value.get("readings", {}), record.value.get("before")
         # A record from before both readings were taken cannot tell what the loads changed.
@@ -26,10 +27,12 @@ def _meter_tests(records: Sequence[Record], channels: set[str]) -> list[MeterTes
     return tests
 
 
-def meter_verdict(plan: Plan, records: Sequence[Record]) -> MeterVerdict | None:
-    """What the meter tests say; None while there is none that counts."""
-    inverter = plan.seats.inverter
-    placed = {ct.place.channel for ct in plan.sensing.cts}
-    channels = [Channel(c.id, c.leg, c.reference) for c in inverter.ct_channels if c.id in placed]
-    tests = _meter_tests(records, placed) if channels else []
-    return solve(channels, tests, plan.house.output) if tests else None
+def meter_verdicts(plan: Plan, records: Sequence[Record]) -> dict[str, MeterVerdict]:
+    """What the meter tests say, by the test; without those that have no record that counts."""
+    said = ((each.test, _verdict(each, records)) for each in plan.sensing.sets)
+    return {test: verdict for test, verdict in said if verdict is not None}
+
+
+def _verdict(tested: CtSet, records: Sequence[Record]) -> MeterVerdict | None:
+    tests = _meter_tests(records, tested) if tested.cts else []
+    return solve(tested.placed, tests, tested.flow) if tests else None

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
 from gumboot.core.finding import Finding
-from gumboot.core.sim.ct_readings import CtVerdict, MeterVerdict
+from gumboot.core.sim.ct_readings import MeterVerdict
 
 State = Literal["open", "part", "clear", "held"]
 
@@ -117,14 +117,14 @@ class Standing:
     step_holds: dict[str, tuple[str, ...]]
     settings: dict[str, Left]
     links_done: dict[str, Record]
-    ct_verdicts: tuple[CtVerdict, ...]
     missing: tuple[str, ...]
     signed: Record | None = None
     cleared_holds: dict[str, Record] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
     # Checks that cannot be made yet, with the step they wait for.
     waiting: dict[str, str] = field(default_factory=dict)
-    meter: MeterVerdict | None = None
+    # What the meter test of each set of CTs says, by the test.
+    meters: Mapping[str, MeterVerdict] = field(default_factory=dict)
 
     def at(self, station: str) -> tuple[Finding, ...]:
         """What the readings of one station say against their bands."""

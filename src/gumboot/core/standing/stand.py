@@ -12,7 +12,7 @@ from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.holds import Site, holds_of
 from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, judge_check, judge_torque, reading_findings
 from gumboot.core.standing.left import settings_left
-from gumboot.core.standing.meter import meter_verdict
+from gumboot.core.standing.meter import meter_verdicts
 from gumboot.core.standing.records import LEGS, Judged, Record, Standing, latest
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
 from gumboot.core.standing.tasks import link_tasks
@@ -35,12 +35,14 @@ def _waiting(plan: Plan, steps: dict[str, Judged]) -> dict[str, str]:
     for before, step in itertools.pairwise(plan.power_up.steps):
         if step.measure is not None and not steps[before.id].good:
             waiting[step.measure.id] = before.title
-    if plan.sensing.cts and "grid-breaker" in steps and not steps["grid-breaker"].good:
-        waiting["ct-test"] = step_title(plan, "grid-breaker")
+    for each in plan.sensing.sets:
+        grid = f"grid-breaker{each.mark}"
+        if each.cts and grid in steps and not steps[grid].good:
+            waiting[each.test] = step_title(plan, grid)
     return waiting
 
 
-def _site(plan: Plan, records: Sequence[Record], meter: MeterVerdict | None) -> Site:
+def _site(plan: Plan, records: Sequence[Record], meters: dict[str, MeterVerdict]) -> Site:
     """Torques, readings, steps and settings as they stand."""
     torque_records, measured, done = latest(records, "torque"), latest(records, "measurement"), latest(records, "done")
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
@@ -53,14 +55,13 @@ def _site(plan: Plan, records: Sequence[Record], meter: MeterVerdict | None) -> 
         settings=settings_left(plan, latest(records, "setting"), latest(records, "setting-agreed")),
         cleared=clearances_that_hold(latest(records, "hold-cleared"), checks),
         links_done={k: r for k, r in latest(records, "link").items() if k in dict(link_tasks(plan))},
-        meter=meter.channels if meter else (),
+        meters=meters,
     )
 
 
 def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
     """Work out the standing. ``now`` is given: the core has no clock of its own."""
-    meter = meter_verdict(plan, records)
-    site = _site(plan, records, meter)
+    site = _site(plan, records, meter_verdicts(plan, records))
     rechecks = _rechecks(plan, site.torques, latest(records, "recheck"))
     signed, counts = latest(records, "sign-off").get("job"), counts_of(site)
     missing = (*what_is_missing(site, rechecks, counts, now), *site.turned_bad())
@@ -77,13 +78,12 @@ def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
         step_holds={s.id: holds_of(site, s) for s in plan.power_up.steps},
         settings=site.settings,
         links_done=site.links_done,
-        ct_verdicts=site.meter,
         missing=missing,
         signed=signed,
         cleared_holds=site.cleared,
         findings=reading_findings(plan, site.checks, site.cleared),
         waiting=_waiting(plan, site.steps),
-        meter=meter,
+        meters=site.meters,
     )
 
 

@@ -30,7 +30,7 @@ def counts_of(site: Site) -> Counts:
         "survey": unanswered(plan),
         "wire": (sum(j.good for j in site.torques.values()), len(site.torques)),
         "links": (len(site.links_done), len(link_tasks(plan))),
-        "sensing": (sum(v.verdict == "right" for v in site.meter), len(plan.sensing.cts)),
+        "sensing": (sum(v.verdict == "right" for test in site.meters.values() for v in test.channels), len(plan.sensing.cts)),
         "prove": (sum(site.settled(c.id) for c in plan.checks), len(plan.checks)),
         "power-up": (sum(j.good for j in site.steps.values()), len(site.steps)),
         "settings": (sum(left.good for left in site.settings.values()), len(site.settings)),

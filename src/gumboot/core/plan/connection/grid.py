@@ -7,6 +7,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.group import of_all, output_kind
+from gumboot.core.plan.sensing import is_metered, permit_of
 from gumboot.core.plan.sources import sources_together
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rules import connection as rules
@@ -102,14 +103,25 @@ def _can_be_told(card: InverterCard, permit_w: float) -> bool:
     return bool([row for row in card.settings if row.key == "export_w" and row.low <= permit_w])
 
 
+def _sees(ledger: Ledger) -> bool:
+    """Whether the inverters of an island know what passes at the supply; how one without CT inputs does is its maker's."""
+    if ledger.house.is_apart and (ledger.house.mark or ledger.seats.inverter.ct_channels):
+        return is_metered(ledger)
+    return True
+
+
 def export(ledger: Ledger) -> None:
     """Whether what the network permits can be held: by the inverter's size, or by a limit that it can be set to."""
     permit = ledger.job.site.export_limit_w
     if permit is None:
         return
-    # Each that feeds the grid must hold the limit, and the CTs are read by the leader of the first island.
-    sources, seeing = ledger.house.giving, ledger.house.islands[0].seats.inverters
-    settable = all(_can_be_told(i.card, permit) for i in sources)
-    blind = next((i.name for i in sources if i not in seeing), "")
+    sources, limit = ledger.house.giving, ledger.decided("site.export_limit_w")
+    settable, blind = True, ""
+    # Each that feeds the grid must hold the limit; in each island the CTs are read by its leader.
+    for part in ledger.islands:
+        giving, told = part.house.giving, permit_of(part, limit)
+        settable &= all(_can_be_told(i.card, told.value) for i in giving)
+        if giving and not _sees(part):
+            blind = blind or giving[0].name
     output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)
-    ledger.ask(rules.export_held, rules.Export(output=output, permit=ledger.decided("site.export_limit_w"), settable=settable, blind=blind))
+    ledger.ask(rules.export_held, rules.Export(output=output, permit=limit, settable=settable, blind=blind))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from gumboot.core.card import InverterCard
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
@@ -12,10 +10,13 @@ from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
 from gumboot.core.plan.prove import Check
+from gumboot.core.plan.sensing import is_metered
 from gumboot.core.record import Record
 from gumboot.core.seats import BoardSeat, InverterSeat
 
-Need = Literal["links", "settings", "meter"]
+# The link ritual, the settings as left; the meter test with PV off of a set of CTs is "meter" and what the ids of its island end in.
+Need = str
+METER = "meter"
 
 
 class Step(Record):
@@ -129,9 +130,8 @@ class Ready(Record):
 
     @property
     def metered(self) -> tuple[Need, ...]:
-        """The meter test, where the inverter looks at the grid through CTs."""
-        seats = self.ledger.seats
-        return ("meter",) if self.grid and seats.inverter.ct_channels and seats.ct is not None else ()
+        """The meter test of every set of CTs through which an inverter looks at the grid: all are made with all PV off."""
+        return tuple([f"{METER}{part.house.mark}" for part in self.ledger.islands if is_metered(part)])
 
 
 def seen_volts(inverter: InverterCard) -> str:

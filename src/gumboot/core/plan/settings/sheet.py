@@ -12,6 +12,7 @@ from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, OneBank, banks_of
 from gumboot.core.plan.links import BatteryBus, LinksPlan
+from gumboot.core.plan.sensing import permit_of
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_hour
@@ -152,10 +153,11 @@ def _export(ledger: Ledger) -> Setting | None:
     """What is fed in at most: the utility's permit, or all that an inverter can be set to where that is less."""
     inverter = ledger.seats.inverter
     gives_back = ledger.house.joins_grid and inverter.role != "off-grid"
-    permit = ledger.asked("site.export_limit_w") if gives_back else None
-    if permit is None:
+    whole = ledger.asked("site.export_limit_w") if gives_back else None
+    if whole is None:
         return None
-    why, figure = "the utility's permit", permit
+    permit = permit_of(ledger, whole)
+    why, figure = "the utility's permit" if permit is whole else "its share of the utility's permit: its CTs see its own lines", permit
     most = next((r.high for r in inverter.settings if r.key == "export_w" and r.high < permit.value), None)
     if most is not None:
         own = ledger.from_card(inverter.id, "settings.export_w.high", "P_hi", "Largest export limit the inverter accepts", most, unit="W")

@@ -78,7 +78,7 @@ def one_of_them_bonds(b: Bonding) -> Breach | None:
 
 
 class Metered(Facts):
-    """The inverters that have CTs of their own."""
+    """The inverters of a group that have CTs of their own, and the one that leads it."""
 
     leader: str
     readers: Sequence[str]

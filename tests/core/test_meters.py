@@ -8,9 +8,11 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import shelf
+from gumboot.core.card import InverterCard, Shelf
 from gumboot.core.job import Job, write_path
 from gumboot.core.job.fitting import another, fit
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.plan.settings import supply_of
 from gumboot.core.plan.upkeep import completed
 from gumboot.core.standing import Record, stand
 from gumboot.drawing.sensing import ct_drawing
@@ -136,7 +138,7 @@ def test_two_sets_in_one_part_are_a_stop() -> None:
 def test_a_single_core_follows_the_phase_of_its_unit() -> None:
     plan = plan_of(by_phase())
     assert [(ct.wanted_leg, ct.expected.value) for ct in plan.sensing.cts] == [("L1", 1500), ("L2", 600)]
-    assert [s.flow for s in plan.sensing.sets] == ["single phase", "three phase"]
+    assert [s.flow for s in plan.sensing.sets] == ["three phase", "three phase"]
     wrong = by_phase()
     wrong["sensing"]["meters"][1]["cts"][0]["leg"] = "L1"
     assert codes(plan_of(wrong), "CT-LEG") == [("CT-LEG", "CT1 of inverter-x")]
@@ -149,19 +151,22 @@ def test_each_holds_its_share_where_its_cores_see_its_own_lines_alone() -> None:
     # What the network permits, shared by output: together it is no more.
     assert [r.figure and r.figure.value for r in rows.values()] == [pytest.approx(5000 * w / sum(watts)) for w in watts]
     assert all("its share" in r.why for r in rows.values())
+    assert "At the network's meter" in next(c.why for c in plan.live_checks if c.id == "export")
     both = plan_of(by_phase("L1"))
     assert [r.figure and r.figure.value for r in both.settings.sheet if r.key.startswith("export_w")] == [5000, 5000]
 
 
 def test_a_share_that_an_inverter_cannot_be_set_to_is_a_stop() -> None:
-    document, cards = by_phase(), {**shelf()}
-    own = cards[document["things"][0]["card"]]
-    limits = [row.model_copy(update={"low": 2500.0}) if row.key == "export_w" else row for row in own.settings]
-    cards[own.id] = own.model_copy(update={"settings": limits})
-    assert "GRID-EXPORT" not in {f.code for f in derive(Job.model_validate(document), cards).stops}
-    limits = [row.model_copy(update={"low": 2500.1}) if row.key == "export_w" else row for row in own.settings]
-    cards[own.id] = own.model_copy(update={"settings": limits})
-    assert "GRID-EXPORT" in {f.code for f in derive(Job.model_validate(document), cards).stops}
+    document = by_phase()
+    least = min(f.figure.value for f in plan_of(document).settings.sheet if f.key.startswith("export_w") and f.figure)
+    for low, stopped in ((least, False), (least + 0.1, True)):
+        cards = {**shelf()}
+        for name in {t["card"] for t in document["things"] if t["seat"] == "inverter"}:
+            card = cards[name]
+            assert isinstance(card, InverterCard)
+            told = [row.model_copy(update={"low": low}) if row.key == "export_w" else row for row in card.settings]
+            cards[name] = card.model_copy(update={"settings": told})
+        assert ("GRID-EXPORT" in {f.code for f in derive(Job.model_validate(document), cards).stops}) is stopped
 
 
 def without(records: list[Record], *subjects: str) -> list[Record]:
@@ -197,7 +202,8 @@ def test_a_set_is_judged_by_its_own_test_alone() -> None:
         ({"test_l1_w": 0, "test_l2_w": 600, "test_l3_w": 0}, -600.0, "reversed"),
         # On another phase nothing of the load is seen: which one cannot be told.
         ({"test_l1_w": 0, "test_l2_w": 600, "test_l3_w": 0}, 0.0, "cannot tell"),
-        ({"test_l1_w": 1500, "test_l2_w": 600, "test_l3_w": 0}, -750.0, "other leg"),
+        # Loads on a line that the test does not ask about do not count.
+        ({"test_l1_w": 1500, "test_l2_w": 600, "test_l3_w": 1000}, 600.0, "right"),
     ],
 )
 def test_a_core_on_the_second_phase_is_told_apart(loads: dict[str, float], shown: float, verdict: str) -> None:
@@ -265,3 +271,40 @@ def test_each_edit_of_a_set_is_planned_as_from_nothing() -> None:
         assert (plan.findings, plan.gaps, plan.power_up, plan.settings) == (fresh.findings, fresh.gaps, fresh.power_up, fresh.settings), (
             path
         )
+
+
+def test_parts_on_two_phases_make_no_split_phase_between_them() -> None:
+    plan = plan_of(by_phase())
+    assert (plan.house.output, plan.house.legs) == ("single phase", ("L1", "L2"))
+    assert [island.house.output for island in plan.islands] == ["single phase", "single phase"]
+    assert supply_of(plan.house) == "single phase 230 V"
+    mixed = plan_of(beside("d2-schoolhouse", "k02-weaver")[0])
+    assert supply_of(mixed.house) == "three phase 230/400 V and single phase 230 V"
+
+
+def unbalanced(edits: dict[str, Any], cards: Shelf) -> float | None:
+    """What two single-phase parts leave between three phases, A; None where it is within the 20 A of the book."""
+    document = by_phase(edits.pop("second", "L2"))
+    next(t for t in document["things"] if t["id"] == "inverter").update(edits)
+    found = next((f for f in derive(Job.model_validate(document), cards).findings if f.code == "GRID-IMBALANCE"), None)
+    return found.found.value if found and found.found else None
+
+
+def test_phases_are_compared_over_all_parts() -> None:
+    # A third phase has nothing: the fullest stands alone against it.
+    assert unbalanced({"second": "L2"}, shelf()) == 21.7
+    assert unbalanced({"second": "L1"}, shelf()) == pytest.approx(43.4)
+
+
+@pytest.mark.parametrize(("amps", "apart"), [(20.0, None), (20.1, 20.1)])
+def test_a_part_on_one_phase_beside_one_on_three_unbalances_by_itself(amps: float, apart: float | None) -> None:
+    cards = {**shelf()}
+    own = cards["wader-5"]
+    assert isinstance(own, InverterCard)
+    cards["wader-5"] = own.model_copy(update={"output_current_a": amps})
+    document = beside("d2-schoolhouse", "k02-weaver")[0] | {"rule_book": "iec-60364"}
+    plan = derive(Job.model_validate(document), cards)
+    found = next((f for f in plan.findings if f.code == "GRID-IMBALANCE"), None)
+    assert (found.found.value if found and found.found else None) == (apart and pytest.approx(apart))
+    whole = plan.seats.inverters[0].card.output_current_a
+    assert plan.figures["grid.phases_apart"].value == pytest.approx(whole + amps - whole)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gumboot.core.card.inverter import Output
 from gumboot.core.installation.islands import islands_of, part_of
 from gumboot.core.installation.joined import Joined
 from gumboot.core.installation.laying import Raceway, raceways_of
@@ -50,6 +51,12 @@ class House(Joined):
             return self.job.site.supply != "none"
         mains = {b.id for b in self.seats.mains}
         return any(c.source in mains for c in self.of_kind("grid", "through"))
+
+    @property
+    def output(self) -> Output:
+        """What the inverters make together; parts that feed apart make it side by side, and not of each other's legs."""
+        kinds = {island.output for island in self._apart}
+        return kinds.pop() if len(kinds) == 1 else super().output
 
     @property
     def names(self) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.power_up import PowerUpPlan
 from gumboot.core.plan.power_up.board import mark
 from gumboot.core.plan.prove import Check
+from gumboot.core.plan.sensing import is_metered
 
 # The step of an order that is not planned: nothing live is checked before a licence holder and the maker's manual were there.
 NEVER = "order not planned"
@@ -49,13 +50,14 @@ def _thermal(after: str) -> Check:
     )
 
 
-def _export(limit: Figure, after: str) -> Check:
+def _export(limit: Figure, after: str, *, several: bool) -> Check:
     return Check(
         id="export",
         station="live-checks",
         title="Export at full sun",
         unit="W",
-        why="Never above the permit, whichever sign the display gives to export.",
+        why="Never above the permit, whichever sign the display gives to export."
+        + (" At the network's meter: each display tells of its own set of CTs alone." if several else ""),
         high=limit,
         code="READ-EXPORT",
         measures="magnitude",
@@ -80,7 +82,7 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))
         if ledger.job.site.export_limit_w is not None:
-            rows.append(_export(ledger.decided("site.export_limit_w"), last))
+            rows.append(_export(ledger.decided("site.export_limit_w"), last, several=sum(map(is_metered, ledger.islands)) > 1))
     return (
         *rows,
         _look("alarms", "Alarm list empty, fault log read, firmware noted", "A fault today is a call-out tomorrow.", last),

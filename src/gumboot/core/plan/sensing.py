@@ -67,8 +67,8 @@ def is_metered(ledger: Ledger) -> bool:
 
 
 def _flow(house: House, channels: tuple[CtChannel, ...]) -> str:
-    """How the voltages lie that the channels multiply with: those of the island, of the supply where a channel lies outside."""
-    kinds = (house.output, house.job.site.supply, "three phase")
+    """How the voltages of the service conductors lie: as the supply is told, or what the island makes where a channel lies outside that."""
+    kinds = (house.job.site.supply, house.output, "three phase")
     return next(kind for kind in kinds if kind in ANGLES and all(c.leg in ANGLES[kind] for c in channels))
 
 

@@ -14,8 +14,13 @@ from gumboot.core.seats import InverterSeat, PvInverterSeat
 
 def sources_together(ledger: Ledger) -> Figure:
     """Current of every source behind the boards: the battery inverters', and that of AC-coupled PV which the network reaches."""
+    return sources_of(ledger, ledger.house.giving, reached_pv(ledger))
+
+
+def reached_pv(ledger: Ledger) -> list[PvInverterSeat]:
+    """The AC-coupled PV that the network reaches."""
     reached = {pv.id for part in ledger.house.islands if part.joins_grid for pv in part.seats.pv_inverters}
-    return sources_of(ledger, ledger.house.giving, [pv for pv in ledger.seats.pv_inverters if pv.id in reached])
+    return [pv for pv in ledger.seats.pv_inverters if pv.id in reached]
 
 
 def sources_of(ledger: Ledger, units: Sequence[InverterSeat], others: Sequence[PvInverterSeat], mark: str = "") -> Figure:

@@ -19,7 +19,7 @@ def _meter_tests(records: Sequence[Record], tested: CtSet) -> list[MeterTest]:
         # A record from before both readings were taken cannot tell what the loads changed.
         if before is None or not channels <= set(after) or not channels <= set(before):
             break
-        loads = {leg: float(record.value.get(f"test_{leg.lower()}_w", 0)) for leg in ("L1", "L2", "L3")}
+        loads = {leg: float(record.value.get(f"test_{leg.lower()}_w", 0)) for leg in tested.legs}
         factor = float(record.value.get("power_factor", 1))
         tests.insert(0, MeterTest(loads, {c: float(before[c]) for c in channels}, {c: float(after[c]) for c in channels}, factor))
         if not record.value.get("unmoved"):

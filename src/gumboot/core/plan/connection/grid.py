@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from gumboot.core.card import InverterCard
+from gumboot.core.card.inverter import AcLeg
+from gumboot.core.expression import total
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.group import of_all, output_kind
 from gumboot.core.plan.sensing import is_metered, permit_of
-from gumboot.core.plan.sources import sources_together
+from gumboot.core.plan.sources import reached_pv, sources_together
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
+from gumboot.core.rulebook.iec_family.connection import imbalance_a
 from gumboot.core.rules import connection as rules
+from gumboot.core.seats import Converter
 
 WARM = constant("k_h", "Share of its rating that a breaker in a closed box carries for hours", 0.8, "", "cp.heat")
 
@@ -91,11 +95,25 @@ def network_limits(ledger: Ledger) -> None:
     if book.notify_a is not None:
         limit = ledger.keep(constant("I_not", "Connect-and-tell class, per phase", book.notify_a, "A", "en.50549.16"))
         ledger.ask(rules.notification, rules.Against(found=sources, most=limit))
-    one_on_three = ledger.job.site.supply == "three phase" and output_kind(ledger) == "single phase"
-    if book.imbalance_a is not None and one_on_three:
+    apart = _apart(ledger, sources) if ledger.job.site.supply == "three phase" and book.imbalance_a is not None else None
+    if book.imbalance_a is not None and apart is not None:
         name = "Difference between phases at most"
         limit = ledger.keep(constant("I_unb", name, book.imbalance_a, "A", book.imbalance_source))
-        ledger.ask(rules.imbalance, rules.Unbalanced(source=sources, most=limit, clause=book.imbalance_source))
+        ledger.ask(rules.imbalance, rules.Unbalanced(source=apart, most=limit, clause=book.imbalance_source))
+
+
+def _apart(ledger: Ledger, sources: Figure) -> Figure | None:
+    """What the sources leave between the fullest phase and the emptiest; all they give on one where another has none."""
+    made: list[tuple[Converter, tuple[AcLeg, ...]]] = [(i.card, ledger.house.phases_of(i)) for i in ledger.house.giving]
+    made += [(pv.card, tuple(pv.card.phases)) for pv in reached_pv(ledger)]
+    on = [[card for card, legs in made if leg in legs] for leg in ("L1", "L2", "L3")]
+    if on[0] == on[1] == on[2]:
+        return None
+    if not all(on):
+        return sources
+    amps = [[ledger.read(card, "output_current_a") for card in leg] for leg in on]
+    apart = imbalance_a(*[total(leg, leg[0]) for leg in amps])
+    return ledger.work("grid.phases_apart", "dI", "Between the fullest phase and the emptiest", apart, "A", source="arith")
 
 
 def _can_be_told(card: InverterCard, permit_w: float) -> bool:

@@ -66,8 +66,10 @@ def supply_text(inverter: InverterCard) -> str:
 
 
 def supply_of(house: House) -> str:
-    """As ``supply_text``, of what the inverters make together."""
-    card = house.lead.card
+    """As ``supply_text``, of what the inverters make together; parts that feed apart may each make their own."""
+    card, apart = house.lead.card, house.islands
+    if len(apart) > 1:
+        return " and ".join(dict.fromkeys(supply_of(part) for part in apart))
     if house.output == card.output:
         return supply_text(card)
     between = 2 * card.leg_v if house.output == "split phase" else LINE_V.get(card.leg_v, round(card.leg_v * 3**0.5))

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-from gumboot.core.expression import Amount
+from gumboot.core.expression import Amount, Expression, largest, least
 
 
-def imbalance_a(phase_currents_a: Sequence[float]) -> float:
+def imbalance_a(*phase_currents_a: Expression | float) -> Expression | float:
     """Largest difference in A between phases of what is fed in (AS/NZS 4777.1 2.4)."""
-    return max(phase_currents_a) - min(phase_currents_a)
+    return largest(*phase_currents_a) - least(*phase_currents_a)
 
 
 def board_current_a(main_a: Amount, sources_a: Amount) -> Amount:

@@ -229,6 +229,10 @@ def test_a_set_is_taken_out_and_another_fitted(engine: Engine, petra: Crew) -> N
     assert "Fit another set" in page
     added = crew.post("list/add", **{"path": "sensing.meters", "station": "sensing", "item.inverter": "inv-1-x"})
     assert added.status_code == 200
+    for reader, words in (("inv-1-x", "inv-1-x has a set of CTs already"), ("inv-9", "no inverter &#39;inv-9&#39; any more")):
+        twice = crew.post("list/add", **{"path": "sensing.meters", "station": "sensing", "item.inverter": reader})
+        assert twice.status_code == 422
+        assert words in twice.text
     meters = document(crew)["sensing"]["meters"]
     assert [(m["inverter"], m["card"], m["cts"]) for m in meters][1:] == [("inv-1-x", None, [])]
     assert "Which current transformers are fitted, Inverter 1?" in crew.client.get(f"/jobs/{crew.job}/survey").text

@@ -234,6 +234,14 @@ def _value(asked: Asked, text: str, system: str) -> Any:
     return int(number) if asked.kind == "whole" else number
 
 
+def _read_by_one(job: Job, reader: str) -> None:
+    """An inverter reads one set of CTs: a second tap, or a second person, adds none. Raises BadItem."""
+    if reader not in {t.id for t in job.things if t.seat == "inverter"}:
+        raise BadItem("inverter", f"read by: the job has no inverter '{reader}' any more. Look at the list as it stands now.")
+    if any(meter.inverter == reader for meter in job.sensing.meters):
+        raise BadItem("inverter", f"read by: {reader} has a set of CTs already. Look at the list as it stands now.")
+
+
 def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
     """A new item of a list from what was typed. Raises BadItem that names the field; BadPath for a list that is not there."""
     adder = adder_of(path)
@@ -246,6 +254,8 @@ def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
     if adder.stem:
         taken = {x.get("id") for x in present}
         item["id"] = slug(str(item.get("title") or adder.stem), {t for t in taken if t})[:40]
+    if path == "sensing.meters":
+        _read_by_one(job, item["inverter"])
     if path == "strings":
         item |= {"label_top": item["id"], "label_bottom": item["id"]}
     return item

@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.expression import FUNCTIONS
+from gumboot.core.rulebook.common.fuses import classes_for
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.sums import SUMS, ask_sum
 from gumboot.core.sums.ask import Answer
@@ -252,7 +253,22 @@ def test_fuse_classes_that_break_the_fault_are_named() -> None:
     assert any(line.startswith("DC miniature breaker") for line in small.lines)
     large = ask("fault-current", {"voltage": 57.6, "units": 8, "cell": 20})
     assert {line.split(",")[0] for line in large.lines} == {"NH gG"}
+    assert large.lines == ("NH gG, knife-blade fuse: usually to 250 V DC and 25000 A, in ratings to 400 A",)
     assert "No usual class" in ask("fault-current", {"voltage": 57.6, "units": 16, "cell": 20}).lines[0]
+
+
+@pytest.mark.parametrize(
+    ("fault_a", "voltage_v", "names"),
+    [
+        (25000, 250, {"NH gG"}),
+        (25000.1, 250, set()),
+        (20000, 250, {"NH gG", "Class J"}),
+        (20000, 250.1, {"Class J"}),
+        (20000, 300.1, set()),
+    ],
+)
+def test_a_fuse_class_serves_up_to_its_own_limits(fault_a: float, voltage_v: float, names: set[str]) -> None:
+    assert {c.name for c in classes_for(fault_a, voltage_v)} == names
 
 
 def test_lines_say_what_no_number_can() -> None:

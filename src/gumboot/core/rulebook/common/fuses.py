@@ -24,6 +24,6 @@ CLASSES = tuple(
 )
 
 
-def classes_for(fault_a: float, voltage_v: float, rating_a: float = 0.0) -> tuple[FuseClass, ...]:
-    """Classes whose usual DC voltage, interrupting rating and largest rating all suffice; empty when none does."""
-    return tuple(c for c in CLASSES if c.interrupting_a >= fault_a and c.dc_max_v >= voltage_v and c.rating_max_a >= rating_a)
+def classes_for(fault_a: float, voltage_v: float) -> tuple[FuseClass, ...]:
+    """Classes whose usual DC voltage and interrupting rating both suffice; empty when none does."""
+    return tuple(c for c in CLASSES if c.interrupting_a >= fault_a and c.dc_max_v >= voltage_v)

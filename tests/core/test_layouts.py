@@ -263,6 +263,13 @@ def test_optimised_strings_are_found_by_their_own_limits() -> None:
     assert lays_of(high, high.trackers[0]) == []
 
 
+def test_one_module_alone_is_a_string_where_the_input_takes_it() -> None:
+    f = small_finder()
+    low = f.with_inputs([t.model_copy(update={"v_min": 20.0, "v_start": 25.0}) for t in f.trackers])
+    assert (1, 1) in {(x.modules, x.count) for x in lays_of(low, low.trackers[0])}
+    assert 1 not in {x.modules for x in lays_of(f, f.trackers[0])}
+
+
 def test_parallel_mode_wants_them_alike() -> None:
     f = small_finder(parallel_only=True)
     for layout in find(f).best:

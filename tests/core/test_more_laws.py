@@ -333,6 +333,12 @@ def test_a_face_that_is_not_measured_is_as_large_as_its_rows() -> None:
     ]
 
 
+def test_an_obstacle_keeps_its_clearance_on_every_side() -> None:
+    chimney = Obstacle(id="o", x_mm=1000, y_mm=2000, width_mm=300, height_mm=500, clear_mm=70)
+    own = roof(width_mm=9000, height_mm=6000, obstacles=[chimney])
+    assert area_of(own, MODULE).blocked == ((930, 1930, 300 + 2 * 70, 500 + 2 * 70),)  # type: ignore[arg-type]
+
+
 def test_a_hip_takes_from_the_upper_end_of_each_row() -> None:
     card = MODULE.model_dump()
     wide, tall = card["width_mm"], card["height_mm"]

@@ -477,6 +477,20 @@ def test_a_reading_keeps_the_temperature_it_was_taken_at() -> None:
     assert not stand(plan_of({"site.cell_today_c": 50.0, "strings.S1.modules": 10}), kept, NOW).checks["voc-PV1"].good
 
 
+@pytest.mark.parametrize("cell_c", [-10.0, 60.0])
+def test_both_ends_of_a_band_move_with_the_cells(plan: Plan, cell_c: float) -> None:
+    check = next(c for c in plan.checks if c.id == "voc-PV1")
+    assert check.cell is not None
+    assert check.low is not None
+    assert check.high is not None
+    # Linear in the cells' temperature from its value at 25 °C.
+    moved = (1 + check.per_k * (cell_c - 25)) / (1 + check.per_k * (check.cell.value - 25))
+    assert (moved > 1) is (cell_c < check.cell.value)
+    read = check.read(300.0, cell_c=cell_c)
+    assert read.low == pytest.approx(moved * check.low.value)
+    assert read.high == pytest.approx(moved * check.high.value)
+
+
 @pytest.mark.parametrize(("done", "waits"), [(False, True), (True, False)])
 def test_live_checks_wait_for_their_step(plan: Plan, done: bool, waits: bool) -> None:
     standing = stand(plan, everything(plan) if done else without(plan, "done"), NOW)

@@ -14,7 +14,7 @@ from gumboot.core.sim.autonomy import whole_hours
 from gumboot.core.sim.outage import field_24x12, hours_carried_from, need_for
 from gumboot.core.sim.year import Rules, Store, run_year, settled_year
 from gumboot.core.study.year import grid_charge_hours, place_of, run_quarter_hours, study_year
-from tests.helpers import edited, plan_of
+from tests.helpers import edited, plan_of, with_card
 
 STORE = Store(capacity_wh=10_000, floor_wh=1_000, charge_w=3_000, discharge_w=2_000, eta_in=0.9, eta_out=0.8)
 
@@ -203,6 +203,13 @@ def test_what_is_missing_is_named_and_nothing_is_guessed() -> None:
     assert study.waits_for == ("latitude", "climate, or monthly clearness and air temperature")
     own = study_year(plan_of({"site.climate": None, "site.clearness": [0.6] * 12, "site.air_c": [10.0] * 12}))
     assert own.waits_for == ()
+
+
+def test_a_house_that_uses_nothing_buys_nothing() -> None:
+    cards = with_card("plover-6s", {"idle_w": 0.0})
+    empty = study_year(plan_of({"consumption.month_hour_w": [[0.0] * 24 for _ in range(12)]}, cards))
+    assert empty.figures["year.load"].value == 0
+    assert empty.buys[0].own.value == 100
 
 
 def test_measured_consumption_stands_for_the_house_and_a_gap_is_said() -> None:

@@ -67,6 +67,13 @@ def test_a_ratio_set_wrong_reads_high_on_both() -> None:
     assert found.instruction.startswith("Set the ratio of CT1")
 
 
+def test_what_cannot_be_told_names_every_place() -> None:
+    # Equal loads on a split phase: a core on the other leg, turned round, shows the same.
+    one, other = judged(SPLIT, "split phase", {"L1": 1000.0, "L2": 1000.0}, 1000, -1000).channels
+    assert one.text == "CT1 could be right or on L2 and reversed."
+    assert other.text == "CT2 could be reversed or on L1."
+
+
 @pytest.mark.parametrize("base", [-800.0, 0.0, 2500.0])
 def test_the_house_s_own_load_drops_out(base: float) -> None:
     assert words(judged(SPLIT, "split phase", LOADS, -600, -1500, before=base)) == ["other leg", "other leg"]

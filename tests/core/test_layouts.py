@@ -200,6 +200,9 @@ def test_a_bridge_over_two_inputs_leaves_the_other_empty() -> None:
             assert pair not in carried
     wanted = (Lay("PV1", "south", 8, 1, True), Lay("PV2", "south", 8, 1, True))
     assert "PV-BRIDGE" in {b.code for b in why_not(plan, wanted)}
+    # A string on an input whose terminal the bridge does not take is no hindrance.
+    apart = (Lay("PV1", "south", 8, 1, True), Lay("PV3", "south", 8, 1))
+    assert "PV-BRIDGE" not in {b.code for b in why_not(plan, apart)}
     both = plan_of({"strings.R2.tracker": "PV2"}, None, "k07-ridge")
     assert "PV-BRIDGE" in {f.code for f in both.findings}
 

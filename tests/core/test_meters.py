@@ -17,6 +17,7 @@ from gumboot.core.plan.upkeep import completed
 from gumboot.core.standing import Record, stand
 from gumboot.drawing.sensing import ct_drawing
 from gumboot.drawing.single_line import single_line
+from tests import helpers
 from tests.core.test_standing import NOW, everything, record
 from tests.helpers import beside
 
@@ -210,6 +211,13 @@ def test_a_core_on_the_second_phase_is_told_apart(loads: dict[str, float], shown
     plan = plan_of(by_phase())
     said = stand(plan, [record("ct", "ct-test-inverter-x", {"before": {"CT1": 0.0}, "readings": {"CT1": shown}, **loads})], NOW)
     assert [v.verdict for v in said.meters["ct-test-inverter-x"].channels] == [verdict]
+
+
+def test_a_line_with_a_core_is_tested_even_where_no_inverter_makes_it() -> None:
+    plan = helpers.plan_of({"things.inv-l3.phase": "L2"}, None, "g02-dairy")
+    assert plan.house.legs == ("L1", "L2")
+    assert plan.sensing.sets[0].legs == ("L1", "L2", "L3")
+    assert stand(plan, everything(plan), NOW).meters["ct-test"].right
 
 
 def test_a_test_waits_for_its_own_grid_breaker() -> None:

@@ -27,7 +27,10 @@ class CtPlan(Record):
 
 
 class CtSet(Record):
-    """The CTs that one inverter reads. ``meter`` is their id in the job, ``mark`` what ids of their test and its step end in."""
+    """The CTs that one inverter reads. ``meter`` is their id in the job, ``mark`` what ids of their test and its step end in.
+
+    ``legs`` are the lines on which the test switches loads on, ``flow`` says how the voltages of the service lie.
+    """
 
     meter: str
     inverter: str
@@ -136,7 +139,7 @@ def _set(ledger: Ledger) -> CtSet | None:
         inverter=lead.id,
         mark=ledger.house.mark,
         of=f" of {lead.name}" if ledger.house.is_apart else "",
-        legs=ledger.house.legs,
+        legs=tuple([leg for leg in ANGLES["three phase"] if leg in {*ledger.house.legs, *(c.leg for c in channels)}]),
         flow=flow,
         channels=tuple([Channel(c.id, c.leg, c.reference) for c in channels]),
         cts=tuple([_ct(ledger, c, placed[c.id], flow, at) for c in channels if c.id in placed]),

@@ -90,7 +90,9 @@ def fault_current(w: Workbook, q: FaultCurrent) -> tuple[Figure, tuple[str, ...]
         breaks = told(w, q, "interrupting")
         w.ask(rules.fuse_breaks, rules.Broken(where="device", device="device", fault=fault, breaks=breaks))
     enough = classes_for(fault.value, q.voltage)
-    lines = tuple(f"{c.name}, {c.kind}: usually to {c.dc_max_v:g} V DC and {c.interrupting_a:g} A, in ratings to {c.rating_max_a:g} A" for c in enough)
+    lines = tuple(
+        f"{c.name}, {c.kind}: usually to {c.dc_max_v:g} V DC and {c.interrupting_a:g} A, in ratings to {c.rating_max_a:g} A" for c in enough
+    )
     return fault, lines or ("No usual class of battery fuse breaks this: share the bank, and fuse each battery.",)
 
 

@@ -44,7 +44,7 @@ def _drawn(plan: Plan, shown: CtSet) -> Markup:
     per_leg: dict[str, int] = {}
     for ct in shown.cts:
         y = 62 + 62 * (lines.index(ct.place.leg) if ct.place.leg in lines else 0)
-        x = {"grid side of every load": 300, "between loads": 430, "inverter side": 540}[ct.place.side] + 70 * per_leg.get(ct.place.leg, 0)
+        x = {"grid side of every load": 230, "between loads": 400, "inverter side": 520}[ct.place.side] + 84 * per_leg.get(ct.place.leg, 0)
         per_leg[ct.place.leg] = per_leg.get(ct.place.leg, 0) + 1
         wrong = ct.place.arrow != ct.wanted_arrow or ct.place.leg != ct.wanted_leg or ct.place.side != "grid side of every load"
         ink = "oxide" if wrong else "green"
@@ -54,7 +54,8 @@ def _drawn(plan: Plan, shown: CtSet) -> Markup:
         c.path([(x + 7 * tip, y - 30), (x + 15 * tip, y - 25), (x + 7 * tip, y - 20)], ink, 2.4)
         c.text(x + 26, y + 20, ct.place.channel, 13, bold=True, ink=ink)
         with c.opens(ct.expected.key, f"{ct.place.channel} should read {figure_text(ct.expected)}"):
-            c.text(x + 64, y + 20, f"+{figure_text(ct.expected)}", 13, mono=True)
+            # Below the name and not behind it: on a phone the left half of the picture shows.
+            c.text(x + 26, y + 35, f"+{figure_text(ct.expected)}", 13, mono=True)
     wanted = shown.cts[0].wanted_arrow
     c.text(
         98,

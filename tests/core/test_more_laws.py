@@ -134,6 +134,8 @@ def test_what_a_battery_more_would_hold_is_one_battery() -> None:
     assert what_it_takes(plan, Limit("L1 through the inverter from the grid", "W", 1, ()), 1) == "an inverter with a larger pass-through"
     assert what_it_takes(plan, Limit("L1 running", "W", 1, ()), 1) == "another leg, or a load taken out"
     assert what_it_takes(plan, Limit("all when pump starts", "W", 1, ()), 1).startswith("a soft starter")
+    words = what_it_takes(plan, Limit("all when pump starts, out of the bank", "W", 1, ()), 1)
+    assert words == "one more battery in parallel, or a soft starter"
     assert what_it_takes(plan, Limit("all running against the inverter", "W", 1, ()), 1).startswith("a larger or second inverter")
 
 

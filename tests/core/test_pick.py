@@ -17,7 +17,7 @@ from gumboot.core.plan.loads import leg_share
 from gumboot.core.study.pick import balance_legs, best_pick, limits_of, options_of, start_ok, what_may_start_together
 from gumboot.core.study.schools import compare_schools
 from gumboot.core.study.year import study_year
-from tests.helpers import plan_of
+from tests.helpers import plan_of, with_card
 
 load = st.builds(
     lambda n, run, extra, leg, side, duty, priority, group: {
@@ -175,3 +175,14 @@ def test_no_study_makes_an_error_of_other_threads_warnings(monkeypatch: pytest.M
         best_pick(plan), balance_legs(plan), what_may_start_together(plan), study_year(plan)
         monkeypatch.undo()
     assert sum(made) == 0
+
+
+@pytest.mark.parametrize("discharge_a", [40.0, 100.0])
+def test_the_pick_knows_what_the_batteries_give_for_a_start(discharge_a: float) -> None:
+    """Without a peak of their own three batteries give 5234 W or 13 085 W; the inverter holds 12 000 W."""
+    plan = plan_of({}, with_card("cobble-5", {"peak_s": 1.0, "discharge_a": discharge_a}))
+    backed = [x for x in plan.job.loads if x.side == "backed"]
+    titles = {limit.title: limit.most for limit in limits_of(plan, backed, options_of(backed, plan.house.legs, legs_free=False))}
+    out = {title: most for title, most in titles.items() if title.endswith("starts, out of the bank")}
+    assert bool(out) is (discharge_a < 91)
+    assert all(most == pytest.approx(3 * discharge_a * 46.4 * 0.94) for most in out.values())

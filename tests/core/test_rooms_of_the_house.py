@@ -61,6 +61,18 @@ def test_the_hottest_air_is_that_of_the_inverters_wall() -> None:
     assert found(plan_of(two_rooms(cellar=(5, 20), hall=(5, most + 0.1))), "SITE-HOT") == ["walls.wall.air_high_c"]
 
 
+def test_batteries_in_a_hot_room_are_judged_by_its_air() -> None:
+    most = 50.0
+    assert found(plan_of(two_rooms(cellar=(5, most))), "BANK-HOT") == []
+    assert found(plan_of(two_rooms(cellar=(5, most + 0.1))), "BANK-HOT") == ["walls.cellar.air_high_c"]
+    # The hall alone is hot: nothing is charged there.
+    assert found(plan_of(two_rooms(cellar=(5, 20), hall=(5, most + 5))), "BANK-HOT") == []
+    offered = next(
+        row for row in fits(Job.model_validate(two_rooms(cellar=(5, most + 1))), shelf(), "battery") if row.card.id == "cobble-5"
+    )
+    assert "BANK-HOT" in offered.codes
+
+
 def test_an_open_answer_of_the_site_stays_open_where_a_thing_hangs_without_one() -> None:
     document = two_rooms(cellar=(5, None))
     document["site"].update(room_low_c=None, room_high_c=None)

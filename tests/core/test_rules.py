@@ -37,6 +37,13 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "LOAD-SURGE": (loads(1000, 12000, "L1+L2"), None, loads(1000, 12000.2, "L1+L2"), None),
     # 2 batteries at 75 A: 150 A, the port takes 145 A: 145 x 46.4 x 0.94 = 6324.3 W.
     "LOAD-BANK-OVER": (loads(6324.3, leg="L1+L2"), None, loads(6324.4, leg="L1+L2"), None),
+    # 3 batteries x 91.71 A x 46.4 V x 0.94 = 12000.1 W.
+    "LOAD-BANK-SURGE": (
+        loads(1000, 12000, "L1+L2"),
+        (BAT, {"peak_a": 91.71}),
+        loads(1000, 12000, "L1+L2"),
+        (BAT, {"peak_a": 91.70}),
+    ),
     # 500 V / 11 modules / 37.6 V = 1.208897: at -0.26 %/K that is 25 - 80.345 K = -55.345 °C.
     "PV-COLD-VOC": ({"site.record_low_c": -55.34}, None, {"site.record_low_c": -55.35}, None),
     # 8 x 31.4 x (1 - 0.0034 x 40) = 217.037 V with a 65 °C cell.
@@ -55,6 +62,7 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "BANK-DAISY": ({}, None, {"banks.bank.cabling": "daisy"}, None),
     "BANK-LEADS": ({"runs.bat-1.length_m": 1.08}, None, {"runs.bat-1.length_m": 1.07}, None),
     "BANK-PRECHARGE": ({}, None, {"banks.bank.precharge": False}, None),
+    "BANK-HOT": ({"site.room_high_c": 45}, (BAT, {"charge_max_c": 45}), {"site.room_high_c": 45.1}, (BAT, {"charge_max_c": 45})),
     "BANK-COLD": ({"site.room_low_c": 0}, None, {"site.room_low_c": -0.1}, None),
     # Full output draws 137.564 A.
     "BANK-WEAK": ({}, (INV, {"battery.discharge_a": 137.57}), {}, (INV, {"battery.discharge_a": 137.56})),

@@ -27,6 +27,7 @@ from gumboot.core.study.conduit import smallest_for
 from gumboot.core.study.fit import fits
 from gumboot.core.study.layout_ranks import find_layouts
 from gumboot.core.study.layouts import mismatch
+from gumboot.core.study.pick import what_may_start_together
 from tests.core.test_stacks import cards, schoolhouse
 from tests.helpers import edited, plan_of, with_card
 
@@ -200,3 +201,17 @@ def test_nothing_to_carry_is_refused_by_name() -> None:
     assert plan_of({}, cards_).loads.carried
     with pytest.raises(BadFigure, match="own draw comes to 0"):
         plan_of({"loads": []}, cards_)
+
+
+@pytest.mark.parametrize(("peak_s", "gives"), [(5.0, 3 * 110 * 46.4 * 0.94), (4.9, 3 * 75 * 46.4 * 0.94)])
+def test_a_peak_that_is_over_before_the_start_is_none(peak_s: float, gives: float) -> None:
+    """The inverter's shortest timed rating is 5 s: a peak counts that lasts as long, else what the batteries give for ever."""
+    plan = plan_of({}, with_card("cobble-5", {"peak_s": peak_s}))
+    assert plan.loads.bank_peak.value == pytest.approx(gives)
+
+
+def test_what_may_start_together_asks_the_batteries_too() -> None:
+    weak = with_card("cobble-5", {"peak_s": 1.0, "discharge_a": 46.0})
+    largest, fewer = what_may_start_together(plan_of({})), what_may_start_together(plan_of({}, weak))
+    assert sum(largest.pairs.values()) > sum(fewer.pairs.values())
+    assert len(fewer.largest) < len(largest.largest)

@@ -89,6 +89,8 @@ CASES = [
          field="runs.bat-1.length_m"),
     Case(rules.precharge, rules.Precharge(fitted=True), {"fitted": False}, "bank", "No pre-charge", "Fit the pre-charge path",
          field=".precharge"),
+    Case(rules.hot_charging, rules.Hot(hottest=f("t", 50, "°C"), most=f("m", 50, "°C"), field="site.room_high_c"), {"hottest": f("t", 50.1, "°C")}, "bank",
+         "The place reaches 50.1 °C; the cells may be charged up to 50 °C", "Choose a cooler place", "t", "m", "site.room_high_c"),
     Case(rules.cold_charging, rules.Cold(coldest=f("t", 0, "°C"), least=f("least", 0, "°C"), field="site.room_low_c"), {"coldest": f("t", -0.1, "°C")}, "bank",
          "falls to -0.1 °C; the cells may be charged from 0 °C.", "warmer place", "t", "least", "site.room_low_c"),
     Case(rules.share, rules.Share(name="bat-1", share=f("share", 75), whole=f("whole", 140), one=f("one", 75)), {"share": f("share", 75.1)}, "bank",

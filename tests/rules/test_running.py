@@ -49,6 +49,8 @@ CASES = [
          "p", "m"),
     Case(load_rules.all_running, CARRIED, OVER, "L1", "The backed-up side runs at 3001 W; the inverter carries 3000 W.", "house side", "p", "m"),
     Case(load_rules.all_starting, CARRIED, OVER, "L1", "Starting reaches 3001 W; the inverter holds 3000 W for 10 s.", "soft starter", "p", "m"),
+    Case(load_rules.bank_starts, CARRIED.but(seconds=5.0), OVER, "L1", "Starting reaches 3001 W; the bank gives 3000 W for 5 s at its lowest voltage.",
+         "Add a battery in parallel", "p", "m"),
     Case(load_rules.bank_carries, CARRIED, OVER, "L1", "runs at 3001 W; the bank gives 3000 W at its lowest voltage", "Add a battery", "p", "m"),
     Case(load_rules.leg_exists, load_rules.OnLeg(title="Pump", leg="L1+L2", gives=("L1", "L2"), field="x"), {"leg": "L3"}, "Pump",
          "Pump is on L3; this inverter gives L1 and L2.", "a leg that the inverter has", field="x"),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rules.loads import all_running, leg_running
@@ -100,6 +100,7 @@ class _Beam:
     surge: Figure
     timed: tuple[tuple[float, Figure], ...]
     over: bool
+    by: str = ""
 
 
 def _beam(c: Canvas, y: float, b: _Beam) -> None:
@@ -115,10 +116,10 @@ def _beam(c: Canvas, y: float, b: _Beam) -> None:
         c.rect(x0 + running.value * scale, y + 3, max(0, (starting.value - running.value) * scale), 18, "page", None)
         c.line(x0 + running.value * scale, y + 12, x0 + starting.value * scale, y + 12, "ink", 2)
         c.line(x0 + starting.value * scale, y + 5, x0 + starting.value * scale, y + 19, "ink", 2)
-    for f, ink in ((limit, "green"), (surge, "oxide")):
+    for f, ink, by in ((limit, "green", ""), (surge, "oxide", b.by)):
         with c.opens(f.key, f"{f.name}: {figure_text(f)}"):
             c.line(x0 + f.value * scale, y - 4, x0 + f.value * scale, y + 28, ink, 2)
-            c.text(x0 + f.value * scale, y + 41, figure_text(f), 11, "middle", ink, mono=True)
+            c.text(x0 + f.value * scale, y + 41, figure_text(f) + by, 11, "middle", ink, mono=True)
     for seconds, figure in b.timed:
         x = x0 + figure.value * scale
         if x <= x0 + width:
@@ -136,7 +137,7 @@ def beams_drawing(plan: Plan) -> Markup:
     p = plan.loads
     legs = list(p.running) if len(p.running) > 1 else []
     foot = 80 + 58 * len(legs)
-    c = Canvas("beams", 728, foot + 14, "Running and starting power against the inverter's ratings")
+    c = Canvas("beams", 728, foot + 14, "Running and starting power against the ratings of inverter and bank")
     for i, leg in enumerate(legs):
         word = "Leg" if len(legs) == 2 else "Phase"
         runs, timed = p.running[leg], tuple((x.seconds, x.leg) for x in p.timed)
@@ -144,7 +145,9 @@ def beams_drawing(plan: Plan) -> Markup:
         _beam(c, 18 + i * 58, _Beam(f"{word} {leg}", runs, p.starting[leg], p.leg_limit, p.leg_surge_limit, timed, over))
     title, timed = "All" if len(legs) != 2 else "Both", tuple((x.seconds, x.total) for x in p.timed)
     over = plan.says(all_running.code, p.running_total)
-    whole = _Beam(title, p.running_total, p.starting_total, p.total_limit, p.surge_limit, timed, over)
+    # What the batteries give for a start may end before what the inverter holds.
+    held = min(p.surge_limit, p.bank_peak, key=BY_VALUE)
+    whole = _Beam(title, p.running_total, p.starting_total, p.total_limit, held, timed, over, " bank" if held is p.bank_peak else "")
     _beam(c, 18 + len(legs) * 58, whole)
     c.rect(96, foot, 22, 10, "hatch-green")
     c.text(124, foot + 9, "continuous", 11, ink="pencil")

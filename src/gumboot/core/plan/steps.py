@@ -75,7 +75,7 @@ STEPS = (
     Step(
         "loads",
         "What the backed-up loads ask",
-        ("supply.delivered", "supply.power_w"),
+        ("supply.delivered", "supply.power_w", "supply.peak_w"),
         lambda w, p: plan_loads(w, p.supply),
     ),
     Step(

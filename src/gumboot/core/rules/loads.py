@@ -64,6 +64,15 @@ def bank_carries(c: Carried) -> Breach | None:
     return Breach(c.where, text, "Add a battery or move a load back to the house side.", c.power, c.most)
 
 
+@rule("LOAD-BANK-SURGE")
+def bank_starts(c: Carried) -> Breach | None:
+    """The batteries give the largest start of all at their lowest voltage, for as long as the inverter holds it."""
+    if c.power.value <= c.most.value:
+        return None
+    text = f"Starting reaches {c.power.value:.0f} W; the bank gives {c.most.value:.0f} W for {c.seconds:g} s at its lowest voltage."
+    return Breach(c.where, text, "Add a battery in parallel, let fewer loads start together or fit a soft starter.", c.power, c.most)
+
+
 class OnLeg(Facts):
     """A backed-up load and the legs that the inverter gives."""
 

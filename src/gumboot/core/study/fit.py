@@ -116,7 +116,7 @@ def _too_old(battery: BatteryCard, inverter: InverterCard, pair: tuple[Protocol,
 
 
 def _battery(battery: BatteryCard, inverter: InverterCard, job: Job, bank: Bank) -> Said:
-    """Window, chemistry, list, dock, protocol, current at most, cold, of a bank of so many units."""
+    """Window, chemistry, list, dock, protocol, current at most, cold and heat, of a bank of so many units."""
     series = series_of(battery, len(bank.stacks()[0]))
     yield rules.window.code, rules.window(_window(battery, inverter, series))
     pair = rules.Pair(battery=battery, inverter=inverter)
@@ -129,10 +129,19 @@ def _battery(battery: BatteryCard, inverter: InverterCard, job: Job, bank: Bank)
     weakest = rules.Weakest(title=title, amps=_fig("amps", most, "A"), design=_fig("need", need, "A"))
     yield rules.weakest_link.code, rules.weakest_link(weakest)
     inside = battery.arrangement == "docked" or inverter.bank_internal
-    air = coldest_air(job, [t.id for t in job.things if isinstance(t, InverterThing)] if inside else [unit.id for unit in bank.units])
+    yield from _air(battery, job, [t.id for t in job.things if isinstance(t, InverterThing)] if inside else [u.id for u in bank.units])
+
+
+def _air(battery: BatteryCard, job: Job, standing: list[str]) -> Said:
+    """Cold and heat at the batteries."""
+    air = coldest_air(job, standing)
     if air.value is not None:
         cold = rules.Cold(coldest=_fig("air", air.value, "°C"), least=_fig("least", battery.charge_min_c, "°C"), field=air.path)
         yield rules.cold_charging.code, rules.cold_charging(cold)
+    air = hottest_air(job, standing)
+    if air.value is not None:
+        hot = rules.Hot(hottest=_fig("air", air.value, "°C"), most=_fig("most", battery.charge_max_c, "°C"), field=air.path)
+        yield rules.hot_charging.code, rules.hot_charging(hot)
 
 
 def _inverter(inverter: InverterCard, job: Job) -> Said:

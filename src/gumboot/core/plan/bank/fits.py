@@ -100,3 +100,7 @@ def check_fits(bank: OneBank, supply: BankSupply) -> None:
     if coldest is not None:
         facts = rules.Cold(coldest=coldest, least=bank.ledger.read(bank.card, "charge_min_c"), field=path)
         bank.ask(rules.cold_charging, facts)
+    path = bank.hottest.path
+    hottest = bank.ledger.asked(path)
+    if hottest is not None:
+        bank.ask(rules.hot_charging, rules.Hot(hottest=hottest, most=bank.ledger.read(bank.card, "charge_max_c"), field=path))

@@ -9,7 +9,7 @@ from gumboot.core.card import InverterCard
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
-from gumboot.core.job.air import Told, coldest_air
+from gumboot.core.job.air import Told, coldest_air, hottest_air
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import of_all
@@ -59,6 +59,12 @@ class OneBank(NamedTuple):
         """The coldest air at its batteries; those inside an inverter stand where it does."""
         standing = self.inverters if self.is_docked else self.units
         return coldest_air(self.ledger.job, [one.id for one in standing])
+
+    @property
+    def hottest(self) -> Told:
+        """As ``coldest``, of the hottest."""
+        standing = self.inverters if self.is_docked else self.units
+        return hottest_air(self.ledger.job, [one.id for one in standing])
 
     @property
     def inverter(self) -> InverterCard:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from gumboot.core.expression import largest, least
+from gumboot.core.expression import Expression, largest, least
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.cold import usable_when_cold
@@ -30,6 +30,7 @@ class BankSupply(Record):
     bms_a: Figure
     design_a: Figure
     power_w: Figure
+    peak_w: Figure
     fault_a: Figure
     mains: dict[str, Figure]
 
@@ -42,12 +43,13 @@ class BankSupply(Record):
 class Supplies(Record):
     """What every bank holds and gives, and what those of each island deliver together while each inverter carries its share of the load.
 
-    ``delivered`` and ``power_w`` are by the island's leader.
+    ``delivered``, ``power_w`` and ``peak_w`` are by the island's leader.
     """
 
     banks: tuple[BankSupply, ...]
     delivered: Mapping[str, Figure]
     power_w: Mapping[str, Figure]
+    peak_w: Mapping[str, Figure]
 
     def of(self, bank: str) -> BankSupply:
         """The supply of a bank."""
@@ -111,6 +113,20 @@ def _fault(bank: OneBank, parallel: Figure) -> Figure:
     return bank.work("bank.fault_a", "I_k", name, amps, "A", source="physics", limits="Leads are neglected: the true current is lower.")
 
 
+def _peak(bank: OneBank, parallel: Figure, low: Figure, eta: Figure) -> Figure:
+    """Power for a start: at the batteries' peak where that lasts as long as the inverter's shortest timed rating, else at what they give
+    for ever."""
+    ledger, card = bank.ledger, bank.card
+    seconds = min(overload.seconds for overload in bank.inverter.overloads)
+    each: Figure | Expression = ledger.read(card, "discharge_a")
+    holds = f"Their peak of {card.peak_s:g} s is over before a start that lasts {seconds:g} s."
+    if card.peak_s >= seconds:
+        each, holds = largest(each, ledger.read(card, "peak_a")), f"For {seconds:g} s; a peak lasts {card.peak_s:g} s."
+    share = " All batteries share alike." if parallel.value > 1 else ""
+    watts, name = parallel * each * low * eta, "Power the bank gives for a start, at its lowest voltage"
+    return bank.work("bank.peak_power", "P_bank_s", name, watts, "W", source="physics", limits=holds + share)
+
+
 def _supply(bank: OneBank) -> BankSupply:
     """Energy, BMS current, design current at the lowest voltage, power and fault current of one bank."""
     ledger = bank.ledger
@@ -141,6 +157,7 @@ def _supply(bank: OneBank) -> BankSupply:
         bms_a=bms,
         design_a=design,
         power_w=power,
+        peak_w=_peak(bank, parallel, low, eta),
         fault_a=_fault(bank, parallel),
         mains=mains,
     )
@@ -166,11 +183,14 @@ def together(banks: tuple[OneBank, ...], made: Callable[[OneBank], Figure], key:
 def plan_supply(ledger: Ledger) -> Supplies:
     """What each bank gives, and what those of each island give together."""
     found = {bank.id: _supply(bank) for bank in banks_of(ledger)}
-    delivered, power = dict[str, Figure](), dict[str, Figure]()
+    delivered, power, peak = dict[str, Figure](), dict[str, Figure](), dict[str, Figure]()
     for part in ledger.islands:
         banks, leader = banks_of(part), part.house.lead.id
         delivered[leader] = together(banks, lambda b: found[b.id].delivered, "bank.delivered_all", "Energy delivered by all banks, AC side")
         power[leader] = together(
             banks, lambda b: found[b.id].power_w, "bank.power_all", "Power that all banks give at their lowest voltage"
         )
-    return Supplies(banks=tuple(found.values()), delivered=delivered, power_w=power)
+        peak[leader] = together(
+            banks, lambda b: found[b.id].peak_w, "bank.peak_all", "Power that all banks give for a start, at their lowest voltage"
+        )
+    return Supplies(banks=tuple(found.values()), delivered=delivered, power_w=power, peak_w=peak)

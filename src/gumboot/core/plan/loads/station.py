@@ -27,6 +27,14 @@ class Timed(Record):
     total: Figure
 
 
+class OfBanks(Record):
+    """What the banks of an island give on its AC side: energy in Wh, power that lasts and power for a start in W."""
+
+    energy: Figure
+    power: Figure
+    peak: Figure
+
+
 class LoadsPlan(Record):
     """Per-leg running and starting power of the backed-up side, and hours carried by starting hour."""
 
@@ -41,6 +49,7 @@ class LoadsPlan(Record):
     surge_limit: Figure
     energy: Figure
     bank_power: Figure
+    bank_peak: Figure
     profile_w: tuple[float, ...]
     carried: tuple[Figure, ...]
     timed: tuple[Timed, ...] = ()
@@ -101,13 +110,15 @@ def _legs(
     return runs, starts
 
 
-def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank_power: Figure) -> None:
+def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank: OfBanks) -> None:
     """The whole backed-up side, running and starting, and each load's leg."""
     runs, starts = powers
     side = ledger.titled("backed-up side")
     ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=output_w(ledger)))
     ledger.ask(rules.all_starting, rules.Carried(where=side, power=starts, most=shortest.total, seconds=shortest.seconds))
-    ledger.ask(rules.bank_carries, rules.Carried(where=ledger.titled("bank"), power=runs, most=bank_power))
+    where = ledger.titled("bank")
+    ledger.ask(rules.bank_carries, rules.Carried(where=where, power=runs, most=bank.power))
+    ledger.ask(rules.bank_starts, rules.Carried(where=where, power=starts, most=bank.peak, seconds=shortest.seconds))
     for load in backed:
         facts = rules.OnLeg(title=load.title, leg=load.leg, gives=ledger.house.legs, field=f"loads.{load.id}.leg")
         ledger.ask(rules.leg_exists, facts)
@@ -143,19 +154,20 @@ def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
     found = {}
     for part in ledger.islands:
         leader = part.house.lead.id
-        found[leader] = _plan_one(part, house, supplies.delivered[leader], supplies.power_w[leader])
+        bank = OfBanks(energy=supplies.delivered[leader], power=supplies.power_w[leader], peak=supplies.peak_w[leader])
+        found[leader] = _plan_one(part, house, bank)
     return IslandLoads(by_island=found)
 
 
-def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure) -> LoadsPlan:
-    """One island. ``energy`` in Wh and ``bank_power`` in W are AC-side figures of its banks."""
+def _plan_one(ledger: Ledger, house: Figure, bank: OfBanks) -> LoadsPlan:
+    """One island."""
     backed = ledger.house.backed
     timed, limits = _timed(ledger), {leg: leg_w(ledger, leg) for leg in ledger.house.legs}
     runs, starts = _legs(ledger, backed, timed[0], limits)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
     start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, runs=total)
-    _check_all(ledger, backed, (total, start), timed[0], bank_power)
-    profile, carried = autonomy(ledger, backed, energy)
+    _check_all(ledger, backed, (total, start), timed[0], bank)
+    profile, carried = autonomy(ledger, backed, bank.energy)
     return LoadsPlan(
         running=runs,
         starting=starts,
@@ -166,8 +178,9 @@ def _plan_one(ledger: Ledger, house: Figure, energy: Figure, bank_power: Figure)
         leg_surge_limit=timed[0].leg,
         total_limit=output_w(ledger),
         surge_limit=timed[0].total,
-        energy=energy,
-        bank_power=bank_power,
+        energy=bank.energy,
+        bank_power=bank.power,
+        bank_peak=bank.peak,
         profile_w=profile,
         carried=carried,
         timed=timed,

@@ -142,6 +142,30 @@ def cold_charging(c: Cold) -> Breach | None:
     return Breach("bank", text, act, c.coldest, c.least, c.field)
 
 
+class Hot(Facts):
+    """The hottest air of the place against the hottest cell that may be charged."""
+
+    hottest: Figure
+    most: Figure
+    field: str
+
+
+@rule("BANK-HOT")
+def hot_charging(h: Hot) -> Breach | None:
+    """The place does not get hotter than what the cells may be charged at."""
+    if h.hottest.value <= h.most.value:
+        return None
+    text = f"The place reaches {h.hottest.value:g} °C; the cells may be charged up to {h.most.value:g} °C, and are warmer than the air."
+    return Breach(
+        "bank",
+        text,
+        "Choose a cooler place or shade and air it: hot cells age fast and the BMS stops charging.",
+        h.hottest,
+        h.most,
+        h.field,
+    )
+
+
 class Share(Facts):
     """What the hardest-working battery of a bank carries."""
 

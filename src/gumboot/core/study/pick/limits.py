@@ -103,8 +103,10 @@ def _starting(plan: Plan, loads: Sequence[Load], placed: Sequence[Load]) -> Iter
                 (1.0 if phase is None else leg_share(x, phase)) * (x.surge_w if (x.starts_with or x.id) == group else x.running_w)
                 for x in placed
             )
-            most = plan.loads.surge_limit.value if phase is None else plan.loads.leg_surge_limit.value
-            yield Limit(f"{phase or 'all'} when {group_title(loads, group)} starts", "W", most, adds)
+            p, words = plan.loads, f"{phase or 'all'} when {group_title(loads, group)} starts"
+            yield Limit(words, "W", p.surge_limit.value if phase is None else p.leg_surge_limit.value, adds)
+            if phase is None and p.bank_peak.value < p.surge_limit.value:
+                yield Limit(f"{words}, out of the bank", "W", p.bank_peak.value, adds)
 
 
 def _out_of_the_bank(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
@@ -145,6 +147,8 @@ def what_it_takes(plan: Plan, limit: Limit, over: float) -> str:
     if limit.unit == "Wh":
         each = plan.loads.energy.value / max(1.0, sum(bank.supply.units.value for bank in plan.banks))
         return "one more battery" if over <= each else "more batteries, or a shorter outage wished"
+    if limit.title.endswith("starts, out of the bank"):
+        return "one more battery in parallel, or a soft starter"
     if "starts" in limit.title:
         return "a soft starter, or another load switched off while it starts"
     if "bank" in limit.title:

@@ -42,6 +42,8 @@ def start_ok(plan: Plan, names: Sequence[str]) -> bool:
     extra_w = sum(x.surge_w - x.running_w for x in together)
     if rules.all_starting(_carried("backed-up side", p.running_total, extra_w, p.surge_limit)) is not None:
         return False
+    if rules.bank_starts(_carried("bank", p.running_total, extra_w, p.bank_peak)) is not None:
+        return False
     on = {leg: sum(leg_share(x, leg) * (x.surge_w - x.running_w) for x in together) for leg in p.running}
     return all(rules.leg_starting(_carried(leg, runs, on[leg], p.leg_surge_limit)) is None for leg, runs in p.running.items())
 
@@ -61,7 +63,8 @@ def what_may_start_together(plan: Plan) -> Starts:
         p, rows = plan.loads, []
         for leg in (None, *p.running):
             share = [sum((1.0 if leg is None else leg_share(x, leg)) * (x.surge_w - x.running_w) for x in groups[g]) for g in names]
-            most = p.surge_limit.value - p.running_total.value if leg is None else p.leg_surge_limit.value - p.running[leg].value
+            held = min(p.surge_limit.value, p.bank_peak.value)
+            most = held - p.running_total.value if leg is None else p.leg_surge_limit.value - p.running[leg].value
             rows.append((np.array(share), -np.inf, max(most, 0.0) + 1e-6))
         taken = np.round(solved(-np.ones(len(names)), rows, 1.0, np.ones(len(names))))
         largest = tuple(g for k, g in enumerate(names) if taken[k] > 0.5)

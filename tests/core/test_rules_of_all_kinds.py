@@ -137,8 +137,10 @@ CASES: dict[str, Case] = {
         {"rule_book": "as-nzs-3000", "site.supply": "three phase"},
         ("alcove-8", {"output_current_a": 21.8}),
     ),
-    # 760 W running and 40 A at 64 V over 92 %: 3542.6 W.
-    "GEN-SMALL": (D4, {}, ("donkey-6", {"power_w": 3542.7}), {}, ("donkey-6", {"power_w": 3542.5})),
+    # 760 W running and 40 A at 64 V over 92 %: 3542.6 W, of a generator at 2140 m and 31 °C: (1 - 0.2568)(1 - 0.012) = 0.734282.
+    "GEN-SMALL": (D4, {}, ("donkey-6", {"power_w": 4824.6}), {}, ("donkey-6", {"power_w": 4824.5})),
+    "GEN-VOLTAGE": (D4, {}, ("donkey-6", {"voltage_v": 216}), {}, ("donkey-6", {"voltage_v": 215.9})),
+    "GEN-LINES": (K3, {}, None, {"things.generator.card": "donkey-6"}, None),
     "GEN-INPUT": (D4, {}, ("donkey-6", {"device_a": 30}), {}, ("donkey-6", {"device_a": 31})),
     # 21.7 A of the inverter and 15.7 A of the PV on its board leave by the gateway together.
     "TRANSFER-CAPACITY": (D3, {}, ("lock-63", {"rated_a": 37.4}), {}, ("lock-63", {"rated_a": 37.3})),

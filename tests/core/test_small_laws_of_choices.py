@@ -215,3 +215,14 @@ def test_what_may_start_together_asks_the_batteries_too() -> None:
     largest, fewer = what_may_start_together(plan_of({})), what_may_start_together(plan_of({}, weak))
     assert sum(largest.pairs.values()) > sum(fewer.pairs.values())
     assert len(fewer.largest) < len(largest.largest)
+
+
+@pytest.mark.parametrize(
+    ("altitude_m", "summer_c", "share"),
+    [(0, 25.0, 1.0), (-50, 10.0, 1.0), (1000, 25.0, 0.88), (0, 40.0, 0.97), (2000, 35.0, 0.76 * 0.98), (0, None, 1.0)],
+)
+def test_thin_and_hot_air_takes_from_a_generator(altitude_m: float, summer_c: float | None, share: float) -> None:
+    plan = plan_of({"site.altitude_m": altitude_m, "site.summer_high_c": summer_c}, None, "d4-lookout")
+    here = plan.figures["circuits.generator_here"]
+    assert here.value == pytest.approx(5500 * share)
+    assert ("heat is not counted" in here.limits) is (summer_c is None)

@@ -11,6 +11,7 @@ from tests.rules.cases import Case, f, prove
 
 BAR = rules.Bar(where="main board", total=f("sum", 240), limit=f("lim", 240), act="Move it.", field="site.busbar_a")
 AHEAD = rules.Ahead(where="transfer", rated=f("rated", 100), device=f("dev", 100), field="things.transfer.card")
+GENERATED = rules.Generated(title="G", where="gen", inverter="I", volts=f("v", 216, "V"), wanted=f("w", 240, "V"), lines=2, wants=2)
 AGAINST = rules.Against(found=f("found", 50), most=f("most", 50))
 FAULT = rules.Fault(fault=f("fault", 10000), breaks=f("breaks", 10000), series="not used")
 WARM = rules.Warm(circuit="grid", amps=f("amps", 32), device=f("dev", 40), cool=f("cool", 32), field="runs.grid.device_a")
@@ -52,6 +53,13 @@ CASES = [
          "Fit 50 A or less.", "found", "most", "runs.grid.device_a"),
     Case(rules.generator_input, AGAINST, {"found": f("found", 51)}, "generator", "device is 51 A; the input bears 50 A", "smaller device",
          "found", "most", ".card"),
+    Case(rules.generator_voltage, GENERATED, {"volts": f("v", 215.9, "V")}, "gen", "G gives 215.9 V; I takes 240 V.", "generator of this voltage", "v", "w",
+         ".card"),
+    Case(rules.generator_voltage, GENERATED.but(volts=f("v", 264, "V")), {"volts": f("v", 264.1, "V")}, "gen", "G gives 264.1 V", "transformer", "v", "w",
+         ".card"),
+    Case(rules.generator_lines, GENERATED, {"lines": 1}, "gen", "G has 1 live conductors; the generator input of I has 2.", "same kind of supply",
+         field=".card"),
+    Case(rules.generator_lines, GENERATED.but(lines=0), {"lines": 3}, "gen", "G has 3 live conductors", "same kind of supply", field=".card"),
     Case(rules.generator_power, AGAINST, {"found": f("found", 51)}, "generator", "ask 51 W; the generator gives 50 W", "larger generator",
          "found", "most", "settings.grid_charge_a"),
     Case(rules.board_is_fed, rules.Fed(board="barn", inverters=["i"]), {"inverters": []}, "barn", "No inverter feeds barn: it is dark in an outage",

@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
-from gumboot.core.figure import BY_VALUE, Figure
+from gumboot.core.card.parts import Port
+from gumboot.core.expression import Expression, largest, least
+from gumboot.core.figure import BY_VALUE, Figure, constant
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import bank_of
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.connection.boards import transfer_place
 from gumboot.core.rules import bonds as bonding
 from gumboot.core.rules import connection as rules
-from gumboot.core.seats import GeneratorSeat
+from gumboot.core.seats import GeneratorSeat, InverterSeat
 
+THIN_AIR = constant("k_h", "Power lost for each metre above the sea", 0.00012, "1/m", "cp.genderate")
+HOT_AIR = constant("k_T", "Power lost for each kelvin above 25 °C", 0.002, "1/K", "cp.genderate")
+COOL = constant("T_ref", "Air at which a generator is rated", 25, "°C", "cp.genderate")
 Boards = Literal["main board", "both boards", "none"]
 # What the survey says of the boards' bonds, for an island that the network does not reach.
 ALONE: dict[Boards, Boards] = {"main board": "none", "both boards": "main board", "none": "none"}
@@ -44,12 +51,52 @@ def bonds_stand(ledger: Ledger) -> None:
     ledger.ask(bonding.bond_in_island, bonds)
 
 
+def generator_mark(house: House, generator: GeneratorSeat, nth: int) -> str:
+    """What keys of the nth generator's figures end in: nothing for the first of the first island."""
+    return f".{generator.id}" if nth or house.mark else ""
+
+
 def check_generators(ledger: Ledger, running: Figure) -> None:
     """Power, bond and input of each generator, which carries everything alone; and that one at a time is let in."""
     generators = ledger.seats.generators
     for nth, generator in enumerate(generators):
-        _check(ledger, running, generator, f".{generator.id}" if nth or ledger.house.mark else "")
+        _check(ledger, running, generator, generator_mark(ledger.house, generator, nth))
     ledger.ask(bonding.one_generator, bonding.Generators(names=[g.id for g in generators]))
+
+
+def _here(ledger: Ledger, generator: GeneratorSeat, mark: str) -> Figure:
+    """What a generator gives in the air of its site: thin and hot air carries less oxygen."""
+    site, power = ledger.job.site, ledger.read(generator.card, "power_w")
+    thin = 1 - least(THIN_AIR * largest(0.0, ledger.decided("site.altitude_m")), 1.0)
+    heat: Expression | float = 1.0
+    holds = "Without a turbocharger; the maker's derating wins."
+    if site.summer_high_c is not None:
+        heat = 1 - HOT_AIR * largest(0.0, ledger.decided("site.summer_high_c") - COOL)
+    else:
+        holds += " The summer's air is not answered: heat is not counted."
+    name = ledger.titled("Generator's power at this altitude and in summer") + (f", {generator.id}" if mark else "")
+    return ledger.work(f"circuits.generator_here{mark}", "P_here", name, power * thin * heat, "W", source="cp.genderate", limits=holds)
+
+
+def _lines(ports: Sequence[Port], port: str) -> list[str]:
+    """The lines of a port."""
+    return [t.role for p in ports if p.id == port for t in p.terminals if t.role.startswith("line")]
+
+
+def _check_kind(ledger: Ledger, generator: GeneratorSeat, fed: InverterSeat, at: str) -> None:
+    """Voltage and lines of a generator against the input that it feeds."""
+    ours, theirs = _lines(fed.card.ports, "GEN"), _lines(generator.card.ports, "OUT")
+    facts = rules.Generated(
+        title=generator.card.title,
+        where=generator.id,
+        inverter=fed.card.title,
+        volts=ledger.read(generator.card, "voltage_v"),
+        wanted=ledger.read(fed.card, "output_v"),
+        lines=len(theirs),
+        wants=len(ours),
+    )
+    for rule in (rules.generator_voltage, rules.generator_lines):
+        ledger.ask(rule, facts, at)
 
 
 def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str) -> None:
@@ -63,9 +110,9 @@ def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str)
         running + charger,
         "W",
         source="cp.generator",
-        limits="At the site's altitude and heat a generator gives less: use its derated power.",
     )
-    ledger.ask(rules.generator_power, rules.Against(found=need, most=ledger.read(card, "power_w")), at)
+    ledger.ask(rules.generator_power, rules.Against(found=need, most=_here(ledger, generator, mark)), at)
+    _check_kind(ledger, generator, fed, at)
     ledger.ask(bonding.bond_with_generator, bonds_of(ledger, generator))
     bears = ledger.stated(fed.card, "generator_input_a")
     if bears is not None:

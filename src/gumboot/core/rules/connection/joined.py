@@ -176,6 +176,36 @@ def generator_power(a: Against) -> Breach | None:
     return Breach("generator", text, act, a.found, a.most, "settings.grid_charge_a")
 
 
+class Generated(Facts):
+    """A generator's voltage and lines against those of the input that it feeds; no lines where its card lists no outlet."""
+
+    title: str
+    where: str
+    inverter: str
+    volts: Figure
+    wanted: Figure
+    lines: int
+    wants: int
+
+
+@rule("GEN-VOLTAGE")
+def generator_voltage(g: Generated) -> Breach | None:
+    """The generator's voltage lies within a tenth of what the inverter is made for."""
+    if abs(g.volts.value - g.wanted.value) <= 0.1 * g.wanted.value + HAIR:
+        return None
+    text = f"{g.title} gives {g.volts.value:g} V; {g.inverter} takes {g.wanted.value:g} V."
+    return Breach(g.where, text, "Choose a generator of this voltage, or a transformer its maker allows.", g.volts, g.wanted, ".card")
+
+
+@rule("GEN-LINES")
+def generator_lines(g: Generated) -> Breach | None:
+    """The generator has as many lines as the input asks for."""
+    if not g.lines or not g.wants or g.lines == g.wants:
+        return None
+    text = f"{g.title} has {g.lines} live conductors; the generator input of {g.inverter} has {g.wants}."
+    return Breach(g.where, text, "Choose a generator of the same kind of supply as the input.", field=".card")
+
+
 @rule("TRANSFER-CAPACITY")
 def transfer_capacity(a: Against) -> Breach | None:
     """The transfer equipment carries what passes through it."""

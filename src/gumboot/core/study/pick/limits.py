@@ -10,6 +10,7 @@ from gumboot.core.card.inverter import AcLeg
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Leg, Load
+from gumboot.core.plan.connection.generator import generator_mark
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.loads import leg_share
 from gumboot.core.sim.autonomy import hours_of, whole_hours
@@ -109,6 +110,15 @@ def _starting(plan: Plan, loads: Sequence[Load], placed: Sequence[Load]) -> Iter
                 yield Limit(f"{words}, out of the bank", "W", p.bank_peak.value, adds)
 
 
+def _on_generators(plan: Plan, running: tuple[float, ...]) -> Iterator[Limit]:
+    """All running beside the charger on each generator, which carries everything alone."""
+    for nth, generator in enumerate(plan.seats.generators):
+        mark = generator_mark(plan.house, generator, nth)
+        here, need = plan.figures[f"circuits.generator_here{mark}"], plan.figures[f"circuits.generator_need{mark}"]
+        charging = need.value - plan.loads.running_total.value
+        yield Limit(f"all running on {generator.name} while it charges", "W", max(0.0, here.value - charging), running)
+
+
 def _out_of_the_bank(plan: Plan, placed: Sequence[Load]) -> Iterator[Limit]:
     """Energy of the outage that one wishes to carry, from each hour."""
     hours = whole_hours(plan.job.settings.outage_hours)
@@ -126,6 +136,7 @@ def limits_of(plan: Plan, loads: Sequence[Load], options: Sequence[tuple[int, st
     return [
         Limit("all running against the inverter", "W", plan.loads.total_limit.value, running),
         Limit("all running against the bank", "W", plan.loads.bank_power.value, running),
+        *_on_generators(plan, running),
         *_on_legs(plan, placed),
         *_within_devices(plan, placed),
         *_starting(plan, loads, placed),
@@ -147,6 +158,8 @@ def what_it_takes(plan: Plan, limit: Limit, over: float) -> str:
     if limit.unit == "Wh":
         each = plan.loads.energy.value / max(1.0, sum(bank.supply.units.value for bank in plan.banks))
         return "one more battery" if over <= each else "more batteries, or a shorter outage wished"
+    if limit.title.endswith("while it charges"):
+        return "slower charging, or a larger generator"
     if limit.title.endswith("starts, out of the bank"):
         return "one more battery in parallel, or a soft starter"
     if "starts" in limit.title:

@@ -87,9 +87,9 @@ CASES: dict[str, Case] = {
     # 0.32318616 ohm at Z_e 0.22: 25 A curve C bears 230 / 250 = 0.92 ohm, so Z_e 0.8168.
     "LOOP-SLOW": (
         D2,
-        {"site.loop_ohm": 0.8168, "runs.grid.residual_ma": None},
+        {"rule_book": "iec-60364", "site.loop_ohm": 0.8168, "runs.grid.residual_ma": None},
         None,
-        {"site.loop_ohm": 0.8169, "runs.grid.residual_ma": None},
+        {"rule_book": "iec-60364", "site.loop_ohm": 0.8169, "runs.grid.residual_ma": None},
         None,
     ),
     # No residual device; a 40 A curve C breaker needs 400 A; the inverter shuts down in 0.4 s at 230 V at most.

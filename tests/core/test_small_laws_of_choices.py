@@ -226,3 +226,13 @@ def test_thin_and_hot_air_takes_from_a_generator(altitude_m: float, summer_c: fl
     here = plan.figures["circuits.generator_here"]
     assert here.value == pytest.approx(5500 * share)
     assert ("heat is not counted" in here.limits) is (summer_c is None)
+
+
+@pytest.mark.parametrize(("origin_ohm", "slow"), [(1.1234, False), (1.1235, True)])
+def test_a_loop_is_held_against_the_mean_tripping_current_where_the_book_says_so(origin_ohm: float, slow: bool) -> None:
+    """AS/NZS 3000 Table 8.1: 25 A curve C bears 230 / 187.5 = 1.2267 ohm; 0.1032 ohm of it are the circuit's own."""
+    plan = plan_of({"site.loop_ohm": origin_ohm, "runs.grid.residual_ma": None}, None, "d2-schoolhouse")
+    assert plan.job.rule_book == "as-nzs-3000"
+    assert ("LOOP-SLOW" in {f.code for f in plan.stops}) is slow
+    # In island mode what surely trips still counts: an average says nothing of one fault.
+    assert plan.figures["circuits.backup.trip_a"].value == 10 * 40

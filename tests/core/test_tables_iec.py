@@ -191,6 +191,19 @@ def test_loop_impedance_as_published(curve: overcurrent.Curve, rating: float, oh
     assert earthing.loop_impedance_max_ohm(230, overcurrent.instant_trip_a(rating, curve), 0.95) == pytest.approx(ohm, abs=0.006)
 
 
+# AS/NZS 3000 Table 8.1, maximum loop impedance at 230 V and 0.4 s (from memory).
+@pytest.mark.parametrize(
+    ("curve", "rating", "ohm"),
+    [
+        *(("B", 6, 9.58), ("B", 10, 5.75), ("B", 16, 3.59), ("B", 20, 2.88), ("B", 25, 2.30), ("B", 32, 1.80)),
+        *(("C", 6, 5.11), ("C", 10, 3.07), ("C", 16, 1.92), ("C", 20, 1.53), ("C", 25, 1.23), ("C", 32, 0.96), ("C", 50, 0.61)),
+        *(("D", 6, 3.07), ("D", 10, 1.84), ("D", 16, 1.15), ("D", 20, 0.92), ("D", 32, 0.58)),
+    ],
+)
+def test_loop_impedance_by_the_mean_tripping_current(curve: overcurrent.Curve, rating: float, ohm: float) -> None:
+    assert earthing.loop_impedance_max_ohm(230, overcurrent.mean_trip_a(rating, curve), 1.0) == pytest.approx(ohm, abs=0.006)
+
+
 # BS 7671 Table 41.5 (from memory).
 @pytest.mark.parametrize(("residual", "ohm"), [(30, 1667), (100, 500), (300, 167), (500, 100)])
 def test_electrode_resistance_as_published(residual: float, ohm: float) -> None:
@@ -241,6 +254,8 @@ def test_coordination_at_its_limits() -> None:
     assert overcurrent.operating_current_a(4, "gG fuse") == pytest.approx(8.4)
     with pytest.raises(NotInTable):
         overcurrent.instant_trip_a(16, "Z")  # type: ignore[arg-type]
+    with pytest.raises(NotInTable):
+        overcurrent.mean_trip_a(16, "Z")  # type: ignore[arg-type]
 
 
 def test_string_fuses_and_frames() -> None:

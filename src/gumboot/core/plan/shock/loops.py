@@ -10,7 +10,7 @@ from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.rulebook.books.wiring_iec import bare, insulation_of
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family.earthing import disconnection_time_s, factor_k, loop_impedance_max_ohm
-from gumboot.core.rulebook.iec_family.overcurrent import instant_trip_a
+from gumboot.core.rulebook.iec_family.overcurrent import instant_trip_a, mean_trip_a
 from gumboot.core.rules import shock as rules
 
 TRIP_S = constant("t_trip", "Time of an instantaneous trip, at most", 0.1, "s", "iec.60898")
@@ -44,8 +44,16 @@ def trip_a(ledger: Ledger, sized: Sized) -> Figure | None:
     return ledger.work(f"circuits.{sized.circuit.id}.trip_a", "I_a", name, amps, "A", source="iec.60898")
 
 
+def _loop_trip_a(ledger: Ledger, sized: Sized) -> Figure | None:
+    """Current that a loop must let flow: what surely trips the device, or what does on average where the book says so."""
+    if ledger.book.loop_trips == "surely" or sized.device is None or sized.run.device_kind != "breaker":
+        return trip_a(ledger, sized)
+    name, amps = f"Mean tripping current, curve {sized.run.curve}", mean_trip_a(sized.device, sized.run.curve)
+    return ledger.work(f"circuits.{sized.circuit.id}.trip_mean_a", "I_a", name, amps, "A", source=ledger.book.loop_trips_source)
+
+
 def _check_loop(ledger: Ledger, sized: Sized, loop: Figure) -> None:
-    trip, margin, cid, most = trip_a(ledger, sized), ledger.book.loop_margin, sized.circuit.id, None
+    trip, margin, cid, most = _loop_trip_a(ledger, sized), ledger.book.loop_margin, sized.circuit.id, None
     if trip is not None:
         ohm, source = loop_impedance_max_ohm(_volts(ledger), trip, margin), "bs.7671.zs" if margin < 1 else "iec.41.411"
         name = "Loop impedance at which the device still trips"

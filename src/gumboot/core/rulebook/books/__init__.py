@@ -50,6 +50,8 @@ class RuleBook:
     opening_source: str
     exit_mm: float
     loop_margin: float
+    loop_trips: Literal["surely", "on average"]
+    loop_trips_source: str
     room_limits: str
     working_mm: float
     working_source: str

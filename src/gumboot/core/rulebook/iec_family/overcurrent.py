@@ -14,7 +14,7 @@ RATINGS_A: dict[str, tuple[float, ...]] = {}
 for _row in read_table("iec_family/tables/device_ratings.csv"):
     RATINGS_A[_row["family"]] = (*RATINGS_A.get(_row["family"], ()), float(_row["rating_a"]))
 CURVES = {
-    r["curve"]: (float(r["instant_low_multiple"]), float(r["instant_high_multiple"]))
+    r["curve"]: (float(r["instant_low_multiple"]), float(r["instant_high_multiple"]), float(r["mean_multiple"]))
     for r in read_table("iec_family/tables/breaker_curves.csv")
 }
 OVERLOAD_FACTOR = 1.45
@@ -58,7 +58,16 @@ def least_capacity_a(rating_a: float, family: DeviceFamily = "breaker") -> float
 
 def instant_trip_a(rating_a: Amount, curve: Curve) -> Amount:
     """Current in A that surely trips the breaker at once: 5, 10 or 20 times its rating (IEC 60898-1). Raises NotInTable."""
+    return _multiples(curve)[1] * rating_a
+
+
+def mean_trip_a(rating_a: Amount, curve: Curve) -> Amount:
+    """Mean tripping current in A: 4, 7.5 or 12.5 times the rating (AS/NZS 3000 Table 8.1). Raises NotInTable."""
+    return _multiples(curve)[2] * rating_a
+
+
+def _multiples(curve: Curve) -> tuple[float, float, float]:
     try:
-        return CURVES[curve][1] * rating_a
+        return CURVES[curve]
     except KeyError:
         raise NotInTable("curve", curve, "B, C or D", "IEC 60898-1", "Choose one of these.") from None

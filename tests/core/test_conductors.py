@@ -135,7 +135,13 @@ def test_standard_ratings_at_each_edge() -> None:
         assert next_standard_a(rating) == rating
         assert next_standard_a(rating - 0.5) == rating
     with pytest.raises(OutOfRange):
-        next_standard_a(600.1)
+        next_standard_a(800.1)
+
+
+# NEC 2023 Table 240.6(A) (from memory): 10 A came with that edition; above 600 A the steps are 700 and 800 A.
+@pytest.mark.parametrize(("least", "rating"), [(0.5, 10), (10, 10), (10.1, 15), (600.1, 700), (700.1, 800)])
+def test_the_ends_of_the_standard_ratings(least: float, rating: float) -> None:
+    assert next_standard_a(least) == rating
 
 
 @pytest.mark.parametrize(
@@ -171,6 +177,8 @@ def test_largest_device_by_240_4(size: str, amps: float, device: float) -> None:
         (400, "3 AWG"),
         (500, "2 AWG"),
         (600, "1 AWG"),
+        (601, "1/0 AWG"),
+        (800, "1/0 AWG"),
     ],
 )
 def test_grounding_at_each_edge(device: float, size: str) -> None:
@@ -178,8 +186,10 @@ def test_grounding_at_each_edge(device: float, size: str) -> None:
 
 
 def test_grounding_ends() -> None:
+    # 800 A: 3/0 AWG of aluminium (from memory).
+    assert grounding_size(800, "aluminium") == "3/0 AWG"
     with pytest.raises(OutOfRange):
-        grounding_size(601)
+        grounding_size(801)
 
 
 def test_earth_grows_with_its_circuit_but_never_beyond_it() -> None:

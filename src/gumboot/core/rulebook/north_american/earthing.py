@@ -19,7 +19,7 @@ def grounding_size(device_a: float, material: str = "copper") -> str:
     for maximum_a, sizes in _TABLE:
         if device_a <= maximum_a:
             return sizes[material]
-    raise OutOfRange("device rating", f"{device_a:.0f} A", "up to 600 A", "NEC 2023 Table 250.122", "Split the circuit.")
+    raise OutOfRange("device rating", f"{device_a:.0f} A", f"up to {_TABLE[-1][0]:g} A", "NEC 2023 Table 250.122", "Split the circuit.")
 
 
 def upsized_grounding(base_size: str, required_size: str, installed_size: str, material: str = "copper") -> str:

@@ -22,7 +22,9 @@ def next_standard_a(minimum_a: Amount) -> Amount:
     at = bisect_left(STANDARD_A, float(minimum_a) - 1e-9)
     if at < len(STANDARD_A):
         return named("next standard rating from {0}", STANDARD_A[at], minimum_a)
-    raise OutOfRange("device rating", f"{float(minimum_a):.0f} A", "up to 600 A", "NEC 2023 Table 240.6(A)", "Split the circuit.")
+    raise OutOfRange(
+        "device rating", f"{float(minimum_a):.0f} A", f"up to {STANDARD_A[-1]:g} A", "NEC 2023 Table 240.6(A)", "Split the circuit."
+    )
 
 
 def largest_device_a(size: str, usable_ampacity_a: float, material: str = "copper") -> float:

@@ -219,6 +219,7 @@ CASES: dict[str, Case] = {
     ),
     # 0.32394 % along 14 m of grid feed and 0.09316 % along the backed-up feed: 5 % at 212.07 m.
     "DROP-TOTAL": (D2, {"runs.grid.length_m": 212.0}, None, {"runs.grid.length_m": 212.1}, None),
+    "GRID-PV-EXPORT": (D3, {"site.export_limit_w": 3600}, None, {"site.export_limit_w": 3599}, None),
     "GRID-EXPORT": (
         D2,
         {"site.export_limit_w": 10000},

@@ -236,3 +236,21 @@ def test_a_loop_is_held_against_the_mean_tripping_current_where_the_book_says_so
     assert ("LOOP-SLOW" in {f.code for f in plan.stops}) is slow
     # In island mode what surely trips still counts: an average says nothing of one fault.
     assert plan.figures["circuits.backup.trip_a"].value == 10 * 40
+
+
+@pytest.mark.parametrize(("permit", "stopped"), [(8600.0, False), (8599.0, True)])
+def test_pv_beside_the_inverter_counts_in_what_can_be_fed_in(permit: float, stopped: bool) -> None:
+    """5000 W of the battery inverter, that can be told nothing here, and 3600 W of the PV inverter."""
+    plan = plan_of({"site.export_limit_w": permit}, with_card("ferry-5", {"settings": []}), "d3-lockkeeper")
+    assert ("GRID-EXPORT" in {f.code for f in plan.stops}) is stopped
+    assert "GRID-PV-EXPORT" not in {f.code for f in plan.stops}
+
+
+def test_pv_on_the_main_board_of_a_house_whose_inverter_gives_nothing_back_is_held_against_the_permit() -> None:
+    document = demo_house("k05-homestead").model_dump(mode="json")
+    main = next(t["id"] for t in document["things"] if t.get("duty") == "main")
+    document["things"].append({"seat": "pv-inverter", "id": "shed", "title": "Shed", "card": "rush-3k6", "feeds": main})
+    document["site"]["export_limit_w"] = 3599.0
+    plan = derive(Job.model_validate(document), shelf())
+    assert not plan.house.giving
+    assert "3599 W are permitted" in next(f.text for f in plan.stops if f.code == "GRID-PV-EXPORT")

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.card import InverterCard
 from gumboot.core.card.inverter import AcLeg
 from gumboot.core.expression import total
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
-from gumboot.core.plan.group import of_all, output_kind
+from gumboot.core.plan.group import of_all, output_kind, summed
 from gumboot.core.plan.sensing import is_metered, permit_of
 from gumboot.core.plan.sources import reached_pv, sources_together
 from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rulebook.iec_family.connection import imbalance_a
 from gumboot.core.rules import connection as rules
-from gumboot.core.seats import Converter
+from gumboot.core.seats import Converter, InverterSeat, PvInverterSeat
 
 WARM = constant("k_h", "Share of its rating that a breaker in a closed box carries for hours", 0.8, "", "cp.heat")
 
@@ -141,5 +143,23 @@ def export(ledger: Ledger) -> None:
         settable &= all(_can_be_told(i.card, told.value) for i in giving)
         if giving and not _sees(part):
             blind = blind or giving[0].name
-    output = of_all(ledger, "output_w", ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters"), sources)
-    ledger.ask(rules.export_held, rules.Export(output=output, permit=limit, settable=settable, blind=blind))
+    others = reached_pv(ledger)
+    if sources:
+        facts = rules.Export(output=_output_w(ledger, sources, others), permit=limit, settable=settable, blind=blind)
+        ledger.ask(rules.export_held, facts)
+    if others:
+        alone = summed(ledger, "grid.pv_w", "P_pv_ac", "Output of all PV inverters", [ledger.read(pv.card, "output_w") for pv in others])
+        names = [pv.name for pv in others]
+        ledger.ask(rules.pv_within_the_permit, rules.Unthrottled(output=alone, permit=limit, names=names))
+
+
+def _output_w(ledger: Ledger, sources: Sequence[InverterSeat], others: Sequence[PvInverterSeat]) -> Figure:
+    """What can be fed in at most: by the inverters, and by the PV inverters beside them."""
+    key, name = ledger.key("group.output_w"), ledger.titled("Continuous output of all inverters")
+    inverters = of_all(ledger, "output_w", key, name, sources)
+    if not others:
+        return inverters
+    parts = [inverters, *(ledger.read(pv.card, "output_w") for pv in others)]
+    return ledger.work(
+        "grid.sources_w", "P_src", "Output of inverters and PV inverters together", total(parts, inverters), "W", source="arith"
+    )

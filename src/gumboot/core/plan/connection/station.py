@@ -46,7 +46,8 @@ def plan_connection(
         return plan
     grid.interrupting(ledger, plan)
     if not ledger.house.giving:
-        # They take from the grid and give nothing back: loads like any other.
+        # They take from the grid and give nothing back: loads like any other. PV inverters beside them may give.
+        grid.export(ledger)
         return plan
     total, limit = boards.main_board(ledger)
     mains.other_mains(ledger)

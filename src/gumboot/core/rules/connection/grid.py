@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 from gumboot.core.figure import Figure
@@ -112,6 +113,24 @@ def export_held(e: Export) -> Breach | None:
     text = f"The house can export {e.output.value:.0f} W; {e.permit.value:.0f} W are permitted, and {why}."
     act = "Choose an inverter that holds an export limit, or ask for a larger permit."
     return Breach("grid", text, act, e.output, e.permit, "site.export_limit_w")
+
+
+class Unthrottled(Facts):
+    """AC-coupled PV beside the grid, which runs by the sun alone, against the permit."""
+
+    output: Figure
+    permit: Figure
+    names: Sequence[str]
+
+
+@rule("GRID-PV-EXPORT")
+def pv_within_the_permit(u: Unthrottled) -> Breach | None:
+    """What nobody throttles beside the grid stays within the permit: with the bank full and the house asleep it all goes out."""
+    if u.output.value <= u.permit.value:
+        return None
+    text = f"{' and '.join(u.names)} give {u.output.value:.0f} W by the sun alone; {u.permit.value:.0f} W are permitted, and nothing throttles them."
+    act = "Choose a smaller PV inverter or one that its own meter limits, or ask for a larger permit."
+    return Breach("grid", text, act, u.output, u.permit, "site.export_limit_w")
 
 
 class Bypass(Facts):

@@ -57,6 +57,12 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "PV-NO-TRACKER": ({}, None, {"strings.W1.tracker": "PV3"}, None),
     "PV-POWER": ({}, (INV, {"pv_max_w": 7790}), {}, (INV, {"pv_max_w": 7789})),
     "PV-LABEL": ({}, None, {"strings.W1.label_top": "S1"}, None),
+    "PV-LABEL-TWICE": (
+        {"strings.W1.label_top": "w1 ", "strings.W1.label_bottom": "w1 "},
+        None,
+        {"strings.W1.label_top": " s1", "strings.W1.label_bottom": " s1"},
+        None,
+    ),
     "BANK-COUNT": ({}, (BAT, {"units_max": 3}), {}, (BAT, {"units_max": 2})),
     "BANK-WINDOW": ({}, (BAT, {"v_max": 60}), {}, (BAT, {"v_max": 60.1})),
     "BANK-DAISY": ({}, None, {"banks.bank.cabling": "daisy"}, None),

@@ -93,6 +93,8 @@ CASES = [
          "of this inverter", field="strings.S1.tracker"),
     Case(rules.labelled_alike, rules.Labels(place="PV1", pairs=[("a", "a")], field="strings.S1.label_bottom"), {"pairs": [("a", "b")]}, "PV1",
          "not labelled alike", "same label", field="strings.S1.label_bottom"),
+    Case(rules.labelled_once, rules.OneLabel(label="A", strings=["S1"]), {"strings": ["S1", "W1"]}, "W1", "S1 and W1 are both labelled A", "of its own",
+         field="strings.W1.label_top"),
     Case(rules.labelled_alike, rules.Labels(place="PV1", pairs=[("a", "a")], field="x"), {"pairs": [("", "")]}, "PV1", "not labelled",
          "same label", field="x"),
     Case(rules.rapid_shutdown, rules.Shutdown(fitted=None), {"fitted": False}, "array", "no rapid shutdown", "initiator outside",

@@ -152,6 +152,17 @@ def _hanging(ledger: Ledger, at: Input) -> Hanging | None:
     return Hanging(at=at, strings=strings, face=face)
 
 
+def _check_one_label(ledger: Ledger) -> None:
+    """Each label once over the house: a label is read by people, to whom A1 and a1 are one."""
+    carrying: dict[str, dict[str, str]] = {}
+    for s in ledger.job.strings:
+        for label in (s.label_top, s.label_bottom):
+            if label.strip():
+                carrying.setdefault(label.strip().casefold(), {}).setdefault(s.id, label.strip())
+    for strings in carrying.values():
+        ledger.ask(rules.labelled_once, rules.OneLabel(label=next(iter(strings.values())), strings=list(strings)))
+
+
 def plan_strings(ledger: Ledger) -> StringsPlan | None:
     """Work out the Strings station; None without strings, or while a temperature is missing."""
     if not ledger.job.strings:
@@ -169,6 +180,7 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
     for inverter in ledger.seats.inverters:
         _check_mode(ledger, inverter)
     _check_shutdown(ledger)
+    _check_one_label(ledger)
     if coldest is None or summer is None:
         return None
     air = voltages.Weather(coldest=coldest, summer=summer, today=today)

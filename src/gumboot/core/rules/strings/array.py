@@ -109,6 +109,22 @@ def labelled_alike(s: Labels) -> Breach | None:
     return Breach(s.place, text, "Write the same label at the roof and at the inverter.", field=s.field)
 
 
+class OneLabel(Facts):
+    """A label as people read it, and the strings that carry it."""
+
+    label: str
+    strings: Sequence[str]
+
+
+@rule("PV-LABEL-TWICE")
+def labelled_once(s: OneLabel) -> Breach | None:
+    """A label stands on one string of the house."""
+    if len(s.strings) < 2:
+        return None
+    text = f"{' and '.join(s.strings)} are both labelled {s.label}: a plug can go to the wrong input and nobody sees it."
+    return Breach(s.strings[-1], text, "Give each string a label of its own.", field=f"strings.{s.strings[-1]}.label_top")
+
+
 class Shutdown(Facts):
     """Rapid shutdown of an array on a building; None where nobody has answered."""
 

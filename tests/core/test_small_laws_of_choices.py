@@ -254,3 +254,24 @@ def test_pv_on_the_main_board_of_a_house_whose_inverter_gives_nothing_back_is_he
     plan = derive(Job.model_validate(document), shelf())
     assert not plan.house.giving
     assert "3599 W are permitted" in next(f.text for f in plan.stops if f.code == "GRID-PV-EXPORT")
+
+
+def leads_apart(**lengths: float) -> tuple[float, list[str]]:
+    """How far a lead of 2 AWG lies apart from two of 3 AWG, %, and what is said of it."""
+    edits = {f"runs.bat-{n}.installed_size": "3 AWG" for n in (1, 3)} | {"runs.bat-2.installed_size": "2 AWG"}
+    plan = plan_of({**edits, **{f"runs.{lead.replace('_', '-')}.length_m": metres for lead, metres in lengths.items()}})
+    return plan.figures["bank.leads_apart"].value, [f.text for f in plan.findings if f.code == "BANK-LEAD-OHM"]
+
+
+def test_leads_of_one_length_and_unlike_sizes_are_not_alike() -> None:
+    # Table 8: 3 AWG has 26 % more resistance than 2 AWG.
+    apart, said = leads_apart(bat_1=1.2, bat_2=1.2, bat_3=1.2)
+    assert apart == pytest.approx(26, abs=1)
+    assert len(said) == 1
+    assert "bat-2 has the least and carries the most" in said[0]
+    # A longer lead makes up for it: at the limit and just beyond.
+    ratio = 1 + apart / 100
+    within, silent = leads_apart(bat_1=1.2, bat_2=1.2 * ratio / 1.0999, bat_3=1.2)
+    assert within == pytest.approx(9.99, abs=0.01)
+    assert silent == []
+    assert leads_apart(bat_1=1.2, bat_2=1.2 * ratio / 1.1001, bat_3=1.2)[1] != []

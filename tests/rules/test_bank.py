@@ -87,6 +87,8 @@ CASES = [
          field=".cabling", level="stop"),
     Case(rules.equal_leads, CABLING, {"lengths_m": [1.0, 0.899]}, "bank", "differ by more than a tenth", "one length",
          field="runs.bat-1.length_m"),
+    Case(rules.alike_in_resistance, rules.Unlike(apart=f("a", 10, "%"), most=f("m", 10, "%"), lowest="bat-2", field="x"), {"apart": f("a", 10.1, "%")}, "bank",
+         "differ by 10 % in resistance: bat-2 has the least", "one size", "a", "m", "x"),
     Case(rules.precharge, rules.Precharge(fitted=True), {"fitted": False}, "bank", "No pre-charge", "Fit the pre-charge path",
          field=".precharge"),
     Case(rules.hot_charging, rules.Hot(hottest=f("t", 50, "°C"), most=f("m", 50, "°C"), field="site.room_high_c"), {"hottest": f("t", 50.1, "°C")}, "bank",

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from gumboot.core.expression import Expression, named
-from gumboot.core.figure import Figure
+from gumboot.core.figure import BY_VALUE, Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.one import OneBank
 from gumboot.core.plan.bank.supply import BankSupply
 from gumboot.core.plan.circuits.parts import Sized
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
+
+LEADS_APART = constant("dR_max", "Difference allowed between the leads of batteries on one busbar", 10, "%", "cp.share")
 
 
 def lead_mohm(ledger: Ledger, sized: Sized) -> Figure:
@@ -41,12 +43,26 @@ def _inner(bank: OneBank) -> Figure:
     return bank.work("bank.stack_mohm", "R_st", "Resistance inside one stack", bank.counts()[1] * one, "mohm", source="physics")
 
 
+def _check_alike(bank: OneBank, leads: list[Sized], ohms: list[Figure]) -> None:
+    """Leads that are not of one size, material and number, by resistance."""
+    kinds = {(z.size, z.run.material, z.run.sets) for z in leads}
+    if bank.seat.thing.cabling != "busbar" or len(kinds) < 2:
+        return
+    low, high = min(ohms, key=BY_VALUE), max(ohms, key=BY_VALUE)
+    name, most = "Leads to the busbar differ in resistance by", bank.ledger.keep(LEADS_APART)
+    apart = bank.work("bank.leads_apart", "dR", name, 100 * (high - low) / low, "%", source="cp.share")
+    least = leads[ohms.index(low)]
+    facts = rules.Unlike(apart=apart, most=most, lowest=least.circuit.id, field=f"runs.{least.run.id}.installed_size")
+    bank.ask(rules.alike_in_resistance, facts)
+
+
 def plan_shares(bank: OneBank, supply: BankSupply, leads: list[Sized]) -> tuple[Figure, ...]:
     """What each battery of a parallel bank carries of the design current; nothing while a lead is not sized."""
     ledger, card = bank.ledger, bank.card
     if len(leads) < 2 or len(leads) != len(bank.heads):
         return ()
     cell, ohms = _inner(bank), [lead_mohm(ledger, z) for z in leads]
+    _check_alike(bank, leads, ohms)
     amps, limits = shares_of(supply.design_a, cell, ohms, bank.seat.thing.cabling)
     shares = tuple(
         ledger.work(

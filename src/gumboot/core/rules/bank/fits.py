@@ -109,6 +109,24 @@ def equal_leads(c: Cabling) -> Breach | None:
     return Breach("bank", text, "Make all leads of one length.", field=f"runs.{c.first}.length_m")
 
 
+class Unlike(Facts):
+    """Leads to the busbar of unlike size, material or number: how far their resistances lie apart, and which has the least."""
+
+    apart: Figure
+    most: Figure
+    lowest: str
+    field: str
+
+
+@rule("BANK-LEAD-OHM")
+def alike_in_resistance(u: Unlike) -> Breach | None:
+    """The leads to the busbar are alike in resistance, whatever they are made of."""
+    if u.apart.value <= u.most.value + HAIR:
+        return None
+    text = f"The leads to the busbar differ by {u.apart.value:.0f} % in resistance: {u.lowest} has the least and carries the most."
+    return Breach("bank", text, "Make all leads of one size, material and length.", u.apart, u.most, u.field)
+
+
 class Precharge(Facts):
     """Whether a pre-charge path is fitted."""
 

@@ -57,9 +57,9 @@ def test_no_card_names_a_size_that_no_table_holds(house: str) -> None:
         (D2, "circuits.grid.ampacity", 28.44, 0.005),
         # 3.08 x (1 + 0.00393 x 50) = 3.685 ohm/km; root 3 x 0.014 km x 3.685 x 14.5 / 400 = 0.324 %.
         (D2, "circuits.rise_pct", 0.3239, 0.0005),
-        # 0.22 + 0.014 x 2 x 3.685 = 0.3232 ohm; 230 / 250 = 0.92.
+        # 0.22 + 0.014 x 2 x 3.685 = 0.3232 ohm; 25 A curve C under AS/NZS 3000: 230 / 187.5 = 1.2267.
         (D2, "circuits.grid.loop_ohm", 0.3232, 0.0005),
-        (D2, "circuits.grid.loop_most", 0.92, 0.0005),
+        (D2, "circuits.grid.loop_most", 1.2267, 0.0005),
         # 230 / (230 / 3200 + 2 x 0.014 x 3.685) = 1314 A.
         (D2, "circuits.grid.fault_far_a", 1314, 0.5),
         # 110 A x 46.4 V / 0.945.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gumboot.core.plan.connection.generator import generator_mark
 from gumboot.core.plan.strings import TrackerPlan
 from gumboot.drawing.show import figure_text, quantity
 from gumboot.drawing.single_line.diagram import Diagram
@@ -127,6 +128,10 @@ def generator(d: Diagram) -> None:
         d.c.circle(LEFT + 14, y, 14, "page", "ink", 1.8)
         d.c.text(LEFT + 14, y + 5, "G", 13, "middle", bold=True)
         d.c.text(LEFT, y + 29, f"generator {figure_text(watts)}" if watts else "generator", 11, ink="pencil")
+    here = d.plan.figures.get(f"circuits.generator_here{generator_mark(d.plan.house, d.plan.seats.generators[0], 0)}")
+    if here is not None and watts is not None and here.value < watts.value:
+        with d.opening(here, "Generator at this altitude and in summer"):
+            d.c.text(LEFT, y + 43, f"{figure_text(here)} here in summer", 11, ink="pencil")
     d.cores("generator-feed", LEFT + 40, y)
     d.label("generator-feed", LEFT + 74, y)
     d.switch(SWITCH_X, y, "generator-breaker", "Generator breaker", sized.device if sized else None)

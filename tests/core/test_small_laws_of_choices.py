@@ -10,7 +10,7 @@ import pytest
 from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
-from gumboot.core.card import ModuleCard
+from gumboot.core.card import ModuleCard, parse_card
 from gumboot.core.errors import BadFigure, OutOfRange
 from gumboot.core.job import Job
 from gumboot.core.job.model import Face
@@ -208,6 +208,12 @@ def test_a_peak_that_is_over_before_the_start_is_none(peak_s: float, gives: floa
     """The inverter's shortest timed rating is 5 s: a peak counts that lasts as long, else what the batteries give for ever."""
     plan = plan_of({}, with_card("cobble-5", {"peak_s": peak_s}))
     assert plan.loads.bank_peak.value == pytest.approx(gives)
+
+
+def test_a_card_that_holds_nothing_for_a_time_is_refused_by_name() -> None:
+    told = shelf()["plover-6s"].model_dump(mode="json") | {"overloads": []}
+    with pytest.raises(ValidationError, match="overloads"):
+        parse_card(told)
 
 
 def test_what_may_start_together_asks_the_batteries_too() -> None:

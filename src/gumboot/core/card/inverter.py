@@ -101,7 +101,7 @@ class InverterCard(EnclosureCard):
     leg_w: Annotated[float, Quantity("P_leg", "Continuous power of one leg", "W")]
     output_v: Annotated[float, Quantity("V_ac", "Voltage between lines", "V")]
     leg_v: Annotated[float, Quantity("V_leg", "Voltage from line to neutral", "V")]
-    overloads: list[Overload]
+    overloads: list[Overload] = Field(min_length=1, description="What it holds for a time, at least one; a start is judged by the shortest")
     pass_through_a: Annotated[float, Quantity("I_pt", "Pass-through current the inverter carries", "A")]
     grid_device_max_a: Annotated[float, Quantity("I_gmax", "Largest device at the inverter's grid port", "A")]
     output_current_a: Annotated[float, Quantity("I_out", "Inverter's output current", "A")]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from gumboot.core.figure import BY_VALUE, Figure
+from gumboot.core.figure import Figure
 from gumboot.core.job.model import Load
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rules.loads import all_running, leg_running
@@ -146,7 +146,7 @@ def beams_drawing(plan: Plan) -> Markup:
     title, timed = "All" if len(legs) != 2 else "Both", tuple((x.seconds, x.total) for x in p.timed)
     over = plan.says(all_running.code, p.running_total)
     # What the batteries give for a start may end before what the inverter holds.
-    held = min(p.surge_limit, p.bank_peak, key=BY_VALUE)
+    held = p.start_limit
     whole = _Beam(title, p.running_total, p.starting_total, p.total_limit, held, timed, over, " bank" if held is p.bank_peak else "")
     _beam(c, 18 + len(legs) * 58, whole)
     c.rect(96, foot, 22, 10, "hatch-green")

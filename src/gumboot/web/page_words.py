@@ -202,12 +202,6 @@ def test_legs(view: Bench) -> list[str]:
     return sorted({leg for each in view.plan.sensing.sets for leg in each.legs})
 
 
-def free_readers(view: Bench) -> list[str]:
-    """Leaders of an island beside the grid that have inputs for CTs and no set."""
-    parts = [part for part in view.plan.house.islands if part.joins_grid and part.lead.card.ct_channels]
-    return [part.lead.id for part in parts if part.seats.meter is None] if len(view.plan.house.islands) > 1 else []
-
-
 def where_of(view: Bench, path: str) -> str:
     """The page on which a question is answered."""
     station = next((g.station for g in view.plan.gaps if g.path == path), "survey")
@@ -383,7 +377,6 @@ WORDS: dict[str, Any] = {
     "free_places": free_places,
     "meter_of": meter_of,
     "test_legs": test_legs,
-    "free_readers": free_readers,
     "meters_of": meters_of,
     "asked_first": asked_first,
     "where_of": where_of,

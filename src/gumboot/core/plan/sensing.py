@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 
 from gumboot.core.card.inverter import CtChannel
 from gumboot.core.expression import Expression, named
@@ -10,7 +11,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.installation import House
 from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.group import summed
+from gumboot.core.plan.group import of_all
 from gumboot.core.record import Record
 from gumboot.core.rules import sensing as rules
 from gumboot.core.seats import InverterSeat
@@ -54,9 +55,10 @@ class CtSet(Record):
 
 
 class SensingPlan(Record):
-    """All sets of CTs, the first island's first."""
+    """All sets of CTs, the first island's first. ``blind`` are the leaders of islands beside the grid that have inputs and no set."""
 
     sets: tuple[CtSet, ...]
+    blind: tuple[str, ...] = ()
 
     @property
     def cts(self) -> tuple[CtPlan, ...]:
@@ -151,24 +153,23 @@ def _seen(each: CtSet) -> set[str]:
     return {channel.leg for channel in each.channels}
 
 
-def _several(ledger: Ledger, sets: tuple[CtSet, ...]) -> None:
+def _several(ledger: Ledger, sets: tuple[CtSet, ...]) -> tuple[str, ...]:
     """Whether parts of a house that know nothing of each other look at the same conductors, and whether one sees none."""
     named = {i.id: i.name for i in ledger.seats.inverters}
     for one, other in itertools.combinations(sets, 2):
         both = sorted(_seen(one) & _seen(other))
         ledger.ask(rules.one_to_follow, rules.Sets(one=named[one.inverter], other=named[other.inverter], both=both))
-    for part in ledger.islands:
-        wants = bool(part.house.joins_grid and part.seats.inverter.ct_channels)
-        told = not wants or part.seats.meter is not None
-        ledger.ask(rules.knows_of_the_grid, rules.Blind(inverter=part.house.lead.name, told=told))
+    blind = []
+    for part in (p for p in ledger.islands if p.house.joins_grid and p.seats.inverter.ct_channels):
+        if not ledger.ask(rules.knows_of_the_grid, rules.Blind(inverter=part.house.lead.name, told=part.seats.meter is not None)):
+            blind.append(part.house.lead.id)
+    return tuple(blind)
 
 
 def plan_sensing(ledger: Ledger) -> SensingPlan:
     """Work out the Sensing station."""
     sets = tuple([found for part in ledger.islands if (found := _set(part)) is not None])
-    if len(ledger.islands) > 1:
-        _several(ledger, sets)
-    return SensingPlan(sets=sets)
+    return SensingPlan(sets=sets, blind=_several(ledger, sets) if len(ledger.islands) > 1 else ())
 
 
 def permit_of(ledger: Ledger, permit: Figure) -> Figure:
@@ -189,6 +190,6 @@ def permit_of(ledger: Ledger, permit: Figure) -> Figure:
     )  # fmt: skip
 
 
-def _output(ledger: Ledger, units: tuple[InverterSeat, ...] | list[InverterSeat]) -> Figure:
-    parts = [ledger.read(i.card, "output_w") for i in units]
-    return summed(ledger, ledger.key("sensing.giving_w"), "P_give", ledger.titled("Output of the inverters that feed the grid"), parts)
+def _output(ledger: Ledger, units: Sequence[InverterSeat]) -> Figure:
+    name = ledger.titled("Output of the inverters that feed the grid")
+    return of_all(ledger, "output_w", ledger.key("sensing.giving_w"), name, units)

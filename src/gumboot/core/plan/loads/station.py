@@ -55,6 +55,11 @@ class LoadsPlan(Record):
     timed: tuple[Timed, ...] = ()
 
     @property
+    def start_limit(self) -> Figure:
+        """What holds a start over all: the inverters for their shortest time, or the batteries where they give less."""
+        return min(self.surge_limit, self.bank_peak, key=BY_VALUE)
+
+    @property
     def shortest(self) -> Figure:
         """Hours carried by the worst starting hour."""
         return min(self.carried, key=BY_VALUE)

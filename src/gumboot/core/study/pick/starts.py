@@ -63,8 +63,7 @@ def what_may_start_together(plan: Plan) -> Starts:
         p, rows = plan.loads, []
         for leg in (None, *p.running):
             share = [sum((1.0 if leg is None else leg_share(x, leg)) * (x.surge_w - x.running_w) for x in groups[g]) for g in names]
-            held = min(p.surge_limit.value, p.bank_peak.value)
-            most = held - p.running_total.value if leg is None else p.leg_surge_limit.value - p.running[leg].value
+            most = p.start_limit.value - p.running_total.value if leg is None else p.leg_surge_limit.value - p.running[leg].value
             rows.append((np.array(share), -np.inf, max(most, 0.0) + 1e-6))
         taken = np.round(solved(-np.ones(len(names)), rows, 1.0, np.ones(len(names))))
         largest = tuple(g for k, g in enumerate(names) if taken[k] > 0.5)

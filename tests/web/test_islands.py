@@ -221,12 +221,27 @@ def test_a_reading_that_cannot_be_read_is_named_beside_its_own_set(engine: Engin
     assert "CT1 changed by 1500 W: right." in said.text
 
 
+def test_a_set_wired_to_a_follower_is_wired_to_its_leader_on_the_page(engine: Engine, petra: Crew) -> None:
+    crew = standing_in(engine, petra, "metered")
+    assert crew.edit("sensing.meters.meter-x.inverter", "inv-2-x").status_code == 200
+    page = crew.client.get(f"/jobs/{crew.job}/sensing").text
+    assert "Inverter 1 leads the group" in page or "inv-1-x leads the group" in page
+    asked = re.search(r'<select id="f-sensing-meters-meter-x-inverter".*?</select>', page, re.DOTALL)
+    assert asked is not None
+    assert set(re.findall(r'<option value="([\w-]+)"', asked[0])) == {"inverter", "inv-1-x", "inv-2-x"}
+    assert crew.edit("sensing.meters.meter-x.inverter", "inv-1-x").status_code == 200
+    assert "leads the group and reads" not in crew.client.get(f"/jobs/{crew.job}/sensing").text
+
+
 def test_a_set_is_taken_out_and_another_fitted(engine: Engine, petra: Crew) -> None:
     crew = standing_in(engine, petra, "metered")
     assert crew.post("list/remove", path="sensing.meters", item="meter-x", station="sensing").status_code == 200
     page = crew.client.get(f"/jobs/{crew.job}/sensing").text
     assert "Inverter 1 takes the grid in and has inputs for CTs" in page
     assert "Fit another set" in page
+    # What the caution names as its field is on the page: its link leads there.
+    assert 'data-cure="sensing.meters"' in page
+    assert 'id="f-sensing-meters"' in page
     added = crew.post("list/add", **{"path": "sensing.meters", "station": "sensing", "item.inverter": "inv-1-x"})
     assert added.status_code == 200
     for reader, words in (("inv-1-x", "inv-1-x has a set of CTs already"), ("inv-9", "no inverter &#39;inv-9&#39; any more")):

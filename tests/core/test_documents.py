@@ -11,7 +11,7 @@ import pytest
 from pydantic import ValidationError
 
 from gumboot.catalogue import demo_house, shelf
-from gumboot.catalogue.shipped import faults, listed
+from gumboot.catalogue.shipped import digest, faults, listed
 from gumboot.core.card import parse_card
 from gumboot.core.card.upgrade import upgraded as card_upgraded
 from gumboot.core.errors import WrongCard
@@ -56,9 +56,25 @@ def test_written_read_and_written_again_is_byte_for_byte_the_same(path: Path) ->
     assert upgraded(json.loads(once)) == json.loads(once)
 
 
+OF_2 = sorted((HERE / "job-2").glob("*.json"))
+
+
+@pytest.mark.parametrize("path", OF_2, ids=name_of)
+def test_a_house_of_format_2_is_read_as_the_house_of_today(path: Path) -> None:
+    """It knew of an electrode only whether it is a rod alone."""
+    old = json.loads(path.read_text())
+    assert old["format"] == "gumboot.job/2"
+    today = demo_house(name_of(path)).model_dump(mode="json")
+    alone = old["site"].get("rod_only", True)
+    assert json.loads(Job.model_validate(old).model_dump_json()) == {
+        **today,
+        "site": {**today["site"], "electrode": "rod, pipe or plate" if alone else "water pipe or steel"},
+    }
+
+
 def test_an_unknown_format_is_refused_by_name() -> None:
     document = demo_house("d1-saltmarsh").model_dump(mode="json")
-    with pytest.raises(ValidationError, match=r"gumboot\.job/2"):
+    with pytest.raises(ValidationError, match=r"gumboot\.job/3"):
         Job.model_validate({**document, "format": "gumboot.job/9"})
 
 
@@ -146,7 +162,7 @@ def test_a_card_of_format_1_is_read_as_the_card_of_today(path: Path) -> None:
     old = json.loads(path.read_text())
     assert old["format"] == "gumboot.card/1"
     card = parse_card(old)
-    assert card == shelf()[path.stem]
+    assert digest(card) == listed()[card.id, card.revision]
     assert card_upgraded(card.model_dump(mode="json")) == card.model_dump(mode="json")
 
 

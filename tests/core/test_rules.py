@@ -95,7 +95,9 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "DROP-OVER": ({"runs.bat-main.length_m": 15.94}, None, {"runs.bat-main.length_m": 15.96}, None),
     # 60 + 31.25 = 91.25 A: 76.04 A of busbar.
     "BUS-120": ({"site.busbar_a": 76.05}, None, {"site.busbar_a": 76.03}, None),
-    "GRID-INTERRUPT": ({"site.grid_fault_a": 10000}, None, {"site.grid_fault_a": 10001}, None),
+    # The inverter's 50 A come on top.
+    "GRID-INTERRUPT": ({"site.grid_fault_a": 9950}, None, {"site.grid_fault_a": 9951}, None),
+    "BOARD-SURVEY": ({"site.busbar_a": 100}, None, {"site.busbar_a": 101}, None),
     "GRID-NO-INTERLOCK": ({"backup.bypass": "interlocked"}, None, {"backup.bypass": "breaker without interlock"}, None),
     "BOND-GRID": ({}, None, {"site.neutral_bond": "both boards"}, None),
     "BOND-ISLAND": ({}, None, {}, (INV, {"neutral_bond": "none"})),

@@ -48,6 +48,8 @@ K12 = "k12-orchard-flat"
 # code: (house, edits at the limit, card edits, edits just beyond, card edits)
 CASES: dict[str, Case] = {
     "PLACE-UNIT": (D1, {}, ("cobble-5", {"energy_wh": 20000}), {}, ("cobble-5", {"energy_wh": 20001})),
+    "CARD-SILENT": (D1, {}, ("larder-8", {"interrupting_a": 10000}), {}, ("larder-8", {"interrupting_a": None})),
+    "BOARD-INTERRUPT": (D1, {}, ("larder-8", {"interrupting_a": 4401.2}), {}, ("larder-8", {"interrupting_a": 4401.1})),
     # The board's main of 50 A stands ahead of its bar.
     "BUS-DEVICE": (D1, {}, ("larder-8", {"busbar_a": 50}), {}, ("larder-8", {"busbar_a": 49.9})),
     # Three address switches beside the terminator show up to 7.
@@ -111,6 +113,13 @@ CASES: dict[str, Case] = {
     # 50 V / 0.3 A = 166.67 ohm.
     "RCD-RATING": (D3, {"site.electrode_ohm": 166.6}, None, {"site.electrode_ohm": 166.7}, None),
     "RCD-FIRE": (D3, {"runs.grid.residual_ma": 300}, None, {"runs.grid.residual_ma": 500}, None),
+    "ELECTRODE-ALUMINIUM": (
+        D1,
+        {"site.electrode_material": "aluminium", "site.electrode_size": "4 AWG", "site.electrode": "water pipe or steel"},
+        None,
+        {"site.electrode_material": "aluminium", "site.electrode_size": "4 AWG"},
+        None,
+    ),
     "ELECTRODE-SMALL": (D1, {"site.electrode_size": "8 AWG"}, None, {"site.electrode_size": "8 AWG", "site.service_size": "1 AWG"}, None),
     "ISLAND-EARTH": (D4, {"site.island_electrode": True}, None, {"site.island_electrode": False}, None),
     # 63 + 14.5 A.

@@ -143,8 +143,15 @@ def test_bending_space(size: str, inches: float) -> None:
 )
 def test_electrode_conductor(service: str, electrode: str) -> None:
     assert earthing.electrode_size(service) == electrode
-    rod = earthing.electrode_size(service, rod_only=True)
-    assert nec.conductor(rod).ordinal <= nec.conductor("6 AWG").ordinal
+    order = lambda size: nec.conductor(size).ordinal
+    for kind, enough in (("rod, pipe or plate", "6 AWG"), ("concrete-encased", "4 AWG")):
+        assert earthing.electrode_size(service, kind=kind) == min(electrode, enough, key=order)
+    assert earthing.electrode_size(service, kind="ground ring", ring="2 AWG") == min(electrode, "2 AWG", key=order)
+    assert earthing.electrode_size(service, kind="ground ring") == electrode
+    aluminium = earthing.electrode_size(service, electrode="aluminium")
+    assert earthing.electrode_size(service, electrode="aluminium", kind="rod, pipe or plate") == min(aluminium, "4 AWG", key=order)
+    # No less is said to suffice in concrete.
+    assert earthing.electrode_size(service, electrode="aluminium", kind="concrete-encased") == aluminium
 
 
 def test_aluminium_electrodes_carry_what_copper_ones_do() -> None:

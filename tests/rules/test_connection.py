@@ -14,6 +14,14 @@ AHEAD = rules.Ahead(where="transfer", rated=f("rated", 100), device=f("dev", 100
 GENERATED = rules.Generated(title="G", where="gen", inverter="I", volts=f("v", 216, "V"), wanted=f("w", 240, "V"), lines=2, wants=2)
 AGAINST = rules.Against(found=f("found", 50), most=f("most", 50))
 FAULT = rules.Fault(fault=f("fault", 10000), breaks=f("breaks", 10000), series="not used")
+BREAKS = rules.Breaks(where="sub-board", fault=f("fault", 6000), breaks=f("breaks", 6000), field="things.sub-board.card")
+SILENT = rules.Silent(
+    stated=f("says", 50), where="inverter", title="Plover", path="source.island_fault_a", what="what it pushes into a fault",
+    waits="whether a fault is broken", field="things.inverter.card",
+)  # fmt: skip
+SURVEYED = rules.Surveyed(
+    what="busbar", board="main-board", title="Board", said=f("said", 100), card=f("card", 100), field="site.busbar_a"
+)  # fmt: skip
 WARM = rules.Warm(circuit="grid", amps=f("amps", 32), device=f("dev", 40), cool=f("cool", 32), field="runs.grid.device_a")
 BONDS = bonds.Bonds(inverter="Plover", boards="main board", by_inverter="none", off_grid=False, opens_neutral=False)
 GATEWAY = bonds.Bonds(inverter="Plover", boards="none", by_inverter="fixed in gateway", off_grid=False, opens_neutral=True)
@@ -74,6 +82,16 @@ CASES = [
          "20.1 A unbalances the three phases by more than 20 A", "three-phase inverter", "s", "m", source="c.l"),
     Case(rules.board_breaks, FAULT, {"fault": f("fault", 10001)}, "main board", "push 10001 A; the breakers break 10000 A",
          "higher interrupting rating", "fault", "breaks", "site.main_board_interrupting_a"),
+    Case(shock.metal_near_earth, shock.ElectrodeMetal(material="copper", electrode="ground ring", in_the_earth=True), {"material": "aluminium"},
+         "electrode", "aluminium electrode conductor leads to a ground ring", "Pull copper", field="site.electrode_material"),
+    Case(rules.devices_break, BREAKS, {"fault": f("fault", 6001)}, "sub-board", "push 6001 A into a fault at sub-board; its devices break 6000 A",
+         "higher rating", "fault", "breaks", "things.sub-board.card"),
+    Case(rules.devices_break, BREAKS.but(switch=True), {"fault": f("fault", 6001)}, "sub-board", "it withstands 6000 A", "higher rating", "fault",
+         "breaks", "things.sub-board.card"),
+    Case(rules.card_states, SILENT, {"stated": None}, "inverter", "Plover does not state what it pushes into a fault (source.island_fault_a)",
+         "newer revision of the card", field="things.inverter.card"),
+    Case(rules.survey_matches_card, SURVEYED, {"said": f("said", 101)}, "main-board",
+         "says 101 A for the busbar of main-board; the card of Board says 100 A", "correct the survey", "said", "card", "site.busbar_a"),
     Case(rules.series_marked, FAULT, {"series": "unmarked"}, "main board", "no marking names this pair", "tested and marked together", "fault",
          "breaks", "site.series_rating"),
     Case(rules.backfed, rules.Fastened(fastened=None), {"fastened": False}, "main board", "pulled off, its stab is live", "hold-down",

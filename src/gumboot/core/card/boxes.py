@@ -28,6 +28,7 @@ class TransferCard(EnclosureCard):
     kind: Literal["transfer"]
     style: Literal["gateway", "manual"]
     rated_a: Annotated[float, Quantity("I_tr", "Rating of the transfer equipment", "A")]
+    withstand_a: Annotated[float | None, Quantity("I_cw", "Fault current that {title} withstands", "A")] = Field(None, gt=0)
     neutral_switched: bool = False
     data_ports: list[DataPort] = []
 
@@ -54,6 +55,7 @@ class BoardCard(EnclosureCard):
     kind: Literal["board"]
     busbar_a: Annotated[float, Quantity("I_bar", "Bars of {title}", "A")]
     main_device_a: Annotated[float | None, Quantity("I_m", "Main device of {title}", "A")] = None
+    interrupting_a: Annotated[float | None, Quantity("I_cu", "AC fault current that the devices in {title} break", "A")] = Field(None, gt=0)
     dc_voltage: Annotated[float | None, Quantity("U_dc", "DC rating of {title}", "V")] = None
 
 

@@ -76,7 +76,7 @@ class ToolItem(Frozen):
 class Job(Frozen):
     """One house."""
 
-    format: Literal["gumboot.job/2"] = "gumboot.job/2"
+    format: Literal["gumboot.job/3"] = "gumboot.job/3"
     id: str = Field(pattern=r"^[a-z0-9-]+$")
     title: str = Field(min_length=1, max_length=80)
     story: str = ""

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from gumboot.core.card.parts import Frozen
 from gumboot.core.quantity import Choice, Quantity
 
+Electrode = Literal["rod, pipe or plate", "concrete-encased", "ground ring", "water pipe or steel"]
 Climate = Literal["maritime", "continental", "mediterranean", "arid", "humid", "mountain"]
 
 
@@ -93,7 +94,10 @@ class Site(Frozen):
     ] = Field(None, gt=0, le=5000)
     electrode_size: str | None = Field(None, description="Grounding electrode conductor fitted")
     service_size: str | None = Field(None, description="Largest service conductor")
-    rod_only: bool = Field(True, description="The electrode is a rod, pipe or plate alone")
+    service_material: Literal["copper", "aluminium"] = Field("copper", description="Metal of the service conductors")
+    electrode: Electrode = Field("rod, pipe or plate", description="The only electrode that this conductor leads to")
+    electrode_material: Literal["copper", "aluminium"] = Field("copper", description="Metal of the electrode conductor")
+    ring_size: str | None = Field(None, description="Conductor of the ground ring")
     island_electrode: Annotated[
         bool | None, Choice("An earth electrode of the installation's own stands for the island", "The island's earth reference")
     ] = None

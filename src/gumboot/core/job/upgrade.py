@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-FORMAT = "gumboot.job/2"
+FORMAT = "gumboot.job/3"
 Document = dict[str, Any]
 
 # A place of format 1, one of each, and the thing of format 2 that stands there: seat, id and what is said of it beside its card.
@@ -48,7 +48,16 @@ def _of_1(old: Document) -> Document:
     return {**new, "format": "gumboot.job/2"}
 
 
-STEPS: Mapping[str, Callable[[Document], Document]] = {"gumboot.job/1": _of_1}
+def _of_2(old: Document) -> Document:
+    """An electrode has a kind; format 2 knew only whether it is a rod, pipe or plate alone, and took it for one."""
+    site = dict(old.get("site") or {})
+    if site.pop("rod_only", True) is False:
+        # Every other kind that it may have been: the table in full.
+        site["electrode"] = "water pipe or steel"
+    return {**old, "site": site, "format": "gumboot.job/3"}
+
+
+STEPS: Mapping[str, Callable[[Document], Document]] = {"gumboot.job/1": _of_1, "gumboot.job/2": _of_2}
 
 
 def upgraded(document: Document) -> Document:

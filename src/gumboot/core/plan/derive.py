@@ -9,12 +9,11 @@ from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding, Gap
 from gumboot.core.installation import House
 from gumboot.core.job import Job
-from gumboot.core.ledger import Ledger
 from gumboot.core.once import once
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, gaps_of, run
-from gumboot.core.plan.faults import Faulted, FaultsPlan, faulted
+from gumboot.core.plan.faults import FaultsPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads, LoadsPlan
@@ -43,6 +42,7 @@ class Plan:
     strings: StringsPlan | None
     banks: tuple[BankPlan, ...]
     circuits: CircuitsPlan
+    faults: FaultsPlan
     walls: tuple[WallPlan, ...]
     terminations: tuple[Termination, ...]
     links: LinksPlan
@@ -57,18 +57,7 @@ class Plan:
     @once
     def figures(self) -> dict[str, Figure]:
         """Every figure by key, and what their workings name."""
-        return with_parts({**self.run.figures, **self._faulted.figures})
-
-    @property
-    def faults(self) -> FaultsPlan:
-        """The fault current at each place of the whole house."""
-        return self._faulted.faults
-
-    @once
-    def _faulted(self) -> Faulted:
-        # No step rests on it: it is worked out when somebody looks, not at every edit.
-        parts = self.run.parts
-        return faulted(Ledger(self.run.built.house), parts.strings, parts.banks, parts.circuits)
+        return with_parts(self.run.figures)
 
     @property
     def seats(self) -> Seats:
@@ -153,6 +142,7 @@ def derive(job: Job, shelf: Shelf, before: Plan | None = None, *, noted: bool = 
         p.strings,
         p.banks,
         p.circuits,
+        p.faults,
         p.walls,
         p.terminations,
         p.links,

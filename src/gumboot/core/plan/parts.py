@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import CircuitsPlan
+from gumboot.core.plan.faults import FaultsPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads
@@ -32,6 +33,7 @@ class Parts:
     sizes: CircuitsPlan
     circuits: CircuitsPlan
     banks: tuple[BankPlan, ...]
+    faults: FaultsPlan
     walls: tuple[WallPlan, ...]
     terminations: tuple[Termination, ...]
     links: LinksPlan

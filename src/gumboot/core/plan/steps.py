@@ -11,6 +11,7 @@ from gumboot.core.plan.circuits import plan_circuits
 from gumboot.core.plan.circuits.station import Known
 from gumboot.core.plan.connection import plan_connection
 from gumboot.core.plan.coupling import plan_coupling
+from gumboot.core.plan.faults import plan_faults
 from gumboot.core.plan.labels import plan_labels
 from gumboot.core.plan.links import plan_links
 from gumboot.core.plan.live_checks import plan_live_checks
@@ -101,6 +102,12 @@ STEPS = (
         "Leads, shares, precharge, the main fuse",
         ("supply", "circuits.sized"),
         lambda w, p: plan_banks(w, p.supply, p.circuits.sized),
+    ),
+    Step(
+        "faults",
+        "Fault current at each place, and what breaks it",
+        ("strings", "circuits", "banks"),
+        lambda w, p: plan_faults(w, p.strings, p.banks, p.circuits),
     ),
     Step("walls", "What hangs where, on which screws", (), lambda w, _: plan_walls(w)),
     Step("terminations", "Every landing with its torque", ("circuits",), lambda w, p: plan_terminations(w, p.circuits)),

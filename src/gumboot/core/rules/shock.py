@@ -206,3 +206,20 @@ def electrode_large_enough(e: Electrode) -> Breach | None:
         return None
     text = f"The electrode conductor is {e.fitted.label}; {e.required.label} is required beside {e.service}."
     return Breach("electrode", text, f"Pull {e.required.label}.", e.fitted, e.required, "site.electrode_size")
+
+
+class ElectrodeMetal(Facts):
+    """Of what an electrode conductor is made, and what it leads to."""
+
+    material: str
+    electrode: str
+    in_the_earth: bool
+
+
+@rule("ELECTRODE-ALUMINIUM")
+def metal_near_earth(e: ElectrodeMetal) -> Breach | None:
+    """No aluminium ends in or near the earth, where it is eaten."""
+    if e.material != "aluminium" or not e.in_the_earth:
+        return None
+    text = f"An aluminium electrode conductor leads to a {e.electrode}: outside it may not end within 450 mm (18 in) of the earth."
+    return Breach("electrode", text, "Pull copper, or end it indoors on a water pipe or steel.", field="site.electrode_material")

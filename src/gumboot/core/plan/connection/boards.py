@@ -182,3 +182,16 @@ def main_behind_its_device(ledger: Ledger) -> None:
     if site.supply != "none" and site.busbar_a is not None and site.service_main_a is not None:
         bar, device = ledger.decided("site.busbar_a"), ledger.decided("site.service_main_a")
         ledger.ask(rules.behind_its_device, rules.Ahead(where="main board", rated=bar, device=device, field="site.busbar_a"))
+
+
+def main_as_surveyed(ledger: Ledger) -> None:
+    """Busbar and main device of the first main board, as the survey and the chosen card say."""
+    site, mains = ledger.job.site, ledger.seats.mains
+    if site.supply == "none" or not mains:
+        return
+    board = mains[0]
+    for what, said, path in (("busbar", site.busbar_a, "busbar_a"), ("main device", site.service_main_a, "main_device_a")):
+        card, field = ledger.stated(board.card, path), "site.busbar_a" if path == "busbar_a" else "site.service_main_a"
+        if said is not None and card is not None:
+            facts = rules.Surveyed(what=what, board=board.id, title=board.card.title, said=ledger.decided(field), card=card, field=field)
+            ledger.ask(rules.survey_matches_card, facts)

@@ -44,18 +44,14 @@ def _far_fault(ledger: Ledger, sized: Sized, fault: Figure) -> None:
     )
 
 
-def interrupting(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """The grid's fault current against the breakers fitted."""
+def far_faults(ledger: Ledger, plan: CircuitsPlan) -> None:
+    """What the network still pushes at the far end of each grid feed."""
     fault = ledger.asked("site.grid_fault_a")
     if fault is None:
         return
     for sized in plan.sized.values():
         if sized.circuit.kind == "grid":
             _far_fault(ledger, sized, fault)
-    breaks = ledger.decided("site.main_board_interrupting_a")
-    facts = rules.Fault(fault=fault, breaks=breaks, series=ledger.job.site.series_rating)
-    ledger.ask(rules.board_breaks, facts)
-    ledger.ask(rules.series_marked, facts)
 
 
 def _fastening(ledger: Ledger) -> None:

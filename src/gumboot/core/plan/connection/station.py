@@ -40,11 +40,12 @@ def plan_connection(
         leader = part.house.lead.id
         _island(part, plan, running[leader], totals[leader])
     boards.main_behind_its_device(ledger)
+    boards.main_as_surveyed(ledger)
     boards.each_is_fed_once(ledger)
     mains.bonds_behind(ledger)
     if ledger.job.site.supply == "none":
         return plan
-    grid.interrupting(ledger, plan)
+    grid.far_faults(ledger, plan)
     if not ledger.house.giving:
         # They take from the grid and give nothing back: loads like any other. PV inverters beside them may give.
         grid.export(ledger)

@@ -4,26 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.faults.ac import ac_faults
+from gumboot.core.plan.faults.breaking import check_breaking
 from gumboot.core.plan.faults.dc import dc_faults
 from gumboot.core.plan.faults.parts import FaultsPlan
 from gumboot.core.plan.strings import StringsPlan
-from gumboot.core.record import Record
 
 
-class Faulted(Record):
-    """The fault currents with the figures that were worked out for them."""
-
-    faults: FaultsPlan
-    figures: dict[str, Figure]
-
-
-def faulted(ledger: Ledger, strings: StringsPlan | None, banks: Sequence[BankPlan], plan: CircuitsPlan) -> Faulted:
-    """Work out the fault current at every place of the house, in an empty ledger of it."""
+def plan_faults(ledger: Ledger, strings: StringsPlan | None, banks: Sequence[BankPlan], plan: CircuitsPlan) -> FaultsPlan:
+    """Work out the fault current at every place of the house, and judge what must break it."""
     places = {place: n for n, place in enumerate(ledger.house.cards)}
     faults = [*dc_faults(ledger, strings, banks, plan), *ac_faults(ledger, plan)]
-    return Faulted(faults=FaultsPlan(at=tuple(sorted(faults, key=lambda fault: places[fault.place]))), figures=ledger.figures)
+    found = FaultsPlan(at=tuple(sorted(faults, key=lambda fault: places[fault.place])))
+    check_breaking(ledger, found)
+    return found

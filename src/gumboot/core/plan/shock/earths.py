@@ -5,8 +5,10 @@ from __future__ import annotations
 from gumboot.core import sizes
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
-from gumboot.core.rulebook.north_american.earthing import electrode_size
+from gumboot.core.rulebook.north_american.earthing import IN_THE_EARTH, electrode_size
 from gumboot.core.rules import shock as rules
+
+HOLDS = "Where it leads to this electrode alone: to a rod, pipe or plate 6 AWG copper or 4 AWG aluminium suffices, to a concrete-encased one 4 AWG copper, to a ring the ring's own."
 
 
 def _why(ledger: Ledger, island: House) -> str:
@@ -31,12 +33,22 @@ def check_electrode(ledger: Ledger) -> None:
     site = ledger.job.site
     if not ledger.book.shock.judges_electrode or site.electrode_size is None:
         return
+    metal = site.electrode_material
+    ledger.ask(
+        rules.metal_near_earth,
+        rules.ElectrodeMetal(material=metal, electrode=site.electrode, in_the_earth=site.electrode in IN_THE_EARTH),
+    )
     if site.service_size is None:
         ledger.gap("site.service_size", "survey", "Largest service conductor?", "Size of the electrode conductor")
         return
-    needed, name = electrode_size(site.service_size, rod_only=site.rod_only), "Electrode conductor required"
-    area, holds = sizes.area_mm2(needed), "To a rod alone 6 AWG copper suffices."
-    required = ledger.work("circuits.electrode_required", "A_g", name, area, "mm2", source="nec.250.66", label=needed, limits=holds)
+    needed = electrode_size(site.service_size, site.service_material, metal, kind=site.electrode, ring=site.ring_size)
+    area, name, label = sizes.area_mm2(needed), "Electrode conductor required", _named(needed, metal)
+    required = ledger.work("circuits.electrode_required", "A_g", name, area, "mm2", source="nec.250.66", label=label, limits=HOLDS)
     pulled, name = sizes.area_mm2(site.electrode_size), "Electrode conductor fitted"
-    fitted = ledger.given("site.electrode_size", "A_gi", name, pulled, "mm2", label=site.electrode_size)
+    fitted = ledger.given("site.electrode_size", "A_gi", name, pulled, "mm2", label=_named(site.electrode_size, metal))
     ledger.ask(rules.electrode_large_enough, rules.Electrode(fitted=fitted, required=required, service=site.service_size))
+
+
+def _named(size: str, metal: str) -> str:
+    """A size with its metal, where that is not copper."""
+    return size if metal == "copper" else f"{size} {metal}"

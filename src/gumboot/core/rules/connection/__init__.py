@@ -1,5 +1,13 @@
 """May these sources be joined to this supply, this board, this generator, and in what order of bonds?"""
 
+from gumboot.core.rules.connection.breaking import (
+    Breaks,
+    Silent,
+    Surveyed,
+    card_states,
+    devices_break,
+    survey_matches_card,
+)
 from gumboot.core.rules.connection.grid import (
     HAIR,
     Bypass,
@@ -51,6 +59,7 @@ __all__ = [
     "Against",
     "Ahead",
     "Bar",
+    "Breaks",
     "Bypass",
     "Export",
     "Fastened",
@@ -58,7 +67,9 @@ __all__ = [
     "Fed",
     "FedBy",
     "Generated",
+    "Silent",
     "Supply",
+    "Surveyed",
     "Through",
     "Unbalanced",
     "Unthrottled",
@@ -68,7 +79,9 @@ __all__ = [
     "board_breaks",
     "board_is_fed",
     "busbar",
+    "card_states",
     "controlled",
+    "devices_break",
     "export_held",
     "feeder_takes_it_back",
     "generator_input",
@@ -87,5 +100,6 @@ __all__ = [
     "series_marked",
     "supply_fits",
     "supply_side",
+    "survey_matches_card",
     "transfer_capacity",
 ]

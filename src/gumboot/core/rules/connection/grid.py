@@ -31,7 +31,7 @@ def imbalance(u: Unbalanced) -> Breach | None:
 
 
 class Fault(Facts):
-    """Fault current at a board against what its breakers break, and whether a series rating is relied on."""
+    """Fault current at the main board, of all sources, against what its breakers break; whether a series rating is relied on."""
 
     fault: Figure
     breaks: Figure
@@ -40,10 +40,10 @@ class Fault(Facts):
 
 @rule("GRID-INTERRUPT")
 def board_breaks(f: Fault) -> Breach | None:
-    """The breakers break what the grid can push; a series rating is judged by its own rule."""
+    """The breakers break what grid and sources can push; a series rating is judged by its own rule."""
     if f.fault.value <= f.breaks.value or f.series != "not used":
         return None
-    text = f"The grid can push {f.fault.value:.0f} A; the breakers break {f.breaks.value:.0f} A."
+    text = f"Grid and sources together can push {f.fault.value:.0f} A; the breakers break {f.breaks.value:.0f} A."
     act = "Fit breakers of a higher interrupting rating."
     return Breach("main board", text, act, f.fault, f.breaks, "site.main_board_interrupting_a")
 

@@ -1,0 +1,72 @@
+"""Does each device break what can flow into a fault at its place; does the board that was surveyed match the card that was chosen?"""
+
+from __future__ import annotations
+
+from gumboot.core.figure import Figure
+from gumboot.core.rules.facts import Facts
+from gumboot.core.rules.register import Breach, rule
+
+
+class Breaks(Facts):
+    """The fault current from all sources at a place, against what its devices break or its switch withstands."""
+
+    where: str
+    fault: Figure
+    breaks: Figure
+    field: str
+    switch: bool = False
+
+
+@rule("BOARD-INTERRUPT")
+def devices_break(b: Breaks) -> Breach | None:
+    """The devices of a board break, and a transfer switch withstands, what all sources push into a fault there."""
+    if b.fault.value <= b.breaks.value:
+        return None
+    does = "it withstands" if b.switch else "its devices break"
+    text = f"All sources together push {b.fault.value:.0f} A into a fault at {b.where}; {does} {b.breaks.value:.0f} A."
+    act = "Choose one of a higher rating, or put a device ahead of it that limits the fault current, tested with it."
+    return Breach(b.where, text, act, b.fault, b.breaks, b.field)
+
+
+class Silent(Facts):
+    """A rated value of a card, None where it is silent: ``path`` within it, ``what`` in words, ``waits`` what rests on it."""
+
+    stated: Figure | None
+
+    where: str
+    title: str
+    path: str
+    what: str
+    waits: str
+    field: str
+
+
+@rule("CARD-SILENT")
+def card_states(s: Silent) -> Breach | None:
+    """A card states each rated value that something rests on."""
+    if s.stated is not None:
+        return None
+    text = f"The card of {s.title} does not state {s.what} ({s.path}): {s.waits} cannot be judged."
+    act = "Take a newer revision of the card, complete it from the maker's data, or choose another."
+    return Breach(s.where, text, act, field=s.field)
+
+
+class Surveyed(Facts):
+    """A number of the survey against the same on the card of the board that was chosen."""
+
+    what: str
+    board: str
+    title: str
+    said: Figure
+    card: Figure
+    field: str
+
+
+@rule("BOARD-SURVEY")
+def survey_matches_card(s: Surveyed) -> Breach | None:
+    """The survey says no more of a board than its card: a lower number is the safe side, such as a smaller main fitted."""
+    if s.said.value <= s.card.value:
+        return None
+    text = f"The survey says {s.said.value:g} A for the {s.what} of {s.board}; the card of {s.title} says {s.card.value:g} A."
+    act = "Read the label again: correct the survey, or choose the card of the board that is there."
+    return Breach(s.board, text, act, s.said, s.card, s.field)

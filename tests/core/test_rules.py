@@ -139,6 +139,7 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "LINK-ADDRESS-DUP": ({}, None, {"banks.bank.units.bat-3.dip_address": 1}, None),
     "LINK-ADDRESS-ORDER": ({}, None, {"banks.bank.units.bat-3.dip_address": 4}, None),
     "LINK-TERMINATOR": ({}, None, {"banks.bank.units.bat-3.terminator": False}, None),
+    "LINK-LENGTH": ({"banks.bank.lead_m": 100}, None, {"banks.bank.lead_m": 100.1}, None),
     "LINK-LEAD": (
         {"banks.bank.lead_as_made": []},
         None,

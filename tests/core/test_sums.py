@@ -104,6 +104,8 @@ BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
     ("torque", {"torque": "11 lbf ft"}, "", 14.914, 0.001),
     ("dip-address", {"address": 5, "switches": 4}, "", 5, 0.01),
     ("pin-out", {"first": "1:GND 4:CAN H 5:CAN L", "second": "2:GND 7:CAN H 8:CAN L"}, "", 3, 0.01),
+    ("bus-check", {"measured": 120}, "", 60, 0.01),
+    ("bus-check", {"bus": "RS-485", "high": 2.8, "low": 2.2, "fitted": 1}, "", 120, 0.01),
     # 41 x 9.80665 / 4 / 850 + (41 x 9.80665 x 115 / 640 / 2) / 2143.
     ("anchor-load", ANCHOR, "anchor.shear", 100.52, 0.01),
 ]
@@ -163,6 +165,8 @@ def test_every_sum_is_asked_here_and_has_a_schema() -> None:
         ("anchor-load", {**ANCHOR, "through": "90 mm"}, "longer screw"),
         ("droop", {"power": 1000, "frequency": "50 s"}, "Frequency of the island"),
         ("torque", {"torque": float("nan")}, "Torque"),
+        ("bus-check", {}, "write what was measured"),
+        ("bus-check", {"high": 2.5}, "both cores are measured"),
         ("bank-sharing", {**BANK, "leads": ""}, "needed"),
         ("conduit-fill", {"kind": "EMT", "raceway": "9", "wires": "6 AWG"}, "1/2, 3/4"),
         ("conduit-fill", {"book": "iec-60364", "kind": "trunking", "raceway": "wide", "wires": "6 mm2"}, "150x100"),
@@ -276,6 +280,8 @@ def test_lines_say_what_no_number_can() -> None:
     assert answer.lines == ("switch 1: on", "switch 2: off", "switch 3: on", "switch 4: off")
     lead = ask("pin-out", {"first": "4=CAN H, 5=CAN L", "second": "7=CAN H, 8=CAN L"})
     assert lead.lines[0] == "CAN H: pin 4 to pin 7, blue"
+    both = ask("bus-check", {"measured": 40, "high": 1.8, "low": 3.2}).lines
+    assert [("1 too many" in both[0]), ("exchanged" in both[1])] == [True, True]
 
 
 def test_answers_are_plain_data() -> None:

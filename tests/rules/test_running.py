@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, links, power_up, sensing
+from gumboot.core.rules import landings, leads, links, power_up, sensing
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -19,7 +19,7 @@ SPOKEN = links.Spoken(where="bat-1", wanted=MINE, spoken=MINE, common=MINE, fiel
 CHOSEN = links.Spoken(where="inverter", wanted=MINE, common=MINE, shared=["3 Murre"], field="x")
 ADDRESS = links.Address(unit="bat-2", address=2, wanted=2, switches=4, lowest=0, most=15)
 CHAIN = links.Address(unit="chain", address=0, wanted=15, switches=4, lowest=0, most=15)
-LEAD = links.Lead(where="battery lead", made=frozenset({(4, 4)}), needed=frozenset({(4, 4)}))
+LEAD = leads.Lead(where="battery lead", made=frozenset({(4, 4)}), needed=frozenset({(4, 4)}))
 SITS = sensing.Sits(
     channel="CT1",
     field=".cts.CT1",
@@ -78,10 +78,20 @@ CASES = [
          "the two ends only", field=".units.b.terminator"),
     Case(links.ends_terminated, links.Terminated(unit="b", fitted=False, wanted=False), {"fitted": True}, "b", "middle of the bus",
          "the two ends only", field=".units.b.terminator"),
-    Case(links.lead_joins_like, LEAD, {"made": frozenset({(4, 5)})}, "battery lead", "joins other pins", "Re-make it", field=".lead_as_made"),
-    Case(links.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
+    Case(leads.one_socket, leads.Sockets(where="lead", title="I", bus="CAN", sockets=["BMS"]), {"sockets": ["BMS", "AUX"]}, "lead",
+         "I has 2 CAN sockets (BMS, AUX)", "Say on the card", field=".card"),
+    Case(leads.one_socket, leads.Sockets(where="lead", title="I", bus="CAN", sockets=["BMS"]), {"sockets": []}, "lead",
+         "I has no CAN socket for this link", "complete its card", field=".card"),
+    Case(leads.every_signal_has_a_partner, leads.Signals(where="lead", missing=[]), {"missing": [("ENABLE", "B"), ("CAN L", "")]}, "lead",
+         "ENABLE stands at B only; CAN L stands at neither socket.", "both manuals", field=".card"),
+    Case(leads.within_reach, leads.Reach(where="lead", length=f("l", 100, "m"), most=f("m", 100, "m"), speed="500 kbit/s CAN"),
+         {"length": f("l", 100.1, "m")}, "lead", "100.1 m of 500 kbit/s CAN bus; it reaches 100 m.", "Move the batteries nearer", "l", "m", ".lead_m"),
+    Case(leads.in_one_pair, leads.Twisted(where="lead", title="I", pins=(3, 4), is_pair=True), {"is_pair": False}, "lead",
+         "sits on pins 3 and 4", "one twisted pair", field=".lead_as_made"),
+    Case(leads.lead_joins_like, LEAD, {"made": frozenset({(4, 5)})}, "battery lead", "joins other pins", "Re-make it", field=".lead_as_made"),
+    Case(leads.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
          field=".lead_as_made"),
-    Case(links.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field=".lead_as_made"),
+    Case(leads.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field=".lead_as_made"),
     Case(sensing.on_its_leg, SITS, {"leg": "L2"}, "CT1", "CT1 sits on L2; its channel measures L1.", "Move it to L1.", field=".cts.CT1.leg"),
     Case(sensing.right_way_round, SITS, {"arrow": "toward grid"}, "CT1", "points toward grid; this maker wants it toward house", "Turn the core",
          field=".cts.CT1.arrow"),
@@ -177,7 +187,7 @@ def test_what_is_not_asked_holds() -> None:
     blind = links.Address(unit="b", address=99, wanted=1, switches=0, lowest=0, most=0, taken=True, placed=False)
     assert all(rule(blind) is None for rule in links.ADDRESSED)
     assert links.address_in_range(links.Address(unit="chain", address=0, wanted=99, switches=0, lowest=0, most=0)) is None
-    assert links.lead_joins_like(links.Lead(where="l", needed=frozenset({(1, 1)}))) is None
+    assert leads.lead_joins_like(leads.Lead(where="l", needed=frozenset({(1, 1)}))) is None
     assert links.firmware_suffices(links.Firmware(title="t", version="", protocol=None)) is None
     # Without a protocol in common the choice itself is told of, and each battery says nothing more.
     assert links.one_protocol(links.Spoken(where="b", wanted=None)) is None

@@ -78,6 +78,7 @@ class Pin(Frozen):
 
     pin: int = Field(ge=1, le=8)
     signal: str
+    optional: bool = Field(False, description="The maker lets it stay open")
 
 
 class DataPort(Frozen):
@@ -86,6 +87,9 @@ class DataPort(Frozen):
     id: str
     title: str
     bus: Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense"]
+    purpose: Literal["", "battery", "inverters", "meter", "gateway", "other"] = Field(
+        "", description="What is joined here; empty: to be told by the bus alone, which fails where two sockets have one"
+    )
     pins: list[Pin]
 
 

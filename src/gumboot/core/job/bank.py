@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from gumboot.core.card.parts import Frozen
 from gumboot.core.job.ids import NAME
+from gumboot.core.quantity import Quantity
 
 
 class PinPair(Frozen):
@@ -37,6 +38,8 @@ class Bank(Frozen):
     precharge: bool = True
     inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")
     lead_as_made: list[PinPair] = []
+    lead_scheme: Literal["T568B", "T568A"] = Field("T568B", description="Colours of the lead's cores by pin")
+    lead_m: Annotated[float | None, Quantity("L_bus", "Length of the battery bus, all leads together", "m")] = Field(None, gt=0, le=5000)
 
     def stacks(self) -> list[list[BatteryUnit]]:
         """The units of each stack, in order; the last one is short where they do not come out even."""

@@ -50,7 +50,9 @@ def _of_1(old: Document) -> Document:
 
 def _of_2(old: Document) -> Document:
     """An electrode has a kind; format 2 knew only whether it is a rod, pipe or plate alone, and took it for one."""
-    site = dict(old.get("site") or {})
+    if not isinstance(old.get("site"), dict):
+        return {**old, "format": "gumboot.job/3"}
+    site = dict(old["site"])
     if site.pop("rod_only", True) is False:
         # Every other kind that it may have been: the table in full.
         site["electrode"] = "water pipe or steel"

@@ -147,27 +147,4 @@ def ends_terminated(t: Terminated) -> Breach | None:
     return Breach(t.unit, f"{t.unit}: {text}", act, field=f".units.{t.unit}.terminator")
 
 
-class Lead(Facts):
-    """Pin pairs of a lead as it was made, none while it is not, and as the sockets need them; ``alone`` are signals at one end only."""
-
-    where: str
-    made: frozenset[tuple[int, int]] = frozenset()
-    needed: frozenset[tuple[int, int]] = frozenset()
-    alone: Sequence[str] = ()
-    joins_any: bool = True
-    field: str = ".lead_as_made"
-
-
-@rule("LINK-LEAD")
-def lead_joins_like(x: Lead) -> Breach | None:
-    """A lead joins pins of like signal."""
-    if x.alone or not x.joins_any:
-        text = f"{', '.join(x.alone) or 'No signal'} stands at one end only."
-        return Breach(x.where, text, "Look the sockets up on both cards: leave it open only where a card says so.", field=x.field)
-    if not x.made or x.made == x.needed:
-        return None
-    text = "The lead as made joins other pins than the two sockets need."
-    return Breach(x.where, text, "Re-make it by the pin-out shown.", field=x.field)
-
-
 ADDRESSED = (address_in_range, address_once, address_in_order)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
+from gumboot.core.rulebook.common.bus import told_by_ohm
 from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Asked, Breach, rule
 
@@ -16,7 +18,7 @@ class Reading(Facts):
 
     ``low`` and ``high`` are in ``unit``, None where the band is open; a check without unit is a look, answered by ``seen``. ``over`` is a
     value beyond the instrument's range. ``displays`` says how many are read, ``shown`` what they showed; None where nothing was kept.
-    ``life`` makes it a stop. ``is_open`` is one that nobody has made, ``is_cleared`` one that a licence holder has cleared.
+    ``life`` makes it a stop; ``is_pair`` is the resistance of a dead bus. ``is_open`` is one that nobody has made, ``is_cleared`` one that a licence holder has cleared.
     """
 
     check: str
@@ -33,6 +35,7 @@ class Reading(Facts):
     shown: tuple[float, ...] = ()
     is_open: bool = False
     is_cleared: bool = False
+    is_pair: bool = False
 
 
 def faults_of(r: Reading) -> str:
@@ -77,7 +80,10 @@ def stands(r: Reading) -> Breach | None:
     wrong = "" if r.is_cleared else faults_of(r)
     if not wrong:
         return None
-    return Breach(r.check, f"{r.title}: {wrong}.", "Find the cause and mend it, then measure again.", level="stop" if r.life else "caution")
+    act = "Find the cause and mend it, then measure again."
+    if r.is_pair and (r.over or r.value is not None):
+        act = told_by_ohm(math.inf if r.over or r.value is None else r.value)
+    return Breach(r.check, f"{r.title}: {wrong}.", act, level="stop" if r.life else "caution")
 
 
 READ: dict[str, Asked[Reading]] = {

@@ -8,7 +8,8 @@ from gumboot.core.errors import BadUnit, OutOfRange
 from gumboot.core.figure import Figure
 from gumboot.core.plan.links import T568B, dip_positions
 from gumboot.core.plan.wall.fixing import Hung, Screws, screw_use
-from gumboot.core.rules import links
+from gumboot.core.rulebook.common.signals import meaning
+from gumboot.core.rules import leads
 from gumboot.core.rules import wall as wall_rules
 from gumboot.core.sums.ask import Ask, count, quantity, told, words
 from gumboot.core.units import NM_PER_LBF_FT, NM_PER_LBF_IN
@@ -96,7 +97,7 @@ def _pins(text: str) -> dict[str, int]:
         match = _PIN.match(part)
         if match is None or not 1 <= int(match.group(1)) <= 8:
             raise BadUnit(f"'{part.strip()}' is no pin. Write 4:CAN H, pins 1 to 8, with spaces or commas between.")
-        signal = match.group(2).upper()
+        signal = meaning(match.group(2))
         if signal in found or int(match.group(1)) in found.values():
             raise BadUnit(f"'{part.strip()}' stands twice. Give every pin and every signal once.")
         found[signal] = int(match.group(1))
@@ -109,7 +110,7 @@ def pin_out(w: Workbook, q: PinOut) -> tuple[Figure, tuple[str, ...]]:
     shared = [signal for signal in first if signal in second]
     lines = [f"{signal}: pin {first[signal]} to pin {second[signal]}, {T568B[first[signal]]}" for signal in shared]
     alone = sorted((set(first) | set(second)) - set(shared))
-    w.ask(links.lead_joins_like, links.Lead(where="lead", alone=alone, joins_any=bool(shared), field=""))
+    w.ask(leads.lead_joins_like, leads.Lead(where="lead", alone=alone, joins_any=bool(shared), field=""))
     figure = w.work(
         "cores",
         "n",

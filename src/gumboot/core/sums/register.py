@@ -9,7 +9,7 @@ from typing import Any
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books import book
-from gumboot.core.sums import battery, conductors, fixing, photovoltaic, raceways, sources
+from gumboot.core.sums import battery, conductors, fixing, links, photovoltaic, raceways, sources
 from gumboot.core.sums.ask import Answer, Ask, check_question
 from gumboot.core.workbook import Workbook, with_parts
 
@@ -57,6 +57,7 @@ _ALL = (
     Sum("torque", "Wall and wire", "Torque conversion", fixing.Torque, fixing.torque),
     Sum("dip-address", "Wall and wire", "DIP address", fixing.DipAddress, fixing.dip_address),
     Sum("pin-out", "Wall and wire", "Cable pin-out", fixing.PinOut, fixing.pin_out),
+    Sum("bus-check", "Wall and wire", "Bus check", links.BusCheck, links.bus_check),
 )
 SUMS: dict[str, Sum] = {s.name: s for s in _ALL}
 

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.card.parts import DataPort
 from gumboot.core.job.model import BatteryUnit
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.links.switches import DipBlock, dip_block
 from gumboot.core.record import Record
+from gumboot.core.rulebook.common.signals import PAIRS, is_pair, meaning
 from gumboot.core.rules import links as rules
 
-# Core colours by pin of an eight-way plug wired T568B (ANSI/TIA-568).
+# Core colours by pin of an eight-way plug (ANSI/TIA-568): T568A and T568B differ in which pair is orange and which green.
 T568B = {1: "white/orange", 2: "orange", 3: "white/green", 4: "blue", 5: "white/blue", 6: "green", 7: "white/brown", 8: "brown"}
+T568A = {**T568B, 1: T568B[3], 2: T568B[6], 3: T568B[1], 6: T568B[2]}
+BLUE = (4, 5)
+SCHEMES = {"T568A": T568A, "T568B": T568B}
 
 
 class LeadCore(Record):
@@ -32,13 +38,28 @@ class ChainUnit(Record):
     wants_terminator: bool
 
 
-def lead_cores(inverter_port: DataPort, battery_port: DataPort) -> tuple[LeadCore, ...]:
-    """Pair the pins of like signal; colours follow the inverter's plug."""
-    theirs = {p.signal: p.pin for p in battery_port.pins}
+def pins_of(port: DataPort, bus: str) -> tuple[int, ...]:
+    """The pins of the signal pair of a bus at a socket; fewer than two where it lacks one."""
+    return tuple(p.pin for signal in PAIRS.get(bus, ()) for p in port.pins if meaning(p.signal) == signal)
+
+
+def _colours(pins: Sequence[int], pair: tuple[int, ...], scheme: str) -> dict[int, str]:
+    """Colours by the first plug's pins; where its signal pair sits on two pairs of the lead, that pair is taken from the blue one."""
+    by_pin = SCHEMES[scheme]
+    if len(pair) != len(BLUE) or is_pair(pair):
+        return by_pin
+    made = {pin: by_pin[blue] for pin, blue in zip(pair, BLUE, strict=True)}
+    rest = [by_pin[pin] for pin in (2, 1, 6, 3, 8, 7)]
+    return made | {pin: rest[n] for n, pin in enumerate(p for p in pins if p not in made)}
+
+
+def lead_cores(inverter_port: DataPort, battery_port: DataPort, bus: str = "", scheme: str = "T568B") -> tuple[LeadCore, ...]:
+    """Pair the pins of like signal; colours follow the inverter's plug, and both cores of a signal pair are one twisted pair."""
+    theirs = {meaning(p.signal): p.pin for p in battery_port.pins}
+    shared = [p for p in inverter_port.pins if meaning(p.signal) in theirs]
+    colours = _colours([p.pin for p in shared], pins_of(inverter_port, bus), scheme)
     return tuple(
-        LeadCore(signal=p.signal, inverter_pin=p.pin, battery_pin=theirs[p.signal], colour=T568B[p.pin])
-        for p in inverter_port.pins
-        if p.signal in theirs
+        LeadCore(signal=p.signal, inverter_pin=p.pin, battery_pin=theirs[meaning(p.signal)], colour=colours[p.pin]) for p in shared
     )
 
 

@@ -6,9 +6,12 @@ from gumboot.core.card.parts import DataPort, Protocol
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
-from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores
+from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores, pins_of
 from gumboot.core.plan.links.group import TERMINATOR, GroupLink, group_link
+from gumboot.core.plan.links.sockets import check_gateways, meant_for, missing_signals, of_the_group
 from gumboot.core.record import Record
+from gumboot.core.rulebook.common.signals import PAIRS, is_pair, may_end, reach_m
+from gumboot.core.rules import leads
 from gumboot.core.rules import links as rules
 from gumboot.core.seats import BankSeat, InverterSeat
 
@@ -67,10 +70,31 @@ def _check_protocols(bank: OneBank, chosen: Protocol | None, common: Protocol | 
         bank.ask(rules.one_protocol, facts)
 
 
-def _check_lead(bank: OneBank, lead: tuple[LeadCore, ...]) -> None:
+def _check_lead(bank: OneBank, lead: tuple[LeadCore, ...], ports: tuple[DataPort, DataPort], bus: str) -> None:
     made = frozenset((p.inverter_pin, p.battery_pin) for p in bank.seat.thing.lead_as_made)
     needed = frozenset((c.inverter_pin, c.battery_pin) for c in lead)
-    bank.ask(rules.lead_joins_like, rules.Lead(where=bank.of("battery lead"), made=made, needed=needed))
+    may_stay = frozenset((c.inverter_pin, c.battery_pin) for c in lead if may_end(c.signal, bus))
+    idle = tuple(frozenset(range(1, 9)) - {p.pin for p in port.pins} for port in ports)
+    facts = leads.Lead(where=bank.of("battery lead"), made=made, needed=needed, open=may_stay, idle=(idle[0], idle[1]))
+    bank.ask(leads.lead_joins_like, facts)
+
+
+def _check_ends(bank: OneBank, ports: tuple[DataPort, DataPort], bus: str, spoken: Protocol) -> None:
+    """What each socket lacks, whether its pair is one of a ready-made lead, and whether the bus reaches."""
+    titles, where = (bank.inverter.title, bank.card.title), bank.of("battery lead")
+    missing = missing_signals((titles[0], ports[0]), (titles[1], ports[1]), bus)
+    bank.ask(leads.every_signal_has_a_partner, leads.Signals(where=where, missing=missing))
+    for title, port in zip(titles, ports, strict=True):
+        pins = pins_of(port, bus)
+        if len(pins) == len(PAIRS.get(bus, ())) and pins:
+            bank.ask(leads.in_one_pair, leads.Twisted(where=where, title=title, pins=pins, is_pair=is_pair(pins)))
+    most = reach_m(bus, spoken.kbit_s)
+    if bank.seat.thing.lead_m is not None and most is not None:
+        length = bank.ledger.decided(f"banks.{bank.id}.lead_m")
+        name = f"Reach of a {spoken.kbit_s:g} kbit/s {bus} bus"
+        reach = bank.work("links.reach_m", "L_max", name, most, "m", source="cp.busreach")
+        speed = f"{spoken.kbit_s:g} kbit/s {bus}"
+        bank.ask(leads.within_reach, leads.Reach(where=where, length=length, most=reach, speed=speed))
 
 
 def _pair(bank: OneBank, chain: tuple[ChainUnit, ...], bus: str) -> Figure:
@@ -92,19 +116,27 @@ def _bus(bank: OneBank) -> BatteryBus:
     chain, bus = chain_of(bank), chosen.bus if chosen else "CAN"
     check_chain(bank, chain)
     spoken = bare.but(protocol=chosen, battery_protocol=common, chain=chain)
-    inv_port = next((p for p in inverter.data_ports if p.bus == bus), None)
-    bat_port = next((p for p in battery.data_ports if p.bus == bus), None)
-    if inv_port is None or bat_port is None:
+    theirs = meant_for(inverter.data_ports, "battery", bus, of_the_group(inverter))
+    ours = meant_for(battery.data_ports, "battery", bus)
+    if not theirs or not ours:
         titles = (inverter.title, battery.title)
         facts = rules.Spoken(where="sockets", wanted=chosen, titles=titles, lacking_bus=bus, field=".card")
         bank.ask(rules.one_protocol, facts)
         return spoken.but(none_because=f"{titles[0]} and {titles[1]} have no {bus} socket in common.")
-    lead = lead_cores(inv_port, bat_port)
-    _check_lead(bank, lead)
+    for title, sockets in ((inverter.title, theirs), (battery.title, ours)):
+        bank.ask(leads.one_socket, leads.Sockets(where=bank.of("battery lead"), title=title, bus=bus, sockets=[p.title for p in sockets]))
+    if len(theirs) > 1 or len(ours) > 1:
+        return spoken.but(none_because="Which socket is meant is not said: see the stop.")
+    inv_port, bat_port = theirs[0], ours[0]
+    lead = lead_cores(inv_port, bat_port, bus, bank.seat.thing.lead_scheme)
+    _check_lead(bank, lead, (inv_port, bat_port), bus)
+    if chosen is not None:
+        _check_ends(bank, (inv_port, bat_port), bus, chosen)
     return spoken.but(lead=lead, pair_ohm=_pair(bank, chain, bus), inverter_port=inv_port, battery_port=bat_port)
 
 
 def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
+    check_gateways(ledger)
     groups = tuple(link for part in ledger.islands if (link := group_link(part)) is not None)
     return LinksPlan(buses=tuple(_bus(bank) for bank in banks_of(ledger)), groups=groups)

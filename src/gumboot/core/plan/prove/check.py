@@ -68,4 +68,5 @@ class Check(Record):
             value=value,
             over=over,
             displays=len(self.shows),
+            is_pair=self.code == "READ-BUS",
         )

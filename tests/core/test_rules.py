@@ -166,6 +166,12 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
         None,
     ),
     "SET-ORDER": ({"settings.absorb_v": 54.0}, None, {"settings.absorb_v": 53.9}, None),
+    # 0.4 % of 51.2 V above the 45.6 V of the immediate cut-off.
+    "SET-GAP": ({"settings.cut_off_v": 45.805}, None, {"settings.cut_off_v": 45.804}, None),
+    # 137.564 A through a third of the resistance of one battery, against the 3.2 V from takeover to release.
+    "SET-HUNT": ({}, (BAT, {"cell_mohm": 69.78}), {}, (BAT, {"cell_mohm": 69.79})),
+    "SET-DEPTH": ({"settings.cut_off_pct": 10}, None, {"settings.cut_off_pct": 9.9}, None),
+    "SET-TARIFF-GAP": ({}, None, {"settings.tariff.evening.to_minute": 0, "settings.tariff.night.from_minute": 30}, None),
     "SET-VOLTAGE-RANGE": ({"settings.absorb_v": 57.6}, None, {"settings.absorb_v": 57.7}, None),
     "SET-RANGE": (
         {"settings.reserve_pct": 5, "settings.outage_hours": 0},

@@ -31,6 +31,7 @@ SITS = sensing.Sits(
 )
 WANTED = rules.Wanted(what="charge limit", asked=f("a", 100), most=f("m", 100), field="settings.charge_a")
 NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, "V"), above=f("a", 48.1, "V"), may_equal=False, field="x")
+GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("least", 0.2, "V"), field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
 SEEN = Reading(check="c", title="T", life=True, seen=True)
 BUS = Reading(check="c", title="T", life=False, unit="ohm", low=54.0, high=66.0, value=66.0)
@@ -118,6 +119,14 @@ CASES = [
     Case(rules.within_the_battery, THRESHOLD, {"volts": f("v", 54.1, "V")}, "Float", "Float is 54.1 V; the battery lives between 44 and 54 V",
          "Use the card's value.", "v", "hi", "x"),
     Case(rules.within_the_battery, THRESHOLD, {"volts": f("v", 43.9, "V")}, "Float", "43.9 V", "Use the card's value.", "v", "hi", "x"),
+    Case(rules.thresholds_stand_apart, GAP, {"apart": f("d", 0.199, "V")}, "Cut off and Recover", "Cut off and Recover stand 0.2 V apart",
+         "farther apart", "d", "least", "x"),
+    Case(rules.does_not_hunt, GAP, {"apart": f("d", 0.19, "V")}, "Cut off and Recover", "springs back by 0.20 V when the load goes", "farther apart",
+         "d", "least", "x"),
+    Case(rules.above_the_floor, rules.Depth(title="Cut off", at=f("at", 10, "%"), floor=f("fl", 10, "%"), field="x"), {"at": f("at", 9.9, "%")},
+         "Cut off", "Cut off stands at 9.9 %; the battery stops by itself at 10 %.", "Set 10 % or more.", "at", "fl", "x"),
+    Case(rules.a_price_at_every_hour, rules.Unpriced(at=None), {"at": ("weekends", 7, 33)}, "tariff",
+         "No price stands at 16:30 on weekends in month 7.", "Give these hours a window", field="settings.tariff"),
     Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 100, "%"), low=10, high=100, unit="%"), {"value": f("v", 101, "%")},
          "Reserve", "Reserve is 101 %; the inverter accepts 10 to 100", "accepts", "v"),
     Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 10, "%"), low=10, high=100, unit="%"), {"value": f("v", 9, "%")},

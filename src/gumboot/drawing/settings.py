@@ -63,12 +63,14 @@ def day_strip(plan: Plan) -> Markup:
     # What all islands ask together: the tariff is one.
     profile_w = [sum(hour) for hour in zip(*plan.island_loads.profile_w.values(), strict=True)]
     top = max(profile_w) or 1
-    for hour, windows in enumerate(plan.settings.tariff_by_hour):
-        px = 14 + hour * pitch
+    for half, windows in enumerate(plan.settings.tariff_by_half):
+        px = 14 + half * pitch / 2
         fill = KIND[windows[0].kind][0] if len(windows) == 1 else "hatch-oxide" if windows else None
-        c.rect(px, 14, pitch, 88, fill, None)
+        c.rect(px, 14, pitch / 2, 88, fill, None)
         if any(w.grid_charge for w in windows):
-            c.rect(px, 14, pitch, 8, "green", None)
+            c.rect(px, 14, pitch / 2, 8, "green", None)
+    for hour in range(24):
+        px = 14 + hour * pitch
         h = 66 * profile_w[hour] / top
         c.line(px, 102 - h, px + pitch, 102 - h, "ink", 2)
         if hour:

@@ -17,6 +17,7 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.faults import FaultAt
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.sensing import CtSet
+from gumboot.core.plan.settings import ORDER
 from gumboot.core.plan.survey import GROUPS, asked_first
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
@@ -419,4 +420,5 @@ WORDS: dict[str, Any] = {
     "sizes_of": sizes_of,
     "lbf_ft": lbf_ft_from_nm,
     "GROUPS": GROUPS,
+    "THRESHOLDS": ORDER,
 }

@@ -89,6 +89,55 @@ def thresholds_rise(n: Neighbours) -> Breach | None:
     return Breach(f"{n.titles[0]} and {n.titles[1]}", text, act, n.below, n.above, n.field)
 
 
+class Gap(Facts):
+    """How far two thresholds stand apart against the least that can be told apart, or that does not hunt."""
+
+    titles: tuple[str, str]
+    apart: Figure
+    least: Figure
+    field: str
+
+
+@rule("SET-GAP")
+def thresholds_stand_apart(g: Gap) -> Breach | None:
+    """Two thresholds stand farther apart than the inverter reads them; one that is not above the other is told of by its order."""
+    if g.apart.value <= 0 or g.apart.value >= g.least.value - HAIR:
+        return None
+    unit = g.apart.unit
+    text = f"{g.titles[0]} and {g.titles[1]} stand {g.apart.value:.2g} {unit} apart; less than {g.least.value:.2g} {unit} cannot be told apart."
+    return Breach(f"{g.titles[0]} and {g.titles[1]}", text, "Set them farther apart.", g.apart, g.least, g.field)
+
+
+@rule("SET-HUNT")
+def does_not_hunt(g: Gap) -> Breach | None:
+    """Between switching off and on again lies more than the battery's voltage springs back when the load goes."""
+    if g.apart.value <= 0 or g.apart.value >= g.least.value - HAIR:
+        return None
+    text = (
+        f"Between {g.titles[0].lower()} and {g.titles[1].lower()} lie {g.apart.value:.2f} V; "
+        f"the battery springs back by {g.least.value:.2f} V when the load goes: it would switch to and fro."
+    )
+    return Breach(f"{g.titles[0]} and {g.titles[1]}", text, "Set them farther apart.", g.apart, g.least, g.field)
+
+
+class Depth(Facts):
+    """A state of charge at which something is cut off, against the one at which the battery itself stops."""
+
+    title: str
+    at: Figure
+    floor: Figure
+    field: str
+
+
+@rule("SET-DEPTH")
+def above_the_floor(d: Depth) -> Breach | None:
+    """The inverter cuts off before the battery does: one that stops by itself may not wake again."""
+    if d.at.value >= d.floor.value:
+        return None
+    text = f"{d.title} stands at {d.at.value:g} %; the battery stops by itself at {d.floor.value:g} %."
+    return Breach(d.title, text, f"Set {d.floor.value:g} % or more.", d.at, d.floor, d.field)
+
+
 class Threshold(Facts):
     """A threshold against the voltages between which the battery lives."""
 
@@ -141,6 +190,22 @@ def one_price_an_hour(o: Overlap) -> Breach | None:
         return None
     both = " and ".join(o.titles)
     return Breach(both, f"{both} overlap: one hour has two prices.", "End one where the other begins.", field=o.field)
+
+
+class Unpriced(Facts):
+    """The first kind of day, month and half hour that no tariff window covers; None where each has a price, or there is no tariff."""
+
+    at: tuple[str, int, int] | None
+
+
+@rule("SET-TARIFF-GAP")
+def a_price_at_every_hour(u: Unpriced) -> Breach | None:
+    """Where there is a tariff, every hour has a price."""
+    if u.at is None:
+        return None
+    day, month, half = u.at
+    text = f"No price stands at {half // 2:02d}:{half % 2 * 30:02d} on {day} in month {month}."
+    return Breach("tariff", text, "Give these hours a window, or stretch one.", field="settings.tariff")
 
 
 class Window(Facts):

@@ -15,8 +15,8 @@ from gumboot.core.plan.links import BatteryBus, LinksPlan
 from gumboot.core.plan.sensing import permit_of
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
-from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_hour
-from gumboot.core.plan.settings.thresholds import thresholds
+from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_half
+from gumboot.core.plan.settings.thresholds import charge_thresholds, thresholds
 from gumboot.core.record import Record
 from gumboot.core.rules import settings as rules
 
@@ -33,11 +33,11 @@ class ChargeRuler(Record):
 
 
 class SettingsPlan(Record):
-    """The whole sheet, the charge ruler of each bank whose card gives thresholds, and the tariff by hour."""
+    """The whole sheet, the charge ruler of each bank whose card gives thresholds, and the tariff by half hour."""
 
     sheet: tuple[Setting, ...]
     rulers: tuple[ChargeRuler, ...]
-    tariff_by_hour: tuple[tuple[TariffWindow, ...], ...]
+    tariff_by_half: tuple[tuple[TariffWindow, ...], ...]
 
 
 BONDS = {"relay": "on in island", "fixed in gateway": "fixed in the gateway"}
@@ -208,10 +208,9 @@ def _check_ranges(bank: OneBank, sheet: list[Setting]) -> None:
             ledger.ask(rules.inverter_accepts, facts)
 
 
-def _ruler(bank: OneBank, linked: bool) -> ChargeRuler:
-    return ChargeRuler(
-        bank=bank.id, of=bank.of(""), linked=linked, thresholds=thresholds(bank), v_min=bank.volts("v_min"), v_max=bank.volts("v_max")
-    )
+def _ruler(bank: OneBank, plan: BankPlan, linked: bool) -> ChargeRuler:
+    rows = thresholds(bank, plan.supply)
+    return ChargeRuler(bank=bank.id, of=bank.of(""), linked=linked, thresholds=rows, v_min=bank.volts("v_min"), v_max=bank.volts("v_max"))
 
 
 def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping[str, Sequence[float]], links: LinksPlan) -> SettingsPlan:
@@ -219,7 +218,7 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
     banks = tuple(zip(banks_of(ledger), plans, strict=True))
     currents = [row for bank, plan in banks for row in _currents(bank, plan)]
     wired = {bus.seat.id for bus in links.wired}
-    rulers = tuple(_ruler(bank, bank.id in wired) for bank, _ in banks)
+    rulers = tuple(_ruler(bank, plan, bank.id in wired) for bank, plan in banks)
     sheet = [
         *[row for part in ledger.islands for row in _first(part, links)],
         *_units(links),
@@ -230,8 +229,9 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
         *[row for part in ledger.islands for row in _working(part, reserve_hours(part, plans, profiles_w[part.house.lead.id]))],
         *[_told(part, PASSWORD) for part in ledger.islands],
         *[row for ruler in rulers for row in ruler.thresholds],
+        *charge_thresholds(ledger, [bank for bank, _ in banks]),
     ]
     for part in ledger.islands:
         for bank in banks_of(part):
             _check_ranges(bank, sheet)
-    return SettingsPlan(sheet=tuple(sheet), rulers=tuple(r for r in rulers if r.thresholds), tariff_by_hour=tariff_by_hour(ledger))
+    return SettingsPlan(sheet=tuple(sheet), rulers=tuple(r for r in rulers if r.thresholds), tariff_by_half=tariff_by_half(ledger))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from gumboot.core.job import Job
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.settings import window_halves, window_months
 from gumboot.core.sim.year import Rules, Store
 
 
@@ -60,14 +61,7 @@ def rules_of(plan: Plan, store: Store) -> Rules:
 
 
 def grid_charge_hours(job: Job) -> list[bool]:
-    """For each hour of the day, whether a tariff window allows filling the battery from the grid."""
-    flags = [False] * 24
-    for window in job.settings.tariff:
-        if window.grid_charge:
-            hour = window.from_hour
-            while True:
-                flags[hour % 24] = True
-                hour += 1
-                if hour % 24 == window.to_hour % 24:
-                    break
-    return flags
+    """For each hour of the day, whether a tariff window allows filling the battery from the grid through all of it, on every day."""
+    always = [w for w in job.settings.tariff if w.grid_charge and w.days == "every day" and len(window_months(w)) == 12]
+    halves = set[int]().union(*(window_halves(w) for w in always))
+    return [{2 * hour, 2 * hour + 1} <= halves for hour in range(24)]

@@ -246,7 +246,9 @@ def test_why_a_wanted_one_is_impossible() -> None:
     for words in ("has 12 places; 13 modules", "538.4 V", "81.4 V", "starts at 140 V"):
         assert words in said
     assert why_not(plan, (Lay("PV1", "south", 11, 1), Lay("PV2", "west", 8, 1))) == []
-    assert {b.code for b in why_not(plan, (Lay("PV1", "south", 6, 1), Lay("PV1", "west", 6, 1)))} == {"PV-UNLIKE"}
+    assert {b.code for b in why_not(plan, (Lay("PV1", "south", 7, 1), Lay("PV1", "west", 6, 1)))} == {"PV-UNLIKE"}
+    # Equal ones on two faces work, with a loss.
+    assert {b.code for b in why_not(plan, (Lay("PV1", "south", 6, 1), Lay("PV1", "west", 6, 1)))} == set()
     assert {b.code for b in why_not(plan, (Lay("PV9", "south", 6, 1),))} == {"PV-NO-TRACKER"}
     both = why_not(plan, (Lay("PV1", "south", 8, 1), Lay("PV2", "south", 8, 1)))
     assert "PV-FACE-FULL" in {b.code for b in both}

@@ -90,9 +90,9 @@ def test_a_string_fuse_is_156_percent_and_needed_where_the_others_feed_more_than
     assert photovoltaic.string_fuse_minimum_a(10.0) == pytest.approx(15.625)
     assert photovoltaic.maximum_circuit_current_a(10.0, 2.0) == pytest.approx(25)
     assert photovoltaic.conductor_current_a(10.0) == pytest.approx(12.5)
-    assert not photovoltaic.string_fuse_needed(2, 16.0, 20.0)
-    assert photovoltaic.string_fuse_needed(2, 16.01, 20.0)
-    assert not photovoltaic.string_fuse_needed(1, 100.0, 20.0)
+    assert photovoltaic.back_feed_a(2, 16.0) == 20.0
+    assert photovoltaic.back_feed_a(3, 16.0) == 40.0
+    assert photovoltaic.back_feed_a(1, 100.0) == 0
 
 
 def test_each_kind_of_raceway_has_its_own_sizes() -> None:

@@ -260,8 +260,8 @@ def test_coordination_at_its_limits() -> None:
 
 def test_string_fuses_and_frames() -> None:
     # IEC 62548-1: 10 A modules with 20 A fuses: two strings need none, four do; fuse from 15 to 20 A.
-    assert not photovoltaic.string_fuse_needed(3, 10, 20)
-    assert photovoltaic.string_fuse_needed(4, 10, 20)
+    assert photovoltaic.back_feed_a(3, 10) == 20
+    assert photovoltaic.back_feed_a(4, 10) == 30
     assert photovoltaic.string_fuse_range_a(10, 20) == (15, 20)
     assert photovoltaic.string_fuse_range_a(10, 30) == (15, 24)
     assert photovoltaic.frame_earth_mm2(False) == 4

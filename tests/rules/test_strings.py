@@ -27,7 +27,7 @@ FUSE = rules.Fuse(
     place="PV1", parallel=3, needed=True, chosen=f("fuse", 20), least=f("least", 20), most=f("most", 25), bears=f("bears", 25)
 )
 BOX = rules.Isolator(place="PV1", title="Eaves", cold=f("cold", 600, "V"), maximum=f("max", 20), volts=f("u", 600, "V"), amps=f("i", 20))
-LAID = rules.Laid(place="PV1", lays=[(8, "south"), (8, "south")], field="strings.S1.modules")
+LAID = rules.Laid(place="PV1", lays=[(8, "south", "m"), (8, "south", "m")], field="strings.S1.modules")
 OPTIMISED = rules.Optimised(
     place="S1", modules=f("n", 20, ""), fewest=f("lo", 8, ""), most=f("hi", 20, ""), power=f("p", 5000, "W"), power_most=f("pm", 5000, "W"),
     field="strings.S1.modules",
@@ -73,12 +73,18 @@ CASES = [
     Case(rules.isolator, BOX, {"cold": f("cold", 600.1, "V")}, "PV1", "rated 600 V and 20 A DC", "with the DC rating", "cold", "u",
          ".card"),
     Case(rules.isolator, BOX, {"maximum": f("max", 20.1)}, "PV1", "20.1 A", "with the DC rating", "max", "i", ".card"),
-    Case(rules.alike, LAID, {"lays": [(8, "south"), (7, "south")]}, "PV1", "unlike length or face", "its own tracker", field="strings.S1.modules"),
-    Case(rules.alike, LAID, {"lays": [(8, "south"), (8, "west")]}, "PV1", "unlike length or face", "alike", field="strings.S1.modules"),
+    Case(rules.alike, LAID, {"lays": [(8, "south", "m"), (7, "south", "m")]}, "PV1", "unlike length or module", "its own tracker",
+         field="strings.S1.modules"),
+    Case(rules.alike, LAID, {"lays": [(8, "south", "m"), (8, "south", "n")]}, "PV1", "unlike length or module", "alike",
+         field="strings.S1.modules"),
+    Case(rules.one_face, LAID, {"lays": [(8, "south", "m"), (8, "west", "m")], "lost": f("lost", 1.25, "%")}, "PV1",
+         "equal strings on south and west: up to 1.2 % is lost", "Accept it", "lost", field="strings.S1.modules"),
+    Case(rules.string_fuse, FUSE, {"chosen": None, "back": f("back", 26)}, "PV1", "a fault with 26.0 A, above the 25 A", "20.0 to 25.0 A", "back",
+         "bears", "string_fuse_a"),
     Case(rules.input_mode, rules.Mode(mode="parallel", modes=["independent", "parallel"], laid=LAID), {"modes": ["independent"]}, "PV1",
          "cannot be set to parallel", "to independent", field="pv_mode"),
     Case(rules.input_mode, rules.Mode(mode="parallel", modes=["parallel"], laid=LAID),
-         {"laid": rules.Laid(place="inputs", lays=[(8, "a"), (7, "a")])}, "inputs", "join strings of unlike length", "identical", field="pv_mode"),
+         {"laid": rules.Laid(place="inputs", lays=[(8, "a", "m"), (7, "a", "m")])}, "inputs", "join strings of unlike length", "identical", field="pv_mode"),
     Case(rules.face_holds, rules.OnFace(title="South", wanted=12, places=f("n", 12, ""), field="faces.south.columns"), {"wanted": 13}, "South",
          "South has 12 places; 13 modules are planned", "another face", limit="n", field="faces.south.columns"),
     Case(rules.optimiser_count, OPTIMISED, {"modules": f("n", 21, "")}, "S1", "21 optimised modules; 8 to 20", "Lengthen or split", "n", "hi",

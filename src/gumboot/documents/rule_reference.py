@@ -99,7 +99,7 @@ def _books() -> list[str]:
             book.regions,
             f"{book.drop_limit_pct:g} % ({source(book.drop_source).citation})",
             f"{book.rise_limit_pct:g} % ({source(book.rise_source).citation})",
-            f"{book.pv_limit_v:g} V ({source(book.pv_limit_source).citation})",
+            f"{', '.join(f'{v:g} V {where}' for where, v in book.pv_limits_v.items())} ({source(book.pv_limit_source).citation})",
             f"{book.opening_mm:g} mm ({source(book.opening_source).citation})",
             f"{book.loop_margin:g}",
             book.left_to_local,

@@ -56,4 +56,5 @@ class OptimiserCard(CardBase):
     count_min: Annotated[int, Quantity("n_lo", "Fewest modules in an optimised string")]
     count_max: Annotated[int, Quantity("n_hi", "Most modules in an optimised string")]
     string_max_w: Annotated[float, Quantity("P_max", "Most power of an optimised string", "W")]
+    safe_v: Annotated[float | None, Quantity("V_safe", "Voltage of an optimiser before it is commanded", "V")] = Field(None, gt=0, le=60)
     output_max_a: Annotated[float, Quantity("I_opt", "Largest output current of an optimiser", "A")]

@@ -43,6 +43,10 @@ class Face(Frozen):
     setback_side_mm: Annotated[float, Quantity("c_s", "Kept free at each side", "mm")] = Field(0, ge=0, le=5000)
     gap_mm: Annotated[float, Quantity("g", "Gap between modules", "mm")] = Field(20, ge=0, le=500)
     orientation: Literal["portrait", "landscape"] = "portrait"
+    building: Literal["dwelling", "other building", "ground"] = Field(
+        "dwelling",
+        description="The strictest place that its circuits run on or in: one- and two-family dwelling, other building, ground alone",
+    )
     module: str | None = Field(None, description="Card of the modules of this face; empty: the job's module")
     obstacles: tuple[Obstacle, ...] = ()
 

@@ -49,9 +49,9 @@ def measured(f: Finder, lays: tuple[Lay, ...]) -> Layout:
     """A layout with its margin, yield, balance and wiring."""
     modules = sum(x.total for x in lays)
     if f.optimiser is None:
-        margin = min(f.limit_v[x.tracker] - cold_volts(f, x) for x in lays)
+        margin = min(f.limit_v[x.tracker, x.face] - cold_volts(f, x) for x in lays)
     else:
-        margin = min(f.limit_v[x.tracker] - f.optimiser.string_v for x in lays)
+        margin = min(f.limit_v[x.tracker, x.face] - f.optimiser.string_v for x in lays)
     kwh = sum(x.total * f.kwh_each[x.face] for x in lays) if f.kwh_each is not None else None
     each = [x.total for x in lays]
     return Layout(lays, modules, margin, kwh, float(max(each) - min(each)), 2 * sum(x.count for x in lays))
@@ -153,17 +153,17 @@ def _with_figures(x: Layout, f: Finder) -> Layout:
     key = layout_key(x.lays)
     near = min(
         x.lays,
-        key=lambda y: f.limit_v[y.tracker] - (f.optimiser.string_v if f.optimiser else cold_volts(f, y)),
+        key=lambda y: f.limit_v[y.tracker, y.face] - (f.optimiser.string_v if f.optimiser else cold_volts(f, y)),
     )
     limit = Figure(
         f"layout.{key}.limit",
         "V_lim",
         f"Never above, {near.tracker}",
-        f.limit_v[near.tracker],
+        f.limit_v[near.tracker, near.face],
         "V",
         source=f.book.strings.voltage_source,
     )
-    reached = f.limit_v[near.tracker] - x.margin_v
+    reached = f.limit_v[near.tracker, near.face] - x.margin_v
     cold = Figure(
         f"layout.{key}.cold", "V", f"{near.modules} modules of {near.tracker} on the coldest morning", reached, "V", source=limit.source
     )

@@ -7,6 +7,7 @@ from typing import Literal
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import largest, least, number, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
+from gumboot.core.plan.strings.voltages import book_limit
 from gumboot.core.rulebook.common.droop import droop as droop_of
 from gumboot.core.rulebook.common.droop import power_share
 from gumboot.core.rulebook.north_american import photovoltaic as pv
@@ -26,6 +27,7 @@ class StringRange(Ask):
     hottest_cell: float = quantity("°C", "Hottest cell", symbol="T_h", ge=0, le=110)
     limit: float = quantity("V", "Inverter's maximum voltage", symbol="V_in", gt=0, le=1500)
     window: float = quantity("V", "Bottom of the tracker's window", symbol="V_low", gt=0, le=1500)
+    building: Literal["dwelling", "other building", "ground"] = choice("Strictest place of its circuits", "dwelling")
     modules: int | None = count("Modules wanted, to judge them", None, symbol="n", ge=1, le=60)
 
 
@@ -47,8 +49,7 @@ def string_range(w: Workbook, q: StringRange) -> Figure:
     """Most modules in series, with the fewest beside it."""
     cold, hot = _one_module(w, q)
     source, low = w.book.strings.voltage_source, told(w, q, "window")
-    dwelling = w.keep(constant("V_dw", "Limit of the rule book at a dwelling", w.book.pv_limit_v, "V", w.book.pv_limit_source))
-    limit = w.work("never_above", "V_lim", "Never above", least(told(w, q, "limit"), dwelling), "V", source=source)
+    limit = w.work("never_above", "V_lim", "Never above", least(told(w, q, "limit"), book_limit(w, q.building)), "V", source=source)
     fewest = w.work("fewest", "n_min", "Fewest modules in series", whole_above(low / hot), "", source="physics")
     most = w.work("most", "n_max", "Most modules in series", whole_below(limit / cold), "", source=source)
     w.ask(rules.some_string, rules.Counts(fewest=fewest, most=most))

@@ -2,25 +2,58 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
+from gumboot.core.card import ModuleCard
 from gumboot.core.expression import named
 from gumboot.core.figure import Figure, constant
+from gumboot.core.job.model import String
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.prove.check import Check
 from gumboot.core.plan.strings import StringsPlan, TrackerPlan
+from gumboot.core.plan.strings.voltages import open_voltage
 from gumboot.core.rulebook.common.insulation import SYSTEM_FACTOR, insulation_test
 
 BAND_PCT = constant("b", "Band about today's string voltage", 5, "%", "cp.stringband")
+OPTIMISED_BAND_PCT = constant("b_opt", "Band about what optimisers give before they are commanded", 20, "%", "cp.optimiser")
+WRONG = "A wrong count or a crossed string shows as a voltage, a reversed one as a minus."
 LEAST_OPTIMISED = constant(
     "R_iso", "PV insulation at least", 1.0, "Mohm", "iec.62446", limits="At the voltage that the optimiser's maker allows."
 )
 FACTOR = constant("k", "System voltage against open-circuit voltage at 25 °C", SYSTEM_FACTOR, "", "iec.62446")
 
 
-def _polarity(tid: str) -> Check:
+class Proved(NamedTuple):
+    """One string of an input with the name of its checks: the input's where it is alone, with its own behind where several meet there."""
+
+    tracker: TrackerPlan
+    string: String
+
+    @property
+    def is_one_of(self) -> bool:
+        """Whether others meet it at its input: each is proved before they are joined."""
+        return len(self.tracker.strings) > 1
+
+    @property
+    def key(self) -> str:
+        """In ids and keys."""
+        return f"{self.tracker.key}-{self.string.id}" if self.is_one_of else self.tracker.key
+
+    @property
+    def title(self) -> str:
+        """In words."""
+        return f"{self.string.id} on {self.tracker.key}, before it is joined" if self.is_one_of else self.tracker.key
+
+    def module(self, ledger: Ledger) -> ModuleCard:
+        """Its module."""
+        return ledger.seats.module_on(self.string.face)
+
+
+def _polarity(p: Proved) -> Check:
     return Check(
-        id=f"polarity-{tid}",
+        id=f"polarity-{p.key}",
         station="prove",
-        title=f"Polarity of {tid} at the inverter plug",
+        title=f"Polarity of {p.title} at the inverter plug" if not p.is_one_of else f"Polarity of {p.title}",
         unit="",
         why="A reversed string destroys the input.",
         life=True,
@@ -30,10 +63,10 @@ def _polarity(tid: str) -> Check:
     )
 
 
-def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
-    """Test voltage and least resistance of an input's strings, by the class of their system voltage."""
-    tid, longest = t.key, max(t.strings, key=lambda s: s.modules)
-    count, stc = ledger.decided_of(longest, f"strings.{longest.id}.modules"), ledger.read(ledger.seats.module_on(t.face.id), "voc_v")
+def _class(ledger: Ledger, p: Proved) -> tuple[Figure, Figure]:
+    """Test voltage and least resistance of a string, by the class of its system voltage."""
+    tid = p.key
+    count, stc = ledger.decided_of(p.string, f"strings.{p.string.id}.modules"), ledger.read(p.module(ledger), "voc_v")
     system = ledger.work(f"prove.iso-{tid}.system", "U_sys", f"System voltage of {tid}", FACTOR * count * stc, "V", source="iec.62446")
     test = insulation_test(system.value)
     by_class = "row of Table 1 for {0}"
@@ -45,15 +78,15 @@ def _class(ledger: Ledger, t: TrackerPlan) -> tuple[Figure, Figure]:
     )
 
 
-def _insulation(ledger: Ledger, t: TrackerPlan) -> Check:
-    """Insulation of the strings of one input, at the voltage of their class."""
-    tid = t.key
-    if t.optimised:
-        title, low = f"Insulation of {tid}, both poles to earth", LEAST_OPTIMISED
+def _insulation(ledger: Ledger, p: Proved) -> Check:
+    """Insulation of one string, at the voltage of its class."""
+    tid = p.key
+    if p.tracker.optimised:
+        title, low = f"Insulation of {p.title}, both poles to earth", LEAST_OPTIMISED
         how = "Test voltage as the optimiser's maker says, never above."
     else:
-        volts, low = _class(ledger, t)
-        title = f"Insulation of {tid} at {volts.value:g} V, both poles to earth"
+        volts, low = _class(ledger, p)
+        title = f"Insulation of {p.title} at {volts.value:g} V, both poles to earth"
         how = f"Tester at {volts.value:g} V between each pole and earth."
     ready = "String unplugged from the inverter, surge arresters out, isolator as the tester needs it."
     return Check(
@@ -71,16 +104,35 @@ def _insulation(ledger: Ledger, t: TrackerPlan) -> Check:
     )
 
 
-def _open_voltage(ledger: Ledger, t: TrackerPlan, today: Figure) -> Check:
-    tid = t.key
-    low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{tid} today, at least", today * (1 - BAND_PCT / 100), "V", source="cp.stringband")
-    high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{tid} today, at most", today * (1 + BAND_PCT / 100), "V", source="cp.stringband")
+def _today(ledger: Ledger, p: Proved) -> Figure | None:
+    """Open-circuit voltage expected today: by cell temperature, or what optimisers give before they are commanded; None while unknown."""
+    t, count = p.tracker, f"strings.{p.string.id}.modules"
+    if t.optimised:
+        optimiser = ledger.seats.optimiser
+        one = ledger.stated(optimiser, "safe_v") if optimiser is not None else None
+        if one is None:
+            return None
+        name, value = f"Voltage of {p.title} before it is commanded", ledger.decided_of(p.string, count) * one
+        return ledger.work(f"prove.voc-{p.key}.today", "V", name, value, "V", source="cp.optimiser")
+    if not p.is_one_of or t.today_v is None:
+        return t.today_v
+    name = f"Open-circuit voltage expected today, {p.string.id}"
+    cell = ledger.decided("site.cell_today_c")
+    modules = ledger.decided_of(p.string, count)
+    return open_voltage(ledger, f"prove.voc-{p.key}.today", name, modules, p.module(ledger), cell=cell, source="physics")
+
+
+def _open_voltage(ledger: Ledger, p: Proved, today: Figure) -> Check:
+    tid, optimised = p.key, p.tracker.optimised
+    band = OPTIMISED_BAND_PCT if optimised else BAND_PCT
+    low = ledger.work(f"prove.voc-{tid}.low", "V_lo", f"{p.title} today, at least", today * (1 - band / 100), "V", source="cp.stringband")
+    high = ledger.work(f"prove.voc-{tid}.high", "V_hi", f"{p.title} today, at most", today * (1 + band / 100), "V", source="cp.stringband")
     return Check(
         id=f"voc-{tid}",
         station="prove",
-        title=f"Open-circuit voltage of {tid}",
+        title=f"Open-circuit voltage of {p.title}",
         unit="V",
-        why="A wrong count or a crossed string shows as a voltage, a reversed one as a minus.",
+        why="An optimiser that is missing or already commanded shows here." if optimised else WRONG,
         low=low,
         high=high,
         expected=today,
@@ -88,17 +140,18 @@ def _open_voltage(ledger: Ledger, t: TrackerPlan, today: Figure) -> Check:
         caution="Live DC. One hand, insulated probes, eye protection.",
         code="READ-STRING",
         measures="polarity",
-        cell=ledger.decided("site.cell_today_c"),
-        per_k=ledger.seats.module_on(t.face.id).voc_per_k,
+        cell=None if optimised else ledger.decided("site.cell_today_c"),
+        per_k=0.0 if optimised else p.module(ledger).voc_per_k,
         of="array",
     )
 
 
 def string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
-    """Every measurement of every input that carries strings."""
+    """Every measurement of every string, each by itself: of two that are joined a wrong one hides behind the right one."""
     checks = []
-    for t in strings.trackers if strings else ():
-        checks += [_polarity(t.key), _insulation(ledger, t)]
-        if t.today_v is not None:
-            checks.append(_open_voltage(ledger, t, t.today_v))
+    for p in [Proved(t, s) for t in strings.trackers for s in t.strings] if strings else ():
+        checks += [_polarity(p), _insulation(ledger, p)]
+        today = _today(ledger, p)
+        if today is not None:
+            checks.append(_open_voltage(ledger, p, today))
     return checks

@@ -57,17 +57,23 @@ def amps(
     )  # fmt: skip
 
 
-def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: int, *, chosen: Figure | None) -> Fuse:
+def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: Figure, *, chosen: Figure | None) -> Fuse:
     """String fuses: where the other strings together could feed a fault with more than the module bears."""
     clauses = w.book.strings
     bears, short = w.read(module, "fuse_max_a"), w.read(module, "isc_a")
     low, high = clauses.fuse_range(short, bears)
-    needed = clauses.fuse_needed(strings, short.value, bears.value)
+    back = None
+    if strings.value > 1:
+        fed, name = clauses.back_feed(strings, short), "What the other strings feed into a fault in one"
+        back = w.work(f"{key}.back_a", "I_back", name, fed, "A", source=clauses.fuse_source)
+    needed = back is not None and back.value > bears.value
     smallest = largest = bears
     if needed or chosen is not None:
         smallest = w.work(f"{key}.fuse_least", "I_f_min", "Smallest string fuse", low, "A", source=clauses.fuse_source)
         largest = w.work(f"{key}.fuse_most", "I_f_max", "Largest string fuse", high, "A", source=clauses.fuse_source)
-    return Fuse(place=place, parallel=strings, needed=needed, chosen=chosen, least=smallest, most=largest, bears=bears)
+    return Fuse(
+        place=place, parallel=round(strings.value), needed=needed, chosen=chosen, least=smallest, most=largest, bears=bears, back=back
+    )
 
 
 def isolator(w: Workbook, place: str, box: BoardCard, cold: Figure, maximum: Figure) -> Isolator:

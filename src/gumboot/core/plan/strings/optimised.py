@@ -33,9 +33,12 @@ def maximum(w: Workbook, key: str, strings: Figure, card: OptimiserCard) -> Figu
     )
 
 
-def volts(w: Workbook, key: str, place: str, module: ModuleCard, card: OptimiserCard, *, converter: Converter, tracker: Tracker) -> Volts:
-    """The voltage at which the inverter holds an optimised string."""
+def volts(
+    w: Workbook, key: str, hung: tuple[str, ModuleCard, str], card: OptimiserCard, *, converter: Converter, tracker: Tracker
+) -> Volts:
+    """The voltage at which the inverter holds an optimised string; ``hung`` is its place, its module and where its circuits run."""
+    place, module, building = hung
     held = w.read(card, "string_v")
     low, start = w.read(converter, f"trackers.{tracker.id}.v_min"), w.read(converter, f"trackers.{tracker.id}.v_start")
-    top = limit(w, key, converter, tracker, module)
+    top = limit(w, key, converter, tracker, module, building=building)
     return Volts(place=place, cold=held, limit=top, hot=held, low=low, start=start, held=True)

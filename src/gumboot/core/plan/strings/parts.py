@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Input
@@ -72,6 +74,11 @@ class Hanging(Record):
     def key(self) -> str:
         """Beginning of the keys of its figures."""
         return f"strings.{self.place.replace(' ', '-')}"
+
+    def faces(self, known: Sequence[Face]) -> tuple[Face, ...]:
+        """The faces that its strings lie on."""
+        own = {s.face for s in self.strings}
+        return tuple(face for face in known if face.id in own)
 
     @property
     def longest(self) -> String:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Input
 from gumboot.core.job.model import String
@@ -9,6 +11,8 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.strings import currents, optimised, voltages
 from gumboot.core.plan.strings.faces import array_power, check_faces
 from gumboot.core.plan.strings.parts import Hanging, StringsPlan, TrackerPlan
+from gumboot.core.plan.strings.several_faces import faces_lost
+from gumboot.core.plan.strings.voltages import strictest
 from gumboot.core.rules import strings as rules
 from gumboot.core.seats import InverterSeat
 
@@ -49,6 +53,18 @@ def _amps(ledger: Ledger, h: Hanging, flows: tuple[Figure, Figure], held: bool) 
     )
 
 
+def _rise(ledger: Ledger, h: Hanging) -> Figure:
+    """How much warmer than the air the cells of an input become, at most."""
+    hottest = max(h.faces(ledger.job.faces), key=lambda face: face.cell_rise_k, default=h.face)
+    return ledger.decided_of(hottest, f"faces.{hottest.id}.cell_rise_k")
+
+
+def _lays(ledger: Ledger, strings: Sequence[String]) -> list[tuple[int, str, str]]:
+    """Length, face and module of each string; of a face that has none yet, no name."""
+    cards = {s.face: ledger.seats.module_or_none(s.face) for s in strings}
+    return [(s.modules, s.face, card.id if (card := cards[s.face]) else "") for s in strings]
+
+
 def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPlan:
     module, key, longest = ledger.seats.module_on(h.face.id), h.key, h.longest
     count, field = ledger.decided_of(longest, f"strings.{longest.id}.modules"), f"strings.{longest.id}.modules"
@@ -57,23 +73,26 @@ def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPla
         module=module,
         longest=count,
         shortest=ledger.decided_of(h.shortest, f"strings.{h.shortest.id}.modules"),
-        cell_rise=ledger.decided_of(h.face, f"faces.{h.face.id}.cell_rise_k"),
+        cell_rise=_rise(ledger, h),
         field=field,
+        building=strictest(h.faces(ledger.job.faces)),
     )
     v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air=air)
     voltages.tabulated(ledger, key, h.place, count, module, coldest=air.coldest)
     today = air.today and voltages.open_voltage(
         ledger, f"{key}.today_v", f"Open-circuit voltage expected today, {h.place}", count, module, cell=air.today, source="physics"
     )
-    flows = currents.of_modules(ledger, key, module, currents.parallel(ledger, key, len(h.strings)))
+    parallel = currents.parallel(ledger, key, len(h.strings))
+    flows = currents.of_modules(ledger, key, module, parallel)
     _check_currents(ledger, _amps(ledger, h, flows, held=False))
     chosen = ledger.decided("string_fuse_a") if ledger.job.string_fuse_a is not None else None
-    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, len(h.strings), chosen=chosen))
+    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, parallel, chosen=chosen))
     _through_roof_box(ledger, h, v.cold, flows[1])
     for rule in rules.VOLTAGES:
         ledger.ask(rule, v)
-    lays = [(s.modules, s.face) for s in h.strings]
-    ledger.ask(rules.alike, rules.Laid(place=h.place, lays=lays, field=field))
+    laid = rules.Laid(place=h.place, lays=_lays(ledger, h.strings), field=field, lost=faces_lost(ledger, h, air.summer))
+    ledger.ask(rules.alike, laid)
+    ledger.ask(rules.one_face, laid)
     _check_labels(ledger, h, longest)
     return _planned(h, longest.modules, v, flows, today, most=v.most or count, fewest=v.fewest or count)
 
@@ -111,7 +130,8 @@ def _plan_optimised(ledger: Ledger, h: Hanging) -> TrackerPlan | None:
         facts = optimised.string(ledger, f"strings.{s.id}", s.id, ledger.decided(field), module, card=card, field=field)
         ledger.ask(rules.optimiser_count, facts)
         ledger.ask(rules.optimiser_power, facts)
-    v = optimised.volts(ledger, h.key, h.place, module, card, converter=h.at.converter, tracker=h.at.tracker)
+    where = strictest(h.faces(ledger.job.faces))
+    v = optimised.volts(ledger, h.key, (h.place, module, where), card, converter=h.at.converter, tracker=h.at.tracker)
     amps = optimised.maximum(ledger, h.key, currents.parallel(ledger, h.key, len(h.strings)), card)
     ledger.ask(rules.cold_voltage, v)
     _check_currents(ledger, _amps(ledger, h, (amps, amps), held=True))
@@ -125,9 +145,7 @@ def _check_mode(ledger: Ledger, inverter: InverterSeat) -> None:
     """Independent or parallel inputs as the strings really land."""
     own = [s for at in ledger.house.inputs if at.place == inverter.id for s in ledger.house.strings_on(at)]
     if own:
-        laid = rules.Laid(
-            place="inputs" if inverter is ledger.house.lead else f"inputs of {inverter.id}", lays=[(s.modules, s.face) for s in own]
-        )
+        laid = rules.Laid(place="inputs" if inverter is ledger.house.lead else f"inputs of {inverter.id}", lays=_lays(ledger, own))
         ledger.ask(rules.input_mode, rules.Mode(mode=ledger.job.pv_mode, modes=inverter.card.pv_modes, laid=laid))
 
 

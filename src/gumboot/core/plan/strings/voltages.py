@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.expression import largest, least, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
+from gumboot.core.job.model import Face
 from gumboot.core.record import Record
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.rules.strings import Volts
@@ -21,10 +24,26 @@ class Weather(Record):
     today: Figure | None = None
 
 
-def limit(w: Workbook, key: str, converter: Converter, tracker: Tracker, module: ModuleCard) -> Figure:
-    """The voltage that is never exceeded: the least of inverter, module and the book's limit at a dwelling."""
-    dwelling = constant("V_dw", "PV voltage limit of the rule book at a dwelling", w.book.pv_limit_v, "V", w.book.pv_limit_source)
-    candidates = (w.read(converter, f"trackers.{tracker.id}.v_max"), w.read(module, "system_v_max"), w.keep(dwelling))
+WHERE = {"dwelling": "at a dwelling", "other building": "on a building that is no dwelling", "ground": "on the ground"}
+
+
+def strictest(faces: Sequence[Face]) -> str:
+    """The strictest place of some faces: a dwelling before any other building, that before the ground."""
+    return next((place for place in WHERE if any(face.building == place for face in faces)), "dwelling")
+
+
+def book_limit(w: Workbook, building: str) -> Figure:
+    """The voltage that the book allows PV circuits in a place."""
+    found = constant(
+        "V_dw", f"PV voltage limit of the rule book {WHERE[building]}", w.book.pv_limits_v[building], "V", w.book.pv_limit_source
+    )
+    # A house may have arrays in places of each kind.
+    return w.keep(found if building == "dwelling" else found.renamed(key=f"{found.key}.{building.split(maxsplit=1)[0]}"))
+
+
+def limit(w: Workbook, key: str, converter: Converter, tracker: Tracker, module: ModuleCard, *, building: str = "dwelling") -> Figure:
+    """The voltage that is never exceeded: the least of inverter, module and the book's limit for the place."""
+    candidates = (w.read(converter, f"trackers.{tracker.id}.v_max"), w.read(module, "system_v_max"), book_limit(w, building))
     return w.work(f"{key}.limit_v", "V_lim", "Never above", least(*candidates), "V", source=w.book.strings.voltage_source)
 
 
@@ -82,6 +101,7 @@ class Hung(Record):
     shortest: Figure
     cell_rise: Figure
     field: str = ""
+    building: str = "dwelling"
 
 
 def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, *, air: Weather) -> Volts:
@@ -91,7 +111,7 @@ def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Trac
     source = w.book.strings.voltage_source
     cold = open_voltage(w, f"{key}.cold_v", f"Cold open-circuit voltage, {place}", hung.longest, module, cell=air.coldest, source=source)
     hot = working_voltage(w, f"{key}.hot_v", f"Hot operating voltage, {place}", hung.shortest, module, cell=hot_cell)
-    top = limit(w, key, converter, tracker, module)
+    top = limit(w, key, converter, tracker, module, building=hung.building)
     low, start = w.read(converter, f"trackers.{tracker.id}.v_min"), w.read(converter, f"trackers.{tracker.id}.v_start")
     most, fewest = counts(w, key, module, top, low, start=start, cells=(air.coldest, hot_cell))
     return Volts(place=place, cold=cold, limit=top, hot=hot, low=low, start=start, most=most, fewest=fewest, field=hung.field)

@@ -7,6 +7,7 @@ What differs between families is answered here, one module per topic with both f
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -39,7 +40,7 @@ class RuleBook:
     drop_source: str
     rise_limit_pct: float
     rise_source: str
-    pv_limit_v: float
+    pv_limits_v: Mapping[str, float]
     pv_limit_source: str
     identification: str
     droop: str

@@ -27,8 +27,8 @@ class StringClauses(Protocol):
     def tabulated_factor(self, coldest: Figure) -> Expression | None:
         """Correction of the voltage by a table of lowest ambient temperatures, where the book has one that holds."""
 
-    def fuse_needed(self, parallel: int, isc_a: float, fuse_max_a: float) -> bool:
-        """Whether strings in parallel need fuses."""
+    def back_feed(self, parallel: Figure, isc: Figure) -> Expression:
+        """What the other strings feed into a fault in one: above what a module bears, strings need fuses."""
 
     def fuse_range(self, isc: Figure, bears: Figure) -> tuple[Expression, Expression]:
         """Smallest and largest string fuse."""
@@ -52,9 +52,9 @@ class NecStrings:
         """Table 690.7(A), for modules whose maker gives no coefficient."""
         return nec.tabulated_correction(coldest) if coldest.value >= COLDEST_IN_TABLE_C else None
 
-    def fuse_needed(self, parallel: int, isc_a: float, fuse_max_a: float) -> bool:
+    def back_feed(self, parallel: Figure, isc: Figure) -> Expression:
         """690.9(A) exception."""
-        return nec.string_fuse_needed(parallel, isc_a, fuse_max_a)
+        return nec.back_feed_a(parallel, isc)
 
     def fuse_range(self, isc: Figure, bears: Figure) -> tuple[Expression, Expression]:
         """690.9(B)(1), and the module's own limit."""
@@ -80,9 +80,9 @@ class IecStrings:
         """The maker's coefficient alone."""
         return None
 
-    def fuse_needed(self, parallel: int, isc_a: float, fuse_max_a: float) -> bool:
+    def back_feed(self, parallel: Figure, isc: Figure) -> Expression:
         """IEC 62548-1 6.3.3."""
-        return iec.string_fuse_needed(parallel, isc_a, fuse_max_a)
+        return iec.back_feed_a(parallel, isc)
 
     def fuse_range(self, isc: Figure, bears: Figure) -> tuple[Expression, Expression]:
         """IEC 62548-1 6.5.3."""

@@ -10,9 +10,9 @@ def conductor_current_a(short_circuit_a: float, parallel_strings: int = 1) -> fl
     return 1.25 * short_circuit_a * parallel_strings
 
 
-def string_fuse_needed(parallel_strings: int, short_circuit_a: float, fuse_max_a: float) -> bool:
-    """Whether strings need overcurrent protection: (N - 1) Isc above the module's rating (IEC 62548-1 6.3.3)."""
-    return (parallel_strings - 1) * short_circuit_a > fuse_max_a
+def back_feed_a(parallel_strings: Amount, short_circuit_a: Amount) -> Amount:
+    """What the other strings of an input can feed into a fault in one, A: (N - 1) Isc (IEC 62548-1 6.3.3)."""
+    return (parallel_strings - 1) * short_circuit_a
 
 
 def string_fuse_range_a(short_circuit_a: Amount, fuse_max_a: Amount) -> tuple[Amount, Amount]:

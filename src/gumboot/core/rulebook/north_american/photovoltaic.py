@@ -49,9 +49,9 @@ def conductor_current_a(maximum_current_a: Amount) -> Amount:
     return 1.25 * maximum_current_a
 
 
-def string_fuse_needed(parallel_strings: int, short_circuit_a: float, fuse_max_a: float) -> bool:
-    """Whether strings need fuses: the others together could feed a fault with more than the module bears (690.9(A) exception)."""
-    return (parallel_strings - 1) * 1.25 * short_circuit_a > fuse_max_a
+def back_feed_a(parallel_strings: Amount, short_circuit_a: Amount) -> Amount:
+    """What the other strings of an input can feed into a fault in one, A: 125 % of their short-circuit current (690.9(A), 690.8(A)(1))."""
+    return (parallel_strings - 1) * 1.25 * short_circuit_a
 
 
 def string_fuse_minimum_a(short_circuit_a: Amount) -> Amount:

@@ -40,6 +40,7 @@ from gumboot.core.rules.strings.voltages import (
     cold_voltage,
     hot_voltage,
     input_mode,
+    one_face,
     some_string,
     start_voltage,
 )
@@ -72,6 +73,7 @@ __all__ = [
     "isolator",
     "labelled_alike",
     "labelled_once",
+    "one_face",
     "optimiser_count",
     "optimiser_power",
     "rapid_shutdown",

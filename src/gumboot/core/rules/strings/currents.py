@@ -87,6 +87,11 @@ class Fuse(Facts):
     least: Figure
     most: Figure
     bears: Figure
+    back: Figure | None = None
+
+
+def _with(back: Figure | None) -> str:
+    return "" if back is None else f"with {back.value:.1f} A, "
 
 
 @rule("PV-FUSE")
@@ -97,12 +102,12 @@ def string_fuse(f: Fuse) -> Breach | None:
     if f.chosen is not None and f.least.value - HAIR <= f.chosen.value <= f.most.value + HAIR:
         return None
     words = (
-        f"the others can feed a fault above the {f.bears.value:g} A that a module bears, and no fuse is chosen."
+        f"the others can feed a fault {_with(f.back)}above the {f.bears.value:g} A that a module bears, and no fuse is chosen."
         if f.chosen is None
         else f"a {f.chosen.value:g} A string fuse lies outside {f.least.value:.1f} to {f.most.value:.1f} A."
     )
     act = f"Fit a string fuse of {f.least.value:.1f} to {f.most.value:.1f} A in each string."
-    return Breach(f.place, f"{f.parallel} strings meet on {f.place}: {words}", act, f.chosen or f.least, f.bears, "string_fuse_a")
+    return Breach(f.place, f"{f.parallel} strings meet on {f.place}: {words}", act, f.chosen or f.back or f.least, f.bears, "string_fuse_a")
 
 
 class Isolator(Facts):

@@ -83,25 +83,37 @@ def some_string(c: Counts) -> Breach | None:
 
 
 class Laid(Facts):
-    """Strings that share an input or a setting: length and face of each."""
+    """Strings that share an input or a setting: length, face and module of each; ``lost`` is what unlike sun on several faces costs."""
 
     place: str
-    lays: Sequence[tuple[int, str]]
+    lays: Sequence[tuple[int, str, str]]
     field: str = ""
+    lost: Figure | None = None
 
     @property
     def alike(self) -> bool:
-        """Whether all have one length and one face."""
+        """Whether all have one length, one face and one module."""
         return len(set(self.lays)) <= 1
 
 
 @rule("PV-UNLIKE")
 def alike(laid: Laid) -> Breach | None:
-    """Strings on one tracker have one length and one face."""
-    if laid.alike:
+    """Strings on one tracker have one length and one kind of module."""
+    if len({(modules, module) for modules, _, module in laid.lays}) <= 1:
         return None
-    text = f"{laid.place} carries strings of unlike length or face."
+    text = f"{laid.place} carries strings of unlike length or module."
     return Breach(laid.place, text, "Give each its own tracker, or make them alike.", field=laid.field)
+
+
+@rule("PV-FACES")
+def one_face(laid: Laid) -> Breach | None:
+    """Equal strings on one tracker lie on one face; on several they work, with a loss."""
+    faces = [*dict.fromkeys(face for _, face, _ in laid.lays)]
+    if len(faces) <= 1 or len({(modules, module) for modules, _, module in laid.lays}) > 1:
+        return None
+    cost = "" if laid.lost is None else f": up to {laid.lost.value:.1f} % is lost while one has full sun and the others little"
+    text = f"{laid.place} carries equal strings on {' and '.join(faces)}{cost}."
+    return Breach(laid.place, text, "Accept it, or give each face a tracker of its own.", laid.lost, field=laid.field)
 
 
 class Mode(Facts):

@@ -64,14 +64,15 @@ def _judge_plain(t: Thought) -> None:
     converter, w = t.f.converter_of(t.tracker.id), t.w
     air = voltages.Weather(coldest=w.told(t.f.site, "site.record_low_c"), summer=w.told(t.f.site, "site.summer_high_c"))
     rise = w.told(t.face, f"faces.{t.face.id}.cell_rise_k")
-    hung = voltages.Hung(place=t.name, module=t.module, longest=t.count(), shortest=t.count(), cell_rise=rise)
+    hung = voltages.Hung(place=t.name, module=t.module, longest=t.count(), shortest=t.count(), cell_rise=rise, building=t.face.building)
     v = voltages.volts(w, "lay", hung, converter, t.tracker, air=air)
     for rule in rules.VOLTAGES:
         t.ask(rule, v)
-    flows = currents.of_modules(w, "lay", t.module, currents.parallel(w, "lay", t.lay.count))
+    parallel = currents.parallel(w, "lay", t.lay.count)
+    flows = currents.of_modules(w, "lay", t.module, parallel)
     _judge_amps(t, flows, held=False)
     chosen = w.said(Job, "string_fuse_a", t.f.fuse_a) if t.f.fuse_a is not None else None
-    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, t.lay.count, chosen=chosen))
+    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, parallel, chosen=chosen))
     _judge_isolator(t, v.cold, flows[1])
 
 
@@ -80,7 +81,7 @@ def _judge_optimised(t: Thought, card: OptimiserCard) -> None:
     facts = optimised.string(w, "lay", t.name, t.count(), module, card=card)
     t.ask(rules.optimiser_count, facts)
     t.ask(rules.optimiser_power, facts)
-    v = optimised.volts(w, "lay", t.name, module, card, converter=converter, tracker=t.tracker)
+    v = optimised.volts(w, "lay", (t.name, module, t.face.building), card, converter=converter, tracker=t.tracker)
     t.ask(rules.cold_voltage, v)
     amps = optimised.maximum(w, "lay", currents.parallel(w, "lay", t.lay.count), card)
     _judge_amps(t, (amps, amps), held=True)
@@ -128,6 +129,11 @@ def why_not(plan: Plan, wanted: tuple[Lay, ...]) -> list[Broken]:
     return found + [Broken(code, breach.text) for code, breach in _together(f, wanted) if breach is not None]
 
 
+def _laid(f: Finder, x: Lay) -> tuple[int, str, str]:
+    """A lay by its length, its face and its module."""
+    return x.modules, x.face, f.modules[x.face].id if x.face in f.modules else ""
+
+
 def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Code, Breach | None]]:
     """What the plan's rules say of a layout as a whole."""
     for face in f.faces:
@@ -143,7 +149,7 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Code, Breach
             facts = currents.amps(w, x.tracker, f.converter_of(x.tracker), tracker, flows, bridged=True, others=taken)
             yield rules.bridge.code, rules.bridge(facts)
     for tracker_id in dict.fromkeys(x.tracker for x in wanted):
-        lays = [(x.modules, x.face) for x in wanted if x.tracker == tracker_id]
+        lays = [_laid(f, x) for x in wanted if x.tracker == tracker_id]
         yield rules.alike.code, rules.alike(rules.Laid(place=tracker_id, lays=lays))
     for nth, converter in enumerate(f.converters):
         own = {t.id for t in converter.trackers}
@@ -152,5 +158,5 @@ def _together(f: Finder, wanted: tuple[Lay, ...]) -> Iterator[tuple[Code, Breach
             power = w.work(f"power.{nth}", "P_pv", "PV power", total(parts, parts[0]), "W", source="arith")
             yield rules.array_power.code, rules.array_power(rules.Array(power=power, most=w.read(converter, "pv_max_w")))
     if f.parallel_only:
-        laid = rules.Laid(place="inputs", lays=[(x.modules, x.face) for x in wanted])
+        laid = rules.Laid(place="inputs", lays=[_laid(f, x) for x in wanted])
         yield rules.input_mode.code, rules.input_mode(rules.Mode(mode="parallel", modes=("parallel",), laid=laid))

@@ -88,11 +88,15 @@ class Finder:
         return next(c for c in self.converters if any(t.id == tracker for t in c.trackers))
 
     @once
-    def limit_v(self) -> Mapping[str, float]:
-        """The voltage that each input never exceeds with any of the modules, V."""
+    def limit_v(self) -> Mapping[tuple[str, str], float]:
+        """The voltage that each input never exceeds with any of the modules, by input and face, V."""
         least = min(self.modules.values(), key=lambda card: card.system_v_max)
-        w = Workbook(self.book)
-        return {t.id: voltages.limit(w, t.id, self.converter_of(t.id), t, least).value for t in self.trackers}
+        w, found = Workbook(self.book), dict[tuple[str, str], float]()
+        for t in self.trackers:
+            for face in self.faces:
+                key = f"{t.id}.{face.id}"
+                found[t.id, face.id] = voltages.limit(w, key, self.converter_of(t.id), t, least, building=face.building).value
+        return found
 
 
 def _holding(plan: Plan) -> tuple[Converter, ...]:

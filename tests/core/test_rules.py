@@ -168,6 +168,12 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     ),
     "SET-ORDER": ({"settings.absorb_v": 54.0}, None, {"settings.absorb_v": 53.9}, None),
     # 0.4 % of 51.2 V above the 45.6 V of the immediate cut-off.
+    "SCHOOL-MANUAL": (
+        {"backup.school": "manual transfer", "backup.bypass": "interlocked"},
+        None,
+        {"backup.school": "manual transfer"},
+        None,
+    ),
     "SET-GAP": ({"settings.cut_off_v": 45.805}, None, {"settings.cut_off_v": 45.804}, None),
     # 137.564 A through a third of the resistance of one battery, against the 3.2 V from takeover to release.
     "SET-HUNT": ({}, (BAT, {"cell_mohm": 69.78}), {}, (BAT, {"cell_mohm": 69.79})),

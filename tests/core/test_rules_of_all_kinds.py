@@ -64,6 +64,14 @@ CASES: dict[str, Case] = {
     # 90 mm less 3 mm of bracket and 27 mm of render leave 60 mm.
     "WALL-ANCHOR-SHORT": (K12, {"walls.wall.render_mm": 27}, None, {"walls.wall.render_mm": 27.1}, None),
     "WALL-ANCHOR-MASONRY": (K12, {}, ("limpet-8", anchors(1.0)), {}, ("limpet-8", anchors(0.999))),
+    # The gateway passes 100 A, the main device is one of 100 A; the dryer is the one circuit left.
+    "SCHOOL-WHOLE": (
+        K7,
+        {"backup.school": "whole house", "loads.dryer.side": "backed"},
+        ("weir-100", {"rated_a": 100}),
+        {"backup.school": "whole house", "loads.dryer.side": "backed"},
+        ("weir-100", {"rated_a": 99}),
+    ),
     "LOAD-NO-LEG": (K3, {"loads.fridge.leg": "L1"}, None, {"loads.fridge.leg": "L2"}, None),
     "COND-PARALLEL": (
         D1,

@@ -33,6 +33,7 @@ WANTED = rules.Wanted(what="charge limit", asked=f("a", 100), most=f("m", 100), 
 NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, "V"), above=f("a", 48.1, "V"), may_equal=False, field="x")
 GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("least", 0.2, "V"), field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
+WHOLE = load_rules.Schooled(school="whole house", passes=f("p", 100), main=f("m", 100))
 SEEN = Reading(check="c", title="T", life=True, seen=True)
 BUS = Reading(check="c", title="T", life=False, unit="ohm", low=54.0, high=66.0, value=66.0)
 PROVED = Reading(check="c", title="T", life=False, unit="Mohm", low=1.0, value=1.0, over=True)
@@ -55,6 +56,12 @@ CASES = [
     Case(load_rules.bank_carries, CARRIED, OVER, "L1", "runs at 3001 W; the bank gives 3000 W at its lowest voltage", "Add a battery", "p", "m"),
     Case(load_rules.leg_exists, load_rules.OnLeg(title="Pump", leg="L1+L2", gives=("L1", "L2"), field="x"), {"leg": "L3"}, "Pump",
          "Pump is on L3; this inverter gives L1 and L2.", "a leg that the inverter has", field="x"),
+    Case(load_rules.thrown_by_hand, load_rules.Schooled(school="manual transfer", switches=["t"]), {"switches": []}, "backed-up side",
+         "neither a manual transfer switch nor an interlocked inlet", "Choose a transfer switch", field="backup.school"),
+    Case(load_rules.whole_house, WHOLE, {"main": f("m", 101)}, "backed-up side", "101 A come through its main device, and 100 A pass to it",
+         "Fit a gateway", "m", "p", "backup.school"),
+    Case(load_rules.whole_house, WHOLE, {"left_out": list("abcde")}, "backed-up side", "a, b, c and 2 more stay on the house side", "Move them over",
+         field="backup.school"),
     Case(links.one_protocol, CHOSEN, {"common": None}, "inverter", "not one that the battery speaks", "Choose one of: 3 Murre.", field="x"),
     Case(links.one_protocol, CHOSEN, {"wanted": None, "shared": ()}, "inverter", "not one that the battery speaks", "none in common", field="x"),
     Case(links.one_protocol, SPOKEN, {"spoken": OTHER}, "bat-1", "bat-1 is set to Gannet; the inverter speaks Murre.", "Set protocol 3", field="x"),

@@ -145,7 +145,7 @@ def test_lists_grow_and_shrink(petra: Crew) -> None:
     assert document(petra)["faces"][-1]["obstacles"][0]["id"] == "flue"
     string = {"item.id": "E1", "item.tracker": "PV1", "item.face": "east-face", "item.modules": "7"}
     page = petra.post("list/add", path="strings", station="strings", **string).text
-    assert "carries strings of unlike length or face" in page
+    assert "carries strings of unlike length or module" in page
     petra.post("list/remove", path="strings", item="E1", station="strings")
     assert petra.post("list/remove", path="faces.east-face.obstacles", item="flue", station="strings").status_code == 200
     petra.post("list/remove", path="faces", item="east-face", station="strings")

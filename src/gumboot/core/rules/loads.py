@@ -89,3 +89,47 @@ def leg_exists(x: OnLeg) -> Breach | None:
         return None
     text = f"{x.title} is on {x.leg}; this inverter gives {' and '.join(x.gives)}."
     return Breach(x.title, text, "Put it on a leg that the inverter has.", field=x.field)
+
+
+class Schooled(Facts):
+    """The school of backing up that is stated, and what its equipment and its circuits must be for it to be true.
+
+    ``switches`` are what is thrown by hand; ``left_out`` the circuits on the house side; ``passes`` what inverters or gateway pass,
+    against the ``main`` device of the supply; None where there is no grid, or no answer.
+    """
+
+    school: str
+    switches: Sequence[str] = ()
+    left_out: Sequence[str] = ()
+    passes: Figure | None = None
+    main: Figure | None = None
+
+
+@rule("SCHOOL-MANUAL")
+def thrown_by_hand(s: Schooled) -> Breach | None:
+    """Manual transfer has something that is thrown by hand."""
+    if s.school != "manual transfer" or s.switches:
+        return None
+    text = "Manual transfer is stated, and there is neither a manual transfer switch nor an interlocked inlet."
+    return Breach(
+        "backed-up side",
+        text,
+        "Choose a transfer switch, say that the bypass is interlocked, or state another school.",
+        field="backup.school",
+    )
+
+
+@rule("SCHOOL-WHOLE")
+def whole_house(s: Schooled) -> Breach | None:
+    """A whole house has every circuit on the backed-up side, and inverters or a gateway that pass all that its main device lets in."""
+    if s.school != "whole house":
+        return None
+    act = "Move them over, or state the sub-board school."
+    if s.left_out:
+        named = ", ".join(s.left_out[:3]) + (f" and {len(s.left_out) - 3} more" if len(s.left_out) > 3 else "")
+        return Breach("backed-up side", f"The whole house is stated; {named} stay on the house side.", act, field="backup.school")
+    if s.passes is None or s.main is None or s.passes.value >= s.main.value:
+        return None
+    text = f"The whole house is stated; {s.main.value:g} A come through its main device, and {s.passes.value:g} A pass to it."
+    act = "Fit a gateway of that rating or a smaller main device, or state the sub-board school."
+    return Breach("backed-up side", text, act, s.main, s.passes, "backup.school")

@@ -14,6 +14,7 @@ from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.loads.powers import running, starting
+from gumboot.core.plan.loads.school import check_school
 from gumboot.core.quantity import quantity
 from gumboot.core.record import Record
 from gumboot.core.rules import loads as rules
@@ -155,6 +156,7 @@ def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
     if not ledger.job.loads:
         waits = "Running and starting power, and how long the bank lasts"
         ledger.gap("loads", "loads", "Which circuits has the house, and which are backed up?", waits)
+    check_school(ledger)
     house = running(ledger, "loads.running.house", "Running on the house side", [x for x in ledger.job.loads if x.side == "house"], None)
     found = {}
     for part in ledger.islands:

@@ -248,6 +248,14 @@ CASES: dict[str, Case] = {
     "SHOCK-IT": (D2, {"site.earthing": "TN-S"}, None, {"site.earthing": "IT"}, None),
     # 230 V / Z_e for 0.1 s in a 6 mm2 PVC core: 115 x 6 / sqrt(0.1) = 2182 A, 0.10541 ohm.
     "EARTH-HEAT": (D2, {"site.loop_ohm": 0.1055}, None, {"site.loop_ohm": 0.1053}, None),
+    "COND-INSULATION": (D1, {"runs.grid.insulation": "XHHW-2"}, None, {"runs.grid.insulation": "XLPE"}, None),
+    "COND-NM": (
+        D1,
+        {"runs.backup.insulation": "NM-B", "runs.backup.raceway": None},
+        None,
+        {"runs.bat-main.insulation": "NM-B", "runs.bat-main.raceway": None},
+        None,
+    ),
     "PV-WIRE": (D2, {"runs.pv-pv1.insulation": "XLPE"}, None, {"runs.pv-pv1.insulation": "PVC"}, None),
     "GRID-SUPPLY": (D3, {"site.supply": "three phase"}, None, {"site.supply": "split phase"}, None),
     "BANK-LIST": (K9, {}, None, {"banks.bank.card": "plinth-module"}, None),

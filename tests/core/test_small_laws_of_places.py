@@ -196,7 +196,7 @@ def test_a_box_lies_within_a_wall_up_to_its_edges(box: Rect, within: bool) -> No
     assert box.inside(HERE) == within
 
 
-@pytest.mark.parametrize(("insulation", "taken"), [(None, False), ("PVC", False), ("XLPE", True)])
+@pytest.mark.parametrize(("insulation", "taken"), [(None, True), ("PVC", False), ("XLPE", True)])
 def test_a_roof_cable_says_that_it_is_cross_linked(insulation: str | None, taken: bool) -> None:
     book = plan_of(name="d2-schoolhouse").house.job.rule_book
     assert books.book(book).strings.takes_insulation(insulation) == taken

@@ -48,7 +48,7 @@ def test_colder_never_lowers_string_voltage(count: int, voc: float, beta: float,
 def test_a_bigger_load_never_shrinks_a_conductor(design: float, more: float, f_a: float, f_g: float) -> None:
     def size(current: float) -> int:
         return nec.conductor(
-            smallest_size((current, 1.25 * current, next_standard_a(1.25 * current)), 75, (max(f_a, 0.6), max(f_g, 0.7)))
+            smallest_size((current, 1.25 * current, next_standard_a(1.25 * current)), (90, 75), (max(f_a, 0.6), max(f_g, 0.7)))
         ).ordinal
 
     assert size(design + more) >= size(design)
@@ -57,10 +57,10 @@ def test_a_bigger_load_never_shrinks_a_conductor(design: float, more: float, f_a
 @given(st.floats(1, 150), factor, factor)
 def test_the_chosen_size_carries_its_current_and_is_protected(design: float, f_a: float, f_g: float) -> None:
     f_a, f_g, device = max(f_a, 0.7), max(f_g, 0.7), next_standard_a(1.25 * design)
-    size = smallest_size((design, 1.25 * design, device), 75, (f_a, f_g))
-    assert usable_ampacity_a(size, 75, f_a, f_g) >= design - 1e-6
+    size = smallest_size((design, 1.25 * design, device), (90, 75), (f_a, f_g))
+    assert usable_ampacity_a(size, (90, 75), f_a, f_g) >= design - 1e-6
     assert nec.ampacity_a(size, 75) >= 1.25 * design - 1e-6
-    assert device <= largest_device_a(size, usable_ampacity_a(size, 75, f_a, f_g))
+    assert device <= largest_device_a(size, usable_ampacity_a(size, (90, 75), f_a, f_g))
 
 
 @given(st.floats(-40, 85), st.floats(0, 40))

@@ -9,7 +9,7 @@ import pytest
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
 from gumboot.core.rules import conductors as rules
-from gumboot.core.rules import raceways
+from gumboot.core.rules import insulation, raceways
 from gumboot.core.rules import terminations as landing
 from gumboot.core.sizes import area_mm2
 from tests.rules.cases import Case, f, prove
@@ -32,6 +32,7 @@ PULLED = rules.Pulled(
 )
 BEHIND = rules.Behind(circuit="grid", device=f("dev", 60), most=f("most", 60), size="6 AWG", code="4 AWG", field="x")
 DEVICE = rules.Device(circuit="grid", device=f("dev", 40), needed=f("need", 40), least=f("least", 40), is_continuous=True, field="x")
+LAID_IN = insulation.Insulated(circuit="grid", insulation="THWN-2", known=("THWN-2", "NM-B"), field="x")
 KIND = rules.Kind(
     circuit="c", installed=size("in", "1/0 AWG"), sets=2, cable="building wire", parallel_allowed=True, cord_allowed=False,
     flexible_allowed=False, run="r",
@@ -73,7 +74,11 @@ CASES = [
          "runs.r.cable"),
     Case(rules.earth_large_enough, EARTH, {"installed": size("in", "12 AWG")}, "grid", "The earth conductor is 12 AWG; 10 AWG is required.",
          "Pull 10 AWG.", "in", "req", "x"),
-    Case(rules.pv_wire, rules.PvWire(circuit="pv-pv1", taken=True, advice="Use better.", field="x"), {"taken": False}, "pv-pv1",
+    Case(insulation.insulation_known, LAID_IN, {"insulation": "PVC"}, "grid", "grid is laid in PVC, which is no type of this rule book",
+         "Choose one of: THWN-2, NM-B.", field="x"),
+    Case(insulation.cable_in_its_place, LAID_IN, {"insulation": "NM-B", "astray": "on a roof"}, "grid", "grid is laid in NM-B on a roof.",
+         "Pull THWN-2", field="x"),
+    Case(insulation.pv_wire, insulation.PvWire(circuit="pv-pv1", taken=True, advice="Use better.", field="x"), {"taken": False}, "pv-pv1",
          "pv-pv1 is laid in PVC", "Use better.", field="x"),
     Case(rules.drop_wanted, LOST, {"pct": f("pct", 3.01, "%")}, "backup", "3.01 % is lost along backup; the wish is at most 3 %.",
          "larger conductor", "pct", "most", "runs.backup.length_m"),

@@ -33,7 +33,9 @@ class Run(Frozen):
     installed_size: str | None = None
     installed_earth: str | None = None
     material: Literal["copper", "aluminium"] = "copper"
-    insulation: Literal["PVC", "XLPE", "THWN-2", "XHHW-2", "RHW-2"] | None = Field(None, description="Empty: THWN-2 by NEC, PVC by IEC")
+    insulation: Literal["PVC", "XLPE", "THWN-2", "XHHW-2", "RHW-2", "THWN", "NM-B"] | None = Field(
+        None, description="Empty: THWN-2 by NEC, PVC by IEC"
+    )
     cable: Literal["building wire", "flexible cable", "cord"] = Field(
         "building wire", description="Flexible: welding-type cable of NEC Article 400; cord: portable cord of the same"
     )

@@ -182,24 +182,6 @@ def earth_large_enough(e: Earth) -> Breach | None:
     return Breach(e.circuit, text, f"Pull {e.required.label}.", e.installed, e.required, e.field)
 
 
-class PvWire(Facts):
-    """Insulation of a PV run: whether the book takes it, and what it advises."""
-
-    circuit: str
-    taken: bool
-    advice: str
-    field: str = ""
-
-
-@rule("PV-WIRE")
-def pv_wire(w: PvWire) -> Breach | None:
-    """PV runs lie in insulation made for heat, wet and high DC voltage."""
-    if w.taken:
-        return None
-    text = f"{w.circuit} is laid in PVC: PV runs are hot, wet and at high DC voltage."
-    return Breach(w.circuit, text, w.advice, field=w.field)
-
-
 class Lost(Facts):
     """Drop of a run, or of all segments together, against a wish or a limit."""
 

@@ -31,6 +31,8 @@ class Conductor(Ask):
     conductors: int = count("Current-carrying conductors in the raceway (NEC)", 3, symbol="n_cc", ge=1, le=400)
     terminals: Literal[60, 75, 90] = choice("Terminals marked for, °C (NEC)", 75)
     method: iec.Method = choice("Method of installation (IEC)", "B1")
+    wire: Literal["THWN-2", "XHHW-2", "RHW-2", "THWN", "NM-B"] = choice("Insulation (NEC)", "THWN-2")
+    roof: float | None = quantity("mm", "Height above a sunlit roof, if it lies on one (NEC)", None, symbol="h", ge=0, le=5000)
     insulation: iec.Insulation = choice("Insulation (IEC)", "PVC")
     loaded: Literal[2, 3] = choice("Loaded conductors (IEC)", 2)
     circuits: int = count("Circuits laid together (IEC)", 1, symbol="n_c", ge=1, le=20)
@@ -55,7 +57,8 @@ def _laying(w: Workbook, q: Conductor) -> Laying:
         together=told(w, q, COUNTED[w.book.wiring.counted]),
         terminal_c=q.terminals,
         material=q.material,
-        insulation=q.insulation,
+        insulation=q.wire if w.book.family == "nec" else q.insulation,
+        roof_height=told(w, q, "roof") if q.roof is not None else None,
         method=q.method,
         loaded=q.loaded,
         sets=q.sets,

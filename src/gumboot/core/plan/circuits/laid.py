@@ -57,7 +57,7 @@ def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambien
         terminal_c=terminal_c,
         kind=circuit.kind,
         material=run.material,
-        insulation=run.insulation,
+        insulation=run.insulation or (ledger.book.strings.usual_insulation if circuit.kind == "pv" else None),
         cable=run.cable,
         method=run.method,
         single_layer=run.single_layer,

@@ -11,6 +11,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.circuits.insulated import check_insulation
 from gumboot.core.plan.circuits.laid import laying_of
 from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.rulebook.books.draft import Draft, draft
@@ -168,10 +169,7 @@ def _sized(w: Work) -> Sized:
     code, required, installed = _conductor(w, load)
     table, usable = w.book.ampacity(w.laying, installed.label, load, w.factors, w.put)
     _check_conductor(w, load, code, installed, usable)
-    if w.circuit.kind == "pv":
-        clauses, field = w.ledger.book.strings, f"runs.{w.run.id}.insulation"
-        taken = clauses.takes_insulation(w.run.insulation)
-        w.ledger.ask(rules.pv_wire, rules.PvWire(circuit=w.cid, taken=taken, advice=clauses.wire_advice, field=field))
+    check_insulation(w.ledger, w.circuit, w.run)
     earth, earth_required = _earth(w, device or w.demand.design_a, code, installed) if w.circuit.has_earth else (None, None)
     drop, pct, ohm_km = _drop(w, installed)
     return Sized(

@@ -39,6 +39,7 @@ class NecRaceways:
     def area_mm2(self, core: Core, size: str) -> float:
         """Chapter 9 Table 5; flexible cable as RHW-2."""
         fallback = "RHW-2" if core.cable == "flexible cable" else "THWN-2"
+        # THWN has the dimensions of THWN-2; what may not lie in a raceway is told of by its own rule.
         return insulated_area_mm2(core.insulation if core.insulation in BUILDING_WIRE else fallback, size)
 
     def area_source(self, share_source: str) -> str:

@@ -20,6 +20,8 @@ class StringClauses(Protocol):
     fuse_source: str
     asks_rapid_shutdown: bool
     wire_advice: str
+    # What a PV run is laid in where nothing else is decided.
+    usual_insulation: str
 
     def conductor_current(self, maximum: Figure) -> tuple[Expression, str] | None:
         """What the conductor is sized for before factors, with its source; None where it is the maximum current itself."""
@@ -43,6 +45,7 @@ class NecStrings:
     voltage_source, current_source, fuse_source = "nec.690.7", "nec.690.8a", "nec.690.9"
     asks_rapid_shutdown = True
     wire_advice = "Use 90 °C wet-rated conductors."
+    usual_insulation = "THWN-2"
 
     def conductor_current(self, maximum: Figure) -> tuple[Expression, str] | None:
         """690.8(B)(1)."""
@@ -71,6 +74,7 @@ class IecStrings:
     voltage_source, current_source, fuse_source = "iec.62548.v", "iec.62548.i", "iec.62548.i"
     asks_rapid_shutdown = False
     wire_advice = "Use cross-linked PV cable."
+    usual_insulation = "XLPE"
 
     def conductor_current(self, maximum: Figure) -> tuple[Expression, str] | None:
         """The maximum current holds the margin already."""
@@ -89,5 +93,5 @@ class IecStrings:
         return iec.string_fuse_range_a(isc, bears)
 
     def takes_insulation(self, insulation: str | None) -> bool:
-        """Cross-linked, and said so: the family's default is PVC."""
-        return insulation is not None and insulation != "PVC"
+        """Cross-linked, which is the default of PV runs; PVC, the default of all others, is not."""
+        return insulation != "PVC"

@@ -66,6 +66,8 @@ class WiringClauses(Protocol):
     protection_source: str
     cold_source: str
     usual_insulation: str
+    # The types of insulation that the book knows.
+    insulations: tuple[str, ...]
     # Whether the neutral has a pole of its own in a device, and whether a breaker is named by its curve.
     switches_neutral: bool
     names_curve: bool

@@ -46,6 +46,7 @@ class IecWiring:
 
     base_source, drop_source, counted, grouping_source = "iec.52", "iec.52.g", "circuits_together", "iec.52.grouping"
     protection_source, cold_source, usual_insulation = "iec.43.433", "iec.60228", "PVC"
+    insulations: tuple[str, ...] = ("PVC", "XLPE")
     switches_neutral, names_curve = True, True
 
     def sizes(self) -> tuple[str, ...]:

@@ -20,28 +20,34 @@ from gumboot.core.rulebook.north_american.overcurrent import (
     next_standard_a,
 )
 
-INSULATION_C: nec.Column = 90
+FLEXIBLE_C: nec.Column = 90
+NOT_ON_ROOFS = ("XHHW-2",)
 BATTERY_KINDS = ("battery", "battery-unit", "interlink")
 
 
-def usable_ampacity_a(size: str, column: nec.Column, f_a: float, f_g: float, material: str = "copper") -> float:
-    """Ampacity in A that may be used: the derated insulation column, never above the terminal column."""
-    return min(nec.ampacity_a(size, INSULATION_C, material) * f_a * f_g, nec.ampacity_a(size, column, material))
+def usable_ampacity_a(size: str, columns: tuple[nec.Column, nec.Column], f_a: float, f_g: float, material: str = "copper") -> float:
+    """Ampacity in A that may be used: the derated insulation column, never above the terminal column; ``columns`` are both."""
+    insulation, terminal = columns
+    return min(nec.ampacity_a(size, insulation, material) * f_a * f_g, nec.ampacity_a(size, terminal, material))
 
 
 def smallest_size(
-    load_a: tuple[float, float, float | None], column: nec.Column, factors: tuple[float, float], material: str = "copper", sets: int = 1
+    load_a: tuple[float, float, float | None],
+    columns: tuple[nec.Column, nec.Column],
+    factors: tuple[float, float],
+    material: str = "copper",
+    sets: int = 1,
 ) -> str:
     """Smallest size that passes 210.19 before factors, 310.15 after them, and 240.4 for its device; ``sets`` in parallel (310.10(G)).
 
-    ``load_a`` is design current, current before factors and device. Raises OutOfRange when the table is exhausted.
+    ``load_a`` is design current, current before factors and device; ``columns`` those of insulation and terminals, °C. Raises OutOfRange when the table is exhausted.
     """
     design_a, continuous_a, device_a = load_a
     for size in nec.TABLE[material]:
         if sets > 1 and not nec.parallel_sets_allowed(size, material):
             continue
-        usable = sets * usable_ampacity_a(size, column, *factors, material)
-        carries = sets * nec.ampacity_a(size, column, material) >= continuous_a - 1e-9 and usable >= design_a - 1e-9
+        usable = sets * usable_ampacity_a(size, columns, *factors, material)
+        carries = sets * nec.ampacity_a(size, columns[1], material) >= continuous_a - 1e-9 and usable >= design_a - 1e-9
         if carries and (device_a is None or device_a <= largest_device_a(size, usable, material) + 1e-9):
             return size
     raise OutOfRange(
@@ -53,13 +59,18 @@ def smallest_size(
     )
 
 
+def _insulation_c(laying: Laying) -> nec.Column:
+    """The column of a conductor's insulation; flexible cable and cord have their own tables."""
+    return nec.insulation_c(laying.insulation) if laying.cable == "building wire" else FLEXIBLE_C
+
+
 def _table_a(laying: Laying, size: str) -> float:
     """Table value in A by the kind of cable: 310.16, or 400.5(A) for flexible cable and cord."""
     if laying.cable == "cord":
         return nec.cord_ampacity_a(size, 3)
     if laying.cable == "flexible cable":
-        return nec.flexible_cable_ampacity_a(size, INSULATION_C)
-    return nec.ampacity_a(size, INSULATION_C, laying.material)
+        return nec.flexible_cable_ampacity_a(size, FLEXIBLE_C)
+    return nec.ampacity_a(size, _insulation_c(laying), laying.material)
 
 
 def of_sets(laying: Laying, one: Expression) -> Expression:
@@ -73,6 +84,7 @@ class NecWiring:
     base_source, drop_source, counted, grouping_source = "nec.310.16", "nec.ch9t8", "current_carrying", "nec.310.15c"
     protection_source, cold_source, usual_insulation = "nec.240.4b", "nec.ch9t8", "THWN-2"
     switches_neutral, names_curve = False, False
+    insulations: tuple[str, ...] = tuple(nec.INSULATION_C)
 
     def sizes(self) -> tuple[str, ...]:
         """Trade sizes of Table 310.16."""
@@ -89,16 +101,16 @@ class NecWiring:
         return draft("I_c", "125 % of the design current", CONTINUOUS_FACTOR * design, "A", "nec.210.19")
 
     def factors(self, laying: Laying, put: Put) -> tuple[Figure, Figure]:
-        """Ambient correction in the 90 °C column, with the rooftop adder, and grouping adjustment."""
-        air = laying.ambient
-        if laying.roof_height is not None:
+        """Ambient correction in the column of the insulation, with the rooftop adder, and grouping adjustment."""
+        air, column = laying.ambient, _insulation_c(laying)
+        if laying.roof_height is not None and laying.insulation not in NOT_ON_ROOFS:
             adder = nec.rooftop_ambient_c(0.0, laying.roof_height.value)
             words = f"{{0}} + {adder:g} at {{1}}"
             warm = named(words, air.value + adder, air, laying.roof_height)
-            limits = "33 K more below 22 mm (7/8 in) above the roof."
+            limits = "33 K more below 22 mm (7/8 in) above the roof; since 2020 below 19 mm (3/4 in), from memory: the larger stands."
             air = put("roof_ambient", draft("T_roof", "Ambient in the sun on the roof", warm, "°C", "nec.310.15b2", limits=limits))
-        corrected = nec.ambient_factor(air, INSULATION_C)
-        limits = "90 °C column, 30 °C base."
+        corrected = nec.ambient_factor(air, column)
+        limits = f"{column} °C column, 30 °C base."
         return (
             put("ambient_factor", draft("F_a", "Ambient correction", corrected, "", "nec.310.15b", limits=limits)),
             put("grouping_factor", draft("F_g", "Grouping adjustment", nec.grouping_factor(laying.together), "", "nec.310.15c")),
@@ -116,22 +128,23 @@ class NecWiring:
         return put("device", draft("I_n", "Next standard device", next_standard_a(wanted), "A", "nec.240.6a"))
 
     def _column(self, laying: Laying, device: Figure | None) -> nec.Column:
-        return nec.terminal_column_c(device.value if device else 0.0, laying.terminal_c)
+        by_ends = nec.terminal_column_c(device.value if device else 0.0, laying.terminal_c)
+        return nec.cable_column_c(laying.insulation, by_ends) if laying.cable == "building wire" else by_ends
 
     def smallest(self, laying: Laying, load: Load, factors: tuple[Figure, Figure]) -> tuple[str, str]:
         """Smallest size that passes 210.19, 310.15, 110.14(C) and 240.4."""
-        device, column = load.device, self._column(laying, load.device)
+        device, column, insulation = load.device, self._column(laying, load.device), _insulation_c(laying)
         wanted = (load.design.value, load.continuous.value, device.value if device else None)
-        code = smallest_size(wanted, column, (factors[0].value, factors[1].value), laying.material, laying.sets)
+        code = smallest_size(wanted, (insulation, column), (factors[0].value, factors[1].value), laying.material, laying.sets)
         return code, (
-            f"Smallest size whose {column} °C column reaches {load.continuous.value:.1f} A, whose 90 °C column after factors reaches "
+            f"Smallest size whose {column} °C column reaches {load.continuous.value:.1f} A, whose {insulation} °C column after factors reaches "
             f"{load.design.value:.1f} A, and which its device protects."
         )
 
     def ampacity(self, laying: Laying, size: str, load: Load, factors: tuple[Figure, Figure], put: Put) -> tuple[Figure, Figure]:
         """Insulation column with factors, never above the terminal column; times the parallel sets."""
         column, cord = self._column(laying, load.device), laying.cable == "cord"
-        name = f"Ampacity of {size}, " + ("three conductors in a cord" if cord else "90 °C column")
+        name = f"Ampacity of {size}, " + ("three conductors in a cord" if cord else f"{_insulation_c(laying)} °C column")
         source = "nec.310.16" if laying.cable == "building wire" else "nec.400.5"
         table = put("table_ampacity", draft("I_t90", name, _table_a(laying, size), "A", source))
         at_end = nec.ampacity_a(size, column, laying.material)

@@ -21,6 +21,12 @@ TABLE_BASE_C = 30.0
 ROOFTOP_ADDER_K = 33.0
 ROOFTOP_HEIGHT_MM = 22.0
 SMALLEST_PARALLEL = "1/0 AWG"
+USUAL = "THWN-2"
+# Insulation limit of Table 310.4(1), °C; NM-B is made of 90 °C conductors and used as if of 60 °C (334.80).
+INSULATION_C: dict[str, Column] = {"THWN-2": 90, "XHHW-2": 90, "RHW-2": 90, "THWN": 75, "NM-B": 90}
+USED_AT_60 = frozenset({"NM-B"})
+# No type of this book: nothing is known of it, the lowest column is taken.
+UNKNOWN_C: Column = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +136,17 @@ def grouping_factor(current_carrying: Amount) -> Amount:
         if count <= int(row["conductors_max"]):
             return named("row of Table 310.15(C)(1) for {0}", float(row["factor"]), current_carrying)
     raise OutOfRange("conductors in the raceway", f"{count:g}", "up to 400", "NEC 2023 Table 310.15(C)(1)", "Split the run.")
+
+
+def insulation_c(insulation: str | None) -> Column:
+    """Temperature limit of a conductor's insulation, °C (Table 310.4(1)); the lowest column for one that is no type of this book."""
+    return INSULATION_C.get(insulation or USUAL, UNKNOWN_C)
+
+
+def cable_column_c(insulation: str | None, column: Column) -> Column:
+    """The column that terminals allow, lowered to 60 °C for cable that may be used no higher (334.80)."""
+    kept: Column = 60
+    return kept if insulation in USED_AT_60 or insulation_c(insulation) == UNKNOWN_C else column
 
 
 def terminal_column_c(device_a: float, terminal_rating_c: int) -> Column:

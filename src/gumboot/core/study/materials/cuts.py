@@ -21,7 +21,8 @@ def _insulation(plan: Plan, sized: Sized) -> str:
     run = sized.run
     if run.cable != "building wire":
         return run.cable
-    return run.insulation or book(plan.job.rule_book).wiring.usual_insulation
+    rules = book(plan.job.rule_book)
+    return run.insulation or (rules.strings.usual_insulation if sized.circuit.kind == "pv" else rules.wiring.usual_insulation)
 
 
 def _colour(plan: Plan, circuit: Circuit, role: str) -> str:

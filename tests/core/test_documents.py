@@ -176,9 +176,11 @@ def test_a_shipped_card_changes_only_with_a_new_revision() -> None:
     assert faults(shelf(), listed()) == []
     cobble = shelf()["cobble-5"]
     changed = {"cobble-5": cobble.model_copy(update={"energy_wh": 5000.0})}
-    assert faults(changed, listed()) == ["cobble-5 revision 1 was shipped with other content: give it revision 2"]
-    newer = {"cobble-5": cobble.model_copy(update={"energy_wh": 5000.0, "revision": 2})}
-    assert faults(newer, listed()) == ["cobble-5 revision 2 is not listed: run scripts/ship_cards.py"]
+    assert faults(changed, listed()) == [
+        f"cobble-5 revision {cobble.revision} was shipped with other content: give it revision {cobble.revision + 1}"
+    ]
+    newer = {"cobble-5": cobble.model_copy(update={"energy_wh": 5000.0, "revision": cobble.revision + 1})}
+    assert faults(newer, listed()) == [f"cobble-5 revision {cobble.revision + 1} is not listed: run scripts/ship_cards.py"]
 
 
 def carried(name: str = "d1-saltmarsh", **changes: Any) -> dict[str, Any]:
@@ -218,8 +220,11 @@ def test_a_file_without_cards_is_read_as_ever() -> None:
         ({"carries": [{}]}, "card 1, "),
         ({"carries": [{"id": "q", "kind": "battery"}]}, "card q, "),
         ({"carries": [7]}, "card 1"),
-        ({"cards": {"cobble-5": 9}}, "has revision 1 of cobble-5; the job is not planned with it"),
-        ({"carries": [{**shelf()["mast-10"].model_dump(mode="json")}]}, "has revision 1 of mast-10; the job is not planned with it"),
+        ({"cards": {"cobble-5": 9}}, f"has revision {shelf()['cobble-5'].revision} of cobble-5; the job is not planned with it"),
+        (
+            {"carries": [{**shelf()["mast-10"].model_dump(mode="json")}]},
+            f"has revision {shelf()['mast-10'].revision} of mast-10; the job is not planned with it",
+        ),
     ],
 )
 def test_a_bad_card_in_a_file_is_named(change: dict[str, Any], says: str) -> None:

@@ -139,6 +139,25 @@ CASES: dict[str, Case] = {
         {"site.connection": "supply side", "site.service_main_a": 24.9},
         None,
     ),
+    "GRID-SUPPLY-SMALL": (
+        D1,
+        {"site.connection": "supply side", "runs.grid.installed_size": "6 AWG"},
+        None,
+        {"site.connection": "supply side", "runs.grid.installed_size": "8 AWG"},
+        None,
+    ),
+    "BANK-DWELLING-V": (K7, {}, ("grebe-pack", {"live_parts_covered": True}), {}, ("grebe-pack", {"live_parts_covered": None})),
+    "SITE-HIGH": (D4, {"site.altitude_m": 3000}, None, {"site.altitude_m": 3001}, None),
+    "PLACE-AIR": (D1, {}, ("cobble-5", {"air_max_c": 45}), {"site.room_high_c": 45.1}, ("cobble-5", {"air_max_c": 45})),
+    "PLACE-OUTDOOR": (
+        K9,
+        {"walls.wall.room": "outdoor", "walls.wall.in_sun": False},
+        ("pantry-63", {"outdoors": "yes"}),
+        {"walls.wall.room": "outdoor", "walls.wall.in_sun": True},
+        ("pantry-63", {"outdoors": "yes"}),
+    ),
+    # 480 mm high; 6 ft 7 in are 2006.6 mm.
+    "SWITCH-HIGH": (D1, {"walls.wall.placements.sub-board.y_mm": 1526.6}, None, {"walls.wall.placements.sub-board.y_mm": 1526.7}, None),
     "GRID-CONTROLLED": (
         D1,
         {"site.connection": "controlled", "site.control_setting_a": 100},

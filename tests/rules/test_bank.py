@@ -40,6 +40,10 @@ AGE = f("age", 12, "month")
 
 STACKS = rules.Stacks(wanted=2, sizes=[6, 6], most=f("most", 2, ""), stacked=True, at_bars=True)
 
+VOLTS = rules.HighVolts(
+    where="bank", title="B", top=f("u", 100, "V"), open_most=f("lo", 100, "V"), most=f("hi", 600, "V"), covered=None
+)  # fmt: skip
+
 CASES = [
     Case(rules.fuse_breaks, FUSE, {"fault": f("fault", 8701)}, "battery fuse", "push 8701 A into a fault; the fuse breaks 8700 A.",
          "higher DC interrupting rating", "fault", "breaks", "things.switch-fuse.card"),
@@ -87,6 +91,12 @@ CASES = [
          field=".cabling", level="stop"),
     Case(rules.equal_leads, CABLING, {"lengths_m": [1.0, 0.899]}, "bank", "differ by more than a tenth", "one length",
          field="runs.bat-1.length_m"),
+    Case(rules.dwelling_voltage, VOLTS, {"top": f("u", 100.1, "V")}, "bank", "does not say that no live part can be reached", "newer revision", "u", "lo",
+         ".card"),
+    Case(rules.dwelling_voltage, VOLTS, {"top": f("u", 100.1, "V"), "covered": False}, "bank", "its card says that live parts can be reached",
+         "below 100 V", "u", "lo", ".card"),
+    Case(rules.dwelling_voltage, VOLTS.but(top=f("u", 600, "V"), covered=True), {"top": f("u", 600.1, "V")}, "bank",
+         "reaches 600 V; in a dwelling 600 V is the most", "fewer units", "u", "hi", ".units"),
     Case(rules.alike_in_resistance, rules.Unlike(apart=f("a", 10, "%"), most=f("m", 10, "%"), lowest="bat-2", field="x"), {"apart": f("a", 10.1, "%")}, "bank",
          "differ by 10 % in resistance: bat-2 has the least", "one size", "a", "m", "x"),
     Case(rules.precharge, rules.Precharge(fitted=True), {"fitted": False}, "bank", "No pre-charge", "Fit the pre-charge path",

@@ -38,6 +38,9 @@ BESIDE = rules.Beside(box="a", title="A", other="b", other_title="B", kind="box"
 BACKED = rules.Backed(box="a", title="A", surface="timber cladding", covered=True, has_board=True)
 SCREEN = rules.Screen(box="a", height=f("h", 1300, "mm"), low=f("lo", 1300, "mm"), high=f("hi", 1750, "mm"))
 AWAY = place.Away(box="a", title="A", other="b", other_title="Door", gap=f("gap", 913.5, "mm"), least=f("least", 914, "mm"))
+WORKS = site.Works(where="bat-1", title="Cobble", air=f("t", 50, "°C"), limit=f("m", 50, "°C"), hot=True, field="site.room_high_c")
+HIGH = site.Height(where="inverter", title="Plover", altitude=f("h", 2000, "m"), most=f("m", 2000, "m"), silent=False)
+OUT = site.Weathered(where="a", title="A", outdoors="out of sun", in_sun=False, field="x")
 ROOM = place.Room(room="garage", habitable_behind=True, barrier=True)
 ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"), field=".card")
 OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), supply="none", has_transfer=False)
@@ -50,6 +53,20 @@ CASES = [
          "Cellar", "coldest air is told as 20.1 °C, the hottest as 20 °C", "Correct the two", "lo", "hi", field="x"),
     Case(site.warm_enough, site.Air(air=f("t", -20, "°C"), limit=f("m", -20, "°C"), field="site.room_low_c"), {"air": f("t", -20.1, "°C")}, "inverter",
          "falls to -20.1 °C; the inverter works from -20 °C", "warmer place", "t", "m", "site.room_low_c"),
+    Case(site.works_there, WORKS, {"air": f("t", 50.1, "°C")}, "bat-1", "Its place reaches 50.1 °C; Cobble works to 50 °C.", "another place", "t", "m",
+         "site.room_high_c"),
+    Case(site.works_there, WORKS.but(hot=False), {"air": f("t", 49.9, "°C")}, "bat-1", "falls to 49.9 °C; Cobble works from 50 °C", "another place",
+         "t", "m", "site.room_high_c"),
+    Case(site.low_enough, HIGH, {"altitude": f("h", 2001, "m")}, "inverter", "lies 2001 m high; for Plover its card allows 2000 m", "Ask the maker",
+         "h", "m", "site.altitude_m"),
+    Case(site.low_enough, HIGH.but(silent=True), {"altitude": f("h", 2001, "m")}, "inverter", "a card that does not say is made for 2000 m",
+         "complete the card", "h", "m", "site.altitude_m"),
+    Case(site.made_for_the_weather, OUT, {"in_sun": True}, "a", "may stand outdoors out of the sun; the sun falls on this wall", "Shade it", field="x"),
+    Case(site.made_for_the_weather, OUT, {"outdoors": "no"}, "a", "its enclosure is for indoors", "indoors", field="x"),
+    Case(site.made_for_the_weather, OUT.but(outdoors="yes", in_sun=True), {"outdoors": None}, "a", "its card does not say that it may", "indoors",
+         field="x"),
+    Case(site.within_reach, site.Handle(box="a", title="A", top=f("y", 2006.6, "mm"), most=f("m", 2006.6, "mm")), {"top": f("y", 2007, "mm")}, "a",
+         "The top of A stands 2007 mm above the floor", "Hang it lower.", "y", "m", ".placements.a.y_mm"),
     Case(rules.hits_studs, MISSED, {"holes": ["h1", "h2"], "worst": f("x", 409, "mm")}, "inverter",
          "h1 and h2 of inverter stand 9 mm off the stud's middle; 7 mm is the most", "Slide inverter 9 mm left", "x", "",
          ".placements.inverter.x_mm"),

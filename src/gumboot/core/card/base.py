@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal, NamedTuple, Self
+from typing import Annotated, Literal, NamedTuple, Self
 
 from pydantic import Field
 
 from gumboot.core.card.parts import Body, Frozen, Port, Terminal
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure, card_value
-from gumboot.core.quantity import locate, quantity
+from gumboot.core.quantity import Quantity, locate, quantity
 
 
 class ReadSoFar(NamedTuple):
@@ -76,6 +76,10 @@ class EnclosureCard(CardBase):
 
     body: Body
     ports: list[Port]
+    outdoors: Literal["no", "out of sun", "yes"] | None = Field(None, description="Whether its enclosure may stand outdoors")
+    altitude_max_m: Annotated[float | None, Quantity("h_max", "Highest place that {title} may stand at", "m")] = Field(None, gt=0, le=6000)
+    air_min_c: Annotated[float | None, Quantity("T_air_lo", "Coldest air that {title} works in", "°C")] = None
+    air_max_c: Annotated[float | None, Quantity("T_air_hi", "Hottest air that {title} works in", "°C")] = None
     live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
 
     def terminal(self, port: str, terminal: str) -> Terminal:

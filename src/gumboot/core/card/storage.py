@@ -58,6 +58,7 @@ class BatteryCard(EnclosureCard):
     units_max: Annotated[int, Quantity("n_max", "Most batteries in the bank")]
     charge_min_c: Annotated[float, Quantity("T_chg", "Coldest cell that may be charged", "°C")]
     charge_max_c: Annotated[float, Quantity("T_chg_hi", "Hottest cell that may be charged", "°C")]
+    live_parts_covered: bool | None = Field(None, description="No live part can be reached during routine maintenance")
     dip_switches: int = Field(default=0, ge=0, le=16)
     terminator: Literal["plug", "switch"] = "plug"
     terminator_switch: int = Field(0, ge=0, le=16, description="DIP switch of the block that is the terminator; 0: none of them")

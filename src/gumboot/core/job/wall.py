@@ -61,6 +61,7 @@ class Wall(Frozen):
         Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"],
         Choice("Kind of place", "How much battery may stand here"),
     ] = "garage"
+    in_sun: Annotated[bool | None, Choice("The sun falls on this wall", "Whether what stands there is made for it")] = None
     air_low_c: Annotated[float | None, Quantity("T_cold", "Coldest air at this wall", "°C", hint="Empty: as the site's.")] = Field(
         None, ge=-40, le=40
     )

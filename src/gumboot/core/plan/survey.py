@@ -15,6 +15,7 @@ from gumboot.core.job import Job
 from gumboot.core.job.air import Told, coldest_air, hottest_air
 from gumboot.core.job.model import Backup, Site, Wall
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan import air
 from gumboot.core.quantity import Quantity, declared, options
 from gumboot.core.rulebook.books import RuleBook, book
 from gumboot.core.rules import belonging
@@ -36,6 +37,7 @@ def _told_of(job: Job, clauses: RuleBook, wall: Wall) -> dict[str, bool]:
         "kinds of connection": grid and clauses.boards.has_connections,
         "backfed breakers": grid and clauses.boards.asks_fastening,
         "rapid shutdown": pv and clauses.strings.asks_rapid_shutdown,
+        "outdoors": wall.room == "outdoor",
         "masonry": masonry,
         "studs": not masonry,
     }
@@ -80,6 +82,7 @@ ASKED: tuple[tuple[str, str, str, str], ...] = (
     ("wall", "stud_first_mm", "Wall", "studs"),
     ("wall", "free_depth_mm", "Wall", "always"),
     ("wall", "room", "Wall", "always"),
+    ("wall", "in_sun", "Wall", "outdoors"),
     ("site", "internet", "Permission and network", "always"),
     ("site", "utility_approval", "Permission and network", "grid"),
     ("site", "building_approval", "Permission and network", "always"),
@@ -194,6 +197,7 @@ def check_survey(ledger: Ledger) -> None:
     _check_belonging(ledger)
     _check_banks(ledger)
     _check_spans(ledger)
+    air.check_places(ledger)
     # Inverters of one card in one air are asked about once.
     places = [(i.card, hottest_air(job, (i.id,)), coldest_air(job, (i.id,))) for i in ledger.seats.inverters]
     for card, hot, cold in {(card.id, hot, cold): (card, hot, cold) for card, hot, cold in places}.values():

@@ -33,6 +33,90 @@ def warm_enough(a: Air) -> Breach | None:
     return Breach("inverter", text, "Choose a warmer place or another inverter.", a.air, a.limit, a.field)
 
 
+class Works(Facts):
+    """The air of a place against what a card there states that it works in."""
+
+    where: str
+    title: str
+    air: Figure
+    limit: Figure
+    hot: bool
+    field: str
+
+
+@rule("PLACE-AIR")
+def works_there(w: Works) -> Breach | None:
+    """What stands in a place works in its hottest and its coldest air, where its card states them."""
+    if (w.air.value <= w.limit.value) if w.hot else (w.air.value >= w.limit.value):
+        return None
+    does, way = ("reaches", "to") if w.hot else ("falls to", "from")
+    text = f"Its place {does} {w.air.value:g} °C; {w.title} works {way} {w.limit.value:g} °C."
+    return Breach(w.where, text, "Choose another place or other equipment.", w.air, w.limit, w.field)
+
+
+class Height(Facts):
+    """Altitude of the place against the highest that a card allows; ``silent`` where it is what is taken of a card that does not say."""
+
+    where: str
+    title: str
+    altitude: Figure
+    most: Figure
+    silent: bool
+
+
+@rule("SITE-HIGH")
+def low_enough(h: Height) -> Breach | None:
+    """The place is no higher than the card allows: thin air cools less and insulates less."""
+    if h.altitude.value <= h.most.value:
+        return None
+    why = "a card that does not say is made for" if h.silent else "its card allows"
+    text = f"The place lies {h.altitude.value:g} m high; for {h.title} {why} {h.most.value:g} m."
+    act = "Ask the maker for a statement and complete the card, or choose other equipment."
+    return Breach(h.where, text, act, h.altitude, h.most, "site.altitude_m")
+
+
+class Weathered(Facts):
+    """What a card says of standing outdoors, on a wall that is; ``in_sun`` is None while nobody has said."""
+
+    where: str
+    title: str
+    outdoors: str | None
+    in_sun: bool | None
+    field: str
+
+
+@rule("PLACE-OUTDOOR")
+def made_for_the_weather(w: Weathered) -> Breach | None:
+    """What stands outdoors is made for it, and for the sun where that falls on it; an open question is a gap, not a breach."""
+    if w.outdoors == "yes" or (w.outdoors == "out of sun" and not w.in_sun):
+        return None
+    if w.outdoors == "out of sun":
+        text = f"{w.title} may stand outdoors out of the sun; the sun falls on this wall."
+        return Breach(w.where, text, "Shade it, or choose another wall.", field=w.field)
+    text = f"{w.title} stands outdoors; " + (
+        "its enclosure is for indoors." if w.outdoors == "no" else "its card does not say that it may."
+    )
+    return Breach(w.where, text, "Choose a place indoors, or equipment in an enclosure for outdoors.", field=w.field)
+
+
+class Handle(Facts):
+    """The top of a box with a switch or breakers against the highest that a handle may stand."""
+
+    box: str
+    title: str
+    top: Figure
+    most: Figure
+
+
+@rule("SWITCH-HIGH")
+def within_reach(h: Handle) -> Breach | None:
+    """The handle of a switch or breaker stands within reach. Where it sits in its box no card says: the top of the box is taken."""
+    if h.top.value <= h.most.value:
+        return None
+    text = f"The top of {h.title} stands {h.top.value:.0f} mm above the floor; a switch or breaker handle may stand {h.most.value:.0f} mm high."
+    return Breach(h.box, text, "Hang it lower.", h.top, h.most, f".placements.{h.box}.y_mm")
+
+
 class Span(Facts):
     """The coldest and the hottest air that are told of one place; ``field`` is the latter's."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.expression import largest
+from gumboot.core.figure import constant
 from gumboot.core.installation import unit_name
 from gumboot.core.plan.bank.one import OneBank
 from gumboot.core.plan.bank.supply import BankSupply
@@ -88,6 +89,23 @@ def _check_cabling(bank: OneBank) -> None:
     bank.ask(rules.precharge, rules.Precharge(fitted=thing.precharge))
 
 
+def _check_dwelling(bank: OneBank) -> None:
+    """Voltage of a bank in a dwelling, where the book limits it (706.20(B))."""
+    limits = bank.ledger.book.bank.dwelling_v
+    if limits is None:
+        return
+    reach, most = (
+        bank.ledger.keep(constant(symbol, name, volts, "V", "nec.706.20"))
+        for symbol, name, volts in (
+            ("U_open", "Highest DC voltage in a dwelling with live parts in reach", limits[0]),
+            ("U_most", "Highest DC voltage of a bank in a dwelling", limits[1]),
+        )
+    )
+    covered, title = bank.card.live_parts_covered, bank.card.title
+    facts = rules.HighVolts(where=bank.of("bank"), title=title, top=bank.volts("v_max"), open_most=reach, most=most, covered=covered)
+    bank.ask(rules.dwelling_voltage, facts)
+
+
 def check_fits(bank: OneBank, supply: BankSupply) -> None:
     """Ask every rule of what goes together."""
     _check_devices(bank, supply)
@@ -95,6 +113,7 @@ def check_fits(bank: OneBank, supply: BankSupply) -> None:
     _check_counts(bank, supply)
     _check_pair(bank)
     _check_cabling(bank)
+    _check_dwelling(bank)
     path = bank.coldest.path
     coldest = bank.ledger.asked(path)
     if coldest is not None:

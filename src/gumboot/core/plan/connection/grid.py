@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from gumboot.core import sizes
 from gumboot.core.card import InverterCard
 from gumboot.core.card.inverter import AcLeg
 from gumboot.core.expression import total
@@ -74,6 +75,19 @@ def _warm_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
         ledger.ask(rules.runs_cool, facts)
 
 
+SMALLEST_AHEAD = {"copper": "6 AWG", "aluminium": "4 AWG"}
+
+
+def _supply_side(ledger: Ledger, feeds: Sequence[Sized]) -> None:
+    """The conductor of each feed that joins ahead of the main (705.11)."""
+    for z in feeds:
+        size, name = SMALLEST_AHEAD[z.run.material], f"Smallest {z.run.material} conductor ahead of the main"
+        key = f"circuits.supply_side_least.{z.run.material}"
+        least = ledger.work(key, "A_min", name, sizes.area_mm2(size), "mm2", source="nec.705.11", label=size)
+        facts = rules.SupplySide(circuit=z.circuit.id, installed=z.installed, least=least, field=f"runs.{z.run.id}.installed_size")
+        ledger.ask(rules.supply_side_conductor, facts)
+
+
 def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
     """The grid breaker against the maker's most and its fastening, and every device by heat, where the book asks so."""
     clauses, feeds = ledger.book.boards, [z for z in plan.sized.values() if z.circuit.kind == "grid"]
@@ -81,6 +95,8 @@ def devices(ledger: Ledger, plan: CircuitsPlan) -> None:
         if z.device:
             most = ledger.read(ledger.house.inverter(z.circuit.owner).card, "grid_device_max_a")
             ledger.ask(rules.maker_allows_device, rules.Against(found=z.device, most=most, where=z.circuit.id))
+    if clauses.has_connections and ledger.job.site.connection == "supply side":
+        _supply_side(ledger, feeds)
     if feeds and clauses.asks_fastening and ledger.house.giving:
         _fastening(ledger)
     if clauses.loads_device_warm:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import constant
 from gumboot.core.job.model import Opening, Run
@@ -10,6 +12,7 @@ from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.rulebook.books.raceways import BOXES
 from gumboot.core.rulebook.iec_family.raceway import bend_radius_mm as iec_sweep_mm
 from gumboot.core.rulebook.north_american.raceway import bend_radius_mm
+from gumboot.core.rules import site
 from gumboot.core.rules import wall as rules
 
 EYE_LOW = constant("y_min", "Lowest screen read without stooping", 1300, "mm", "cp.eye")
@@ -83,3 +86,34 @@ def check_sweeps(at: At, boxes: list[Box]) -> None:
         key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
         room = ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
         at.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))
+
+
+def check_weather(at: At, boxes: Sequence[Box]) -> None:
+    """Every box of an outdoor wall; a main board that was there before is its owner's."""
+    wall, ledger = at.wall, at.ledger
+    if wall.room != "outdoor":
+        return
+    there = {seat.id for seat in ledger.seats.mains}
+    for box in boxes:
+        card = ledger.house.card_at(box.id)
+        if box.id not in there and card.kind != "generator":
+            outdoors = card.outdoors
+            facts = site.Weathered(where=box.id, title=box.title, outdoors=outdoors, in_sun=wall.in_sun, field=f"{at.path}.room")
+            ledger.ask(site.made_for_the_weather, facts)
+
+
+def check_handles(at: At, boxes: Sequence[Box]) -> None:
+    """Every box with a switch or breakers, where the book says how high a handle may stand."""
+    ledger, most = at.ledger, at.ledger.book.place.handle_mm
+    if most is None:
+        return
+    highest = ledger.keep(constant("y_max", "Highest place of a switch or breaker handle", most, "mm", "nec.404.8"))
+    with_handles = (
+        {seat.id for seat in (*ledger.seats.switch_fuses,)} | {b.id for b in ledger.seats.boards} | {t.id for t in ledger.seats.transfers}
+    )
+    for placement in at.wall.placements:
+        box = next((b for b in boxes if b.id == placement.id and b.id in with_handles), None)
+        if box is not None:
+            height = at.placed(placement, "y_mm") + ledger.read(ledger.house.card_at(box.id), "body.height_mm")
+            top = ledger.work(f"wall.{box.id}.top", "y_top", f"Top of {box.id} above floor", height, "mm", source="arith")
+            at.ask(site.within_reach, site.Handle(box=box.id, title=box.title, top=top, most=highest))

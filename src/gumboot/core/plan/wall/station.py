@@ -79,6 +79,8 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
         stands.check_backing(at, box)
         stands.check_screen(at, box)
     batteries.check_spacing(at, boxes)
+    stands.check_weather(at, boxes)
+    stands.check_handles(at, boxes)
     stands.check_sweeps(at, boxes)
 
 

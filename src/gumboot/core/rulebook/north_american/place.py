@@ -8,6 +8,8 @@ from gumboot.core.units import M_PER_FOOT
 
 UNIT_LIMIT_WH = 20000.0
 ROOM_LIMIT_WH = {"utility room": 40000.0, "garage": 80000.0, "outdoor": 80000.0, "undercroft": 80000.0}
+# 6 ft 7 in (404.8(A)).
+HANDLE_MM = 2006.6
 BETWEEN_UNITS_MM = 3 * M_PER_FOOT * 1000
 FROM_OPENING_MM = 3 * M_PER_FOOT * 1000
 WORKING_WIDTH_MM = 762.0

@@ -5,10 +5,12 @@ from gumboot.core.rules.bank.devices import (
     AC_SAYS_NOTHING,
     Broken,
     Guarded,
+    HighVolts,
     Stands,
     breaker_breaks,
     dc_voltage,
     device_between,
+    dwelling_voltage,
     fuse_breaks,
 )
 from gumboot.core.rules.bank.fits import (
@@ -55,6 +57,7 @@ __all__ = [
     "Cold",
     "Count",
     "Guarded",
+    "HighVolts",
     "Hot",
     "Pair",
     "Precharge",
@@ -74,6 +77,7 @@ __all__ = [
     "dc_voltage",
     "device_between",
     "docks",
+    "dwelling_voltage",
     "equal_leads",
     "fuse_breaks",
     "hot_charging",

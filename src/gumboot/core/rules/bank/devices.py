@@ -83,3 +83,28 @@ def device_between(g: Guarded) -> Breach | None:
         return None
     text = "No overcurrent device stands between the bank and the inverter."
     return Breach(g.where, text, "Fit a DC fuse or breaker at the bank.", field="things.switch-fuse.card")
+
+
+class HighVolts(Facts):
+    """The highest voltage of a bank in a dwelling against the one above which live parts may not be reached, and the most of all."""
+
+    where: str
+    title: str
+    top: Figure
+    open_most: Figure
+    most: Figure
+    covered: bool | None
+
+
+@rule("BANK-DWELLING-V")
+def dwelling_voltage(h: HighVolts) -> Breach | None:
+    """Above 100 V DC in a dwelling nobody reaches a live part in routine maintenance; above 600 V no bank stands there."""
+    if h.top.value <= h.open_most.value or (h.covered is True and h.top.value <= h.most.value):
+        return None
+    if h.top.value > h.most.value:
+        text = f"The bank reaches {h.top.value:.0f} V; in a dwelling {h.most.value:g} V is the most."
+        return Breach(h.where, text, "Choose fewer units in series, or another battery.", h.top, h.most, ".units")
+    why = "its card says that live parts can be reached" if h.covered is False else "its card does not say that no live part can be reached"
+    text = f"The bank reaches {h.top.value:.0f} V in a dwelling, and {why} during routine maintenance."
+    act = "Take a newer revision of the card, complete it from the maker's listing, or choose a battery below 100 V."
+    return Breach(h.where, text, act, h.top, h.open_most, ".card")

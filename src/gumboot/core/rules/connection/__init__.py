@@ -3,9 +3,11 @@
 from gumboot.core.rules.connection.breaking import (
     Breaks,
     Silent,
+    SupplySide,
     Surveyed,
     card_states,
     devices_break,
+    supply_side_conductor,
     survey_matches_card,
 )
 from gumboot.core.rules.connection.grid import (
@@ -69,6 +71,7 @@ __all__ = [
     "Generated",
     "Silent",
     "Supply",
+    "SupplySide",
     "Surveyed",
     "Through",
     "Unbalanced",
@@ -100,6 +103,7 @@ __all__ = [
     "series_marked",
     "supply_fits",
     "supply_side",
+    "supply_side_conductor",
     "survey_matches_card",
     "transfer_capacity",
 ]

@@ -70,3 +70,21 @@ def survey_matches_card(s: Surveyed) -> Breach | None:
     text = f"The survey says {s.said.value:g} A for the {s.what} of {s.board}; the card of {s.title} says {s.card.value:g} A."
     act = "Read the label again: correct the survey, or choose the card of the board that is there."
     return Breach(s.board, text, act, s.said, s.card, s.field)
+
+
+class SupplySide(Facts):
+    """A conductor between the supply's side of the main and the inverter's device, against the smallest that the book allows there."""
+
+    circuit: str
+    installed: Figure
+    least: Figure
+    field: str
+
+
+@rule("GRID-SUPPLY-SMALL")
+def supply_side_conductor(s: SupplySide) -> Breach | None:
+    """A supply-side connection is made with no less than the smallest conductor allowed there, whatever flows."""
+    if s.installed.value >= s.least.value - 1e-9:
+        return None
+    text = f"{s.circuit} joins ahead of the main with {s.installed.label}; no less than {s.least.label} may."
+    return Breach(s.circuit, text, f"Pull {s.least.label}.", s.installed, s.least, s.field)

@@ -44,6 +44,8 @@ def optimised(modules: int) -> Edits:
 
 
 K12 = "k12-orchard-flat"
+# 700 mm above the middle of the stack, as wide as it.
+HIGH_WINDOW = {"id": "w", "title": "window", "kind": "window", "x_mm": 0, "y_mm": 2000, "width_mm": 4000, "height_mm": 300}
 
 # code: (house, edits at the limit, card edits, edits just beyond, card edits)
 CASES: dict[str, Case] = {
@@ -137,6 +139,23 @@ CASES: dict[str, Case] = {
         {"site.connection": "supply side", "site.service_main_a": 25},
         None,
         {"site.connection": "supply side", "site.service_main_a": 24.9},
+        None,
+    ),
+    # Half of 16 mm2, which 25 mm2 ask for.
+    "BONDING-SMALL": (
+        D2,
+        {"site.service_size": "25 mm2", "site.bonding_size": "10 mm2", "site.earthing": "TN-S"},
+        None,
+        {"site.service_size": "25 mm2", "site.bonding_size": "6 mm2", "site.earthing": "TN-S"},
+        None,
+    ),
+    # Bat-1 of the bungalow's stack ends below; 900 mm above it and no less.
+    "PLACE-ABOVE": (D2, {}, None, {"walls.wall.openings": [HIGH_WINDOW]}, None),
+    "PLACE-BARRIER-REACH": (
+        D2,
+        {"walls.wall.habitable_behind": True, "walls.wall.barrier": True},
+        None,
+        {"walls.wall.habitable_behind": True, "walls.wall.barrier": True, "walls.wall.surface": "plasterboard"},
         None,
     ),
     "GRID-SUPPLY-SMALL": (

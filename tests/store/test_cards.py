@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import uuid
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -13,6 +14,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from gumboot.catalogue import shelf
+from gumboot.core.card import parse_card
 from gumboot.core.errors import WrongCard
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
@@ -20,6 +22,8 @@ from gumboot.core.plan.job_file import JobFile, job_file, read_job_file
 from gumboot.core.plan.upkeep import completed
 from gumboot.store import cards
 from tests.helpers import edited
+
+OLD = Path(__file__).parent.parent / "documents" / "card-1"
 
 
 def own(**changes: Any) -> dict[str, Any]:
@@ -30,7 +34,8 @@ def test_the_catalogue_is_kept_once(db: Session) -> None:
     cards.sync_catalogue(db)
     cards.sync_catalogue(db)
     assert len(cards.revisions(db, "cobble-5")) == 1
-    assert cards.revision_of(db, "cobble-5", 1) == shelf()["cobble-5"]
+    own_card = shelf()["cobble-5"]
+    assert cards.revision_of(db, "cobble-5", own_card.revision) == own_card
 
 
 def test_each_saving_is_the_next_revision_and_the_same_adds_nothing(db: Session) -> None:
@@ -170,11 +175,22 @@ def test_another_card_of_the_same_name_gets_a_name_that_is_free(db: Session) -> 
 
 def test_the_catalogue_is_not_overruled_by_a_file(db: Session) -> None:
     cards.sync_catalogue(db)
-    for revision in (1, 2):
+    for revision in (1, 2, 9):
         job = cards.take_in(db, brought(4000.0, "cobble-5", revision), "Ivo")
         assert job.banks[0].card.startswith("cobble-5-")
         assert planned_energy(db, job) == 4000
     assert cards.whole_shelf(db)["cobble-5"] == shelf()["cobble-5"]
+
+
+def test_an_old_revision_of_the_catalogue_is_taken_in_as_it_was_shipped(db: Session) -> None:
+    """A job planned before an upgrade comes to an installation that never had the card of then."""
+    cards.sync_catalogue(db)
+    then = parse_card(json.loads((OLD / "cobble-5.json").read_text()))
+    assert then.revision < shelf()["cobble-5"].revision
+    with_then = {**shelf(), "cobble-5": then}
+    file = read_job_file(json.loads(job_file(completed(edited({}), with_then), with_then)))
+    assert cards.take_in(db, file, "Ivo").banks[0].card == "cobble-5"
+    assert cards.revision_of(db, "cobble-5", then.revision) == then
 
 
 def test_the_companys_own_card_counts_on_from_what_a_file_brought(db: Session) -> None:

@@ -11,6 +11,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from gumboot.catalogue import shelf
+from gumboot.catalogue.shipped import digest, listed
 from gumboot.core.card import Shelf, parse_card
 from gumboot.core.card.model import AnyCard
 from gumboot.core.errors import WrongCard
@@ -129,10 +130,10 @@ def behind(db: Session, job: Job, newest: Mapping[str, AnyCard]) -> dict[str, tu
 
 
 def _is_free(db: Session, card: AnyCard) -> bool:
-    """Whether a card from elsewhere may be kept under its own id: no card here has it, or it is an old one of the catalogue's."""
-    own = shelf().get(card.id)
-    if own is not None:
-        return card.revision < own.revision and revision_of(db, card.id, card.revision) is None
+    """Whether a card from elsewhere may be kept under its own id: no card here has it, or it is an old one of the catalogue's, word for
+    word as that was shipped."""
+    if card.id in shelf():
+        return listed().get((card.id, card.revision)) == digest(card) and revision_of(db, card.id, card.revision) is None
     return not revisions(db, card.id)
 
 

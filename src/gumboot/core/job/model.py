@@ -60,6 +60,7 @@ class Preferences(Frozen):
 
     units: Literal["US", "SI"] = "US"
     drop_limit_pct: Annotated[float, Quantity("dv_max", "Drop wanted at most", "%")] = Field(3, gt=0, le=10)
+    lighting: bool = Field(True, description="Lighting hangs on the backed-up board")
     start_of_autonomy_pct: Annotated[float, Quantity("S_0", "State of charge when the outage begins", "%")] = Field(100, ge=5, le=100)
     pv_loss_pct: Annotated[float, Quantity("l_pv", "PV lost to dirt, shade, wiring and mismatch", "%")] = Field(12, ge=0, le=60)
     slack_pct: Annotated[float, Quantity("s_cut", "Slack added to each length when cable is cut", "%")] = Field(10, ge=0, le=50)

@@ -32,6 +32,9 @@ class Run(Frozen):
     single_layer: bool = Field(False, description="Laid in one layer on a wall or tray, not bunched (IEC grouping)")
     installed_size: str | None = None
     installed_earth: str | None = None
+    earth_laid: Literal["with its lines", "apart, protected", "apart"] = Field(
+        "with its lines", description="Whether the earth conductor lies in the cable or raceway of its lines"
+    )
     material: Literal["copper", "aluminium"] = "copper"
     insulation: Literal["PVC", "XLPE", "THWN-2", "XHHW-2", "RHW-2", "THWN", "NM-B"] | None = Field(
         None, description="Empty: THWN-2 by NEC, PVC by IEC"

@@ -80,6 +80,8 @@ class Site(Frozen):
     backfed_fastened: Annotated[
         bool | None, Choice("Inverter's breaker is fastened and suitable for back-feed", "Whether it can be pulled off live")
     ] = None
+    private_supply: bool = Field(False, description="The supply comes from a transformer of the installation's own")
+    bonding_size: str | None = Field(None, description="Main bonding conductor fitted")
     rapid_shutdown: Annotated[
         bool | None, Choice("Rapid shutdown of the array is fitted", "Whether a fire crew can make the roof dead")
     ] = None

@@ -58,7 +58,7 @@ class Wall(Frozen):
     id: str = Field("wall", pattern=NAME)
     title: str = "Wall"
     room: Annotated[
-        Literal["garage", "outdoor", "utility room", "undercroft", "habitable room"],
+        Literal["garage", "outdoor", "utility room", "undercroft", "habitable room", "loft", "under a stair", "escape route"],
         Choice("Kind of place", "How much battery may stand here"),
     ] = "garage"
     in_sun: Annotated[bool | None, Choice("The sun falls on this wall", "Whether what stands there is made for it")] = None

@@ -10,6 +10,15 @@ from gumboot.core.rules.register import Breach, rule
 TAPE_MM = 0.5
 
 
+# Where no battery stands, with the words for it.
+NEVER = {
+    "habitable room": "A habitable room",
+    "loft": "A loft",
+    "under a stair": "The space under a stair",
+    "escape route": "An escape route",
+}
+
+
 class Room(Facts):
     """The room, what lies behind the wall, and whether a barrier stands between."""
 
@@ -21,10 +30,10 @@ class Room(Facts):
 
 @rule("PLACE-ROOM")
 def not_habitable(r: Room) -> Breach | None:
-    """No battery stands in a habitable room."""
-    if r.room != "habitable room":
+    """No battery stands in a habitable room, a loft, under a stair or on a way of escape."""
+    if r.room not in NEVER:
         return None
-    text = "A habitable room is no place for the bank."
+    text = f"{NEVER[r.room]} is no place for the bank."
     return Breach(r.where, text, "Choose a garage, utility room, or outside.", field=".room")
 
 
@@ -36,6 +45,33 @@ def barrier_between(r: Room) -> Breach | None:
     text = "A habitable room lies behind this wall, and no non-combustible barrier stands between."
     act = "Put a non-combustible barrier behind and around the battery as the book asks, or choose another wall."
     return Breach(r.where, text, act, field=".barrier")
+
+
+class Reach(Facts):
+    """How far a barrier reaches beyond a battery, beside it and above it, against what the book asks; ``side`` says which."""
+
+    box: str
+    title: str
+    side: str
+    reach: Figure
+    least: Figure
+    has_board: bool = True
+
+
+@rule("PLACE-BARRIER-REACH")
+def barrier_reaches(r: Reach) -> Breach | None:
+    """The barrier towards a habitable room reaches beyond the battery as the book asks."""
+    if r.reach.value >= r.least.value - TAPE_MM:
+        return None
+    text = f"The barrier reaches {max(0.0, r.reach.value):.0f} mm {r.side} {r.title}; {r.least.value:.0f} mm are asked."
+    return Breach(
+        r.box,
+        text,
+        "Widen the non-combustible board, or move the battery along it.",
+        r.reach,
+        r.least,
+        ".board.width_mm" if r.has_board else ".board",
+    )
 
 
 class Energy(Facts):
@@ -88,6 +124,12 @@ def _too_near(a: Away) -> Breach | None:
 @rule("PLACE-OPENING")
 def from_openings(a: Away) -> Breach | None:
     """A battery stands away from doors, windows and appliances."""
+    return _too_near(a)
+
+
+@rule("PLACE-ABOVE")
+def from_what_opens_above(a: Away) -> Breach | None:
+    """A battery stands well below what opens or ventilates above it: smoke rises."""
     return _too_near(a)
 
 

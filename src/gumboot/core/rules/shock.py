@@ -208,6 +208,23 @@ def electrode_large_enough(e: Electrode) -> Breach | None:
     return Breach("electrode", text, f"Pull {e.required.label}.", e.fitted, e.required, "site.electrode_size")
 
 
+class Bonding(Facts):
+    """A main bonding conductor as fitted against what is required beside the supply's conductors."""
+
+    fitted: Figure
+    required: Figure
+    supply: str
+
+
+@rule("BONDING-SMALL")
+def bonding_large_enough(b: Bonding) -> Breach | None:
+    """The main bonding conductor is at least what the supply asks."""
+    if b.fitted.value >= b.required.value - HAIR:
+        return None
+    text = f"The main bonding conductor is {b.fitted.label}; {b.required.value:g} mm2 are required beside {b.supply}."
+    return Breach("bonding", text, f"Pull {b.required.value:g} mm2.", b.fitted, b.required, "site.bonding_size")
+
+
 class ElectrodeMetal(Facts):
     """Of what an electrode conductor is made, and what it leads to."""
 

@@ -59,6 +59,7 @@ def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambien
         material=run.material,
         insulation=run.insulation or (ledger.book.strings.usual_insulation if circuit.kind == "pv" else None),
         cable=run.cable,
+        earth_laid=run.earth_laid,
         method=run.method,
         single_layer=run.single_layer,
         soil=told("soil_km_per_w"),

@@ -64,7 +64,10 @@ def total_drop(ledger: Ledger, plan: CircuitsPlan) -> None:
         source=ledger.book.drop_source,
         limits="Each segment at its own design current: more than flows at once.",
     )
-    limit = ledger.keep(constant("dv_all", "Drop from the origin at most", ledger.book.drop_total_pct, "%", ledger.book.drop_source))
+    fed = "light" if ledger.job.preferences.lighting else "power"
+    fed += ", private" if ledger.job.site.private_supply else ""
+    most = ledger.book.drop_totals_pct[fed]
+    limit = ledger.keep(constant("dv_all", f"Drop from the origin at most, {fed}", most, "%", ledger.book.drop_source))
     facts = rules.Lost(where=worst[-1].circuit.id, pct=lost, most=limit, field=f"runs.{worst[0].circuit.id}.length_m")
     ledger.ask(rules.drop_in_all, facts)
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from gumboot.core import sizes
+from gumboot.core.expression import named
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
+from gumboot.core.rulebook.iec_family.earthing import bonding_area_mm2
 from gumboot.core.rulebook.north_american.earthing import IN_THE_EARTH, electrode_size
 from gumboot.core.rules import shock as rules
 
@@ -26,6 +28,24 @@ def check_island_earth(ledger: Ledger) -> None:
         question = "Does an earth electrode of the installation's own stand for the island?"
         ledger.gap("site.island_electrode", "survey", question, "Whether the island has an earth reference")
     ledger.ask(rules.island_earth, rules.IslandEarth(stands=site.island_electrode, needed_because=why))
+
+
+def check_bonding(ledger: Ledger) -> None:
+    """The main bonding conductor by the supply's, where the book asks so and somebody has read it."""
+    site, book = ledger.job.site, ledger.book
+    if book.shock.judges_electrode or site.bonding_size is None:
+        return
+    if site.service_size is None:
+        ledger.gap("site.service_size", "survey", "Size of the supply's conductors?", "Size of the main bonding conductor")
+        return
+    pme = book.id == "bs-7671" and site.earthing == "TN-C-S"
+    source = "bs.7671.54.8" if pme else "iec.54.544"
+    supply = ledger.given("site.service_size", "A_s", "Supply conductor", sizes.area_mm2(site.service_size), "mm2", label=site.service_size)
+    least = named("main bonding beside {0}", bonding_area_mm2(supply.value, earthed_neutral=pme), supply)
+    required = ledger.work("circuits.bonding_required", "A_b", "Main bonding conductor required", least, "mm2", source=source)
+    area = sizes.area_mm2(site.bonding_size)
+    fitted = ledger.given("site.bonding_size", "A_bi", "Main bonding conductor fitted", area, "mm2", label=site.bonding_size)
+    ledger.ask(rules.bonding_large_enough, rules.Bonding(fitted=fitted, required=required, supply=site.service_size))
 
 
 def check_electrode(ledger: Ledger) -> None:

@@ -13,7 +13,7 @@ from gumboot.core.rulebook.north_american.place import ROOM_LIMIT_WH, UNIT_LIMIT
 from gumboot.core.rules import place as rules
 from gumboot.core.rules import wall as wall_rules
 
-AWAY_FROM = ("door", "window", "appliance")
+AWAY_FROM = ("door", "window", "appliance", "gas")
 
 
 def _check_opening(at: At, box: Box, opening: Opening) -> None:
@@ -33,6 +33,40 @@ def _check_opening(at: At, box: Box, opening: Opening) -> None:
     gap = ledger.work(f"wall.{box.id}.{opening.id}.gap", "d", f"{box.id} to {opening.title}", apart, "mm", source="arith", limits=limits)
     facts = rules.Away(box=box.id, title=box.title, other=opening.id, other_title=opening.title, gap=gap, least=ledger.keep(least))
     at.ask(rules.from_exits if exit_way else rules.from_openings, facts)
+    _check_above(at, box, opening, gap)
+
+
+def _check_above(at: At, box: Box, opening: Opening, gap: Figure) -> None:
+    """What opens above a battery, where the book asks more there than beside it."""
+    book, top = at.ledger.book, box.rect.y + box.rect.h
+    beside = max(outline(opening).x - (box.rect.x + box.rect.w), box.rect.x - (opening.x_mm + opening.width_mm))
+    if book.above_mm is None or opening.y_mm < top or beside >= book.opening_mm:
+        return
+    name = "Battery below openings and appliances at least"
+    least = at.ledger.keep(constant("d_above", name, book.above_mm, "mm", book.opening_source))
+    at.ask(
+        rules.from_what_opens_above,
+        rules.Away(box=box.id, title=box.title, other=opening.id, other_title=opening.title, gap=gap, least=least),
+    )
+
+
+def check_barrier(at: At, box: Box) -> None:
+    """How far the barrier behind a battery reaches, where the book says; a masonry wall is one as wide as it is."""
+    wall, ledger = at.wall, at.ledger
+    reach = ledger.book.barrier_mm
+    if reach is None or not box.holds_battery or not (wall.habitable_behind and wall.barrier) or wall.surface == "masonry":
+        return
+    board = wall.board if wall.board is not None and wall.board.material == "cement board" else None
+    ends = (board.x_mm, board.x_mm + board.width_mm, board.y_mm + board.height_mm) if board else (box.rect.x, box.rect.x, box.rect.y)
+    beside = min(box.rect.x - ends[0], ends[1] - (box.rect.x + box.rect.w))
+    above = ends[2] - (box.rect.y + box.rect.h)
+    for side, key, has, wants in (("beside", "side", beside, reach[0]), ("above", "top", above, reach[1])):
+        figure = ledger.work(f"wall.{box.id}.barrier_{key}", "d", f"Barrier {side} {box.id}", has, "mm", source="arith")
+        least = ledger.keep(constant(f"d_bar_{key}", f"Barrier {side} a battery at least", wants, "mm", ledger.book.opening_source))
+        at.ask(
+            rules.barrier_reaches,
+            rules.Reach(box=box.id, title=box.title, side=side, reach=figure, least=least, has_board=wall.board is not None),
+        )
 
 
 def check_openings(at: At, box: Box) -> None:

@@ -76,6 +76,7 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
     for box in boxes:
         stands.check_clearances(at, box, [b for b in boxes if b is not box], wall)
         batteries.check_openings(at, box)
+        batteries.check_barrier(at, box)
         stands.check_backing(at, box)
         stands.check_screen(at, box)
     batteries.check_spacing(at, boxes)

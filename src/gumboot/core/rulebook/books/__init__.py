@@ -36,7 +36,7 @@ class RuleBook:
     regions: str
     units: str
     drop_limit_pct: float
-    drop_total_pct: float
+    drop_totals_pct: Mapping[str, float]
     drop_source: str
     rise_limit_pct: float
     rise_source: str
@@ -50,6 +50,9 @@ class RuleBook:
     opening_mm: float
     opening_source: str
     exit_mm: float
+    # From a battery up to what ventilates or opens above it, and how far its barrier reaches beside and above it; None: not asked.
+    above_mm: float | None
+    barrier_mm: tuple[float, float] | None
     loop_margin: float
     loop_trips: Literal["surely", "on average"]
     loop_trips_source: str

@@ -23,6 +23,7 @@ class Core(Record):
     fine_strand: bool = False
     steel: bool = False
     conductor_c: float | None = None
+    earth_laid: str = "with its lines"
 
 
 class Laying(Core):

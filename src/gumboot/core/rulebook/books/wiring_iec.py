@@ -14,7 +14,7 @@ from gumboot.core.rulebook.books.wiring import Core, DeviceKind, EarthFor, Layin
 from gumboot.core.rulebook.books.wiring_nec import of_sets
 from gumboot.core.rulebook.common.conductors import warm_conductor_c
 from gumboot.core.rulebook.iec_family import conductors as iec
-from gumboot.core.rulebook.iec_family.earthing import protective_area_mm2
+from gumboot.core.rulebook.iec_family.earthing import apart_area_mm2, protective_area_mm2
 from gumboot.core.rulebook.iec_family.overcurrent import RATINGS_A, DeviceFamily, coordinated, least_capacity_a, next_rating_a
 from gumboot.core.rulebook.iec_family.photovoltaic import frame_earth_mm2
 
@@ -155,14 +155,18 @@ class IecWiring:
         area = protective_area_mm2(float(bare(of.installed.label)))
         framed = core.kind == "pv" and area < frame_earth_mm2(False)
         area = frame_earth_mm2(False) if framed else area
+        apart = core.earth_laid != "with its lines" and area < apart_area_mm2(core.material, protected="protected" in core.earth_laid)
+        area = apart_area_mm2(core.material, protected="protected" in core.earth_laid) if apart else area
         grown = next((size for size, has in AREAS if has >= area - 1e-9), of.installed.label)
         limits = (
-            "At least 4 mm2 where it bonds the frames of modules."
+            "It lies apart from its lines: 2.5 mm2 copper with mechanical protection, 4 mm2 without, aluminium 16 mm2."
+            if apart
+            else "At least 4 mm2 where it bonds the frames of modules."
             if framed
             else "S up to 16 mm2, 16 mm2 up to 35, half above, rounded up to a standard size; it grows with its line conductor."
         )
         value = named("row of Table 54.2 for {0}", sizes.area_mm2(grown), of.installed)
-        source = "iec.62548.e" if framed else "iec.54.2"
+        source = "iec.54.543.1.3" if apart else "iec.62548.e" if framed else "iec.54.2"
         return put("earth_required", draft("A_e", "Earth conductor required", value, "mm2", source, label=grown, limits=limits))
 
     def resistance(self, core: Core, size: str, put: Put) -> Figure:

@@ -23,6 +23,31 @@ def protective_area_mm2(line_mm2: float) -> float:
     return 16.0 if line_mm2 <= 35 else line_mm2 / 2
 
 
+# Main bonding by the supply's neutral where that is earthed by the network (BS 7671 Table 54.8): largest neutral, least bonding, mm2.
+_PME = ((35.0, 10.0), (50.0, 16.0), (95.0, 25.0), (150.0, 35.0))
+LEAST_BONDING_MM2, MOST_BONDING_MM2 = 6.0, 25.0
+# A protective conductor that is no part of a cable and lies in no common enclosure with its lines (543.1.3), mm2 copper, aluminium 16.
+APART_MM2 = {("copper", True): 2.5, ("copper", False): 4.0, ("aluminium", True): 16.0, ("aluminium", False): 16.0}
+
+
+def bonding_area_mm2(supply_mm2: float, *, earthed_neutral: bool = False) -> float:
+    """Least main bonding conductor in mm2 copper (IEC 60364-5-54 544.1): half the largest protective conductor, 6 at least, 25 at most.
+
+    ``earthed_neutral`` takes BS 7671 Table 54.8 by the neutral instead. Raises OutOfRange above its last row.
+    """
+    if not earthed_neutral:
+        return min(MOST_BONDING_MM2, max(LEAST_BONDING_MM2, protective_area_mm2(supply_mm2) / 2))
+    for most, least in _PME:
+        if supply_mm2 <= most:
+            return least
+    raise OutOfRange("supply neutral", f"{supply_mm2:g} mm2", "up to 150 mm2", "BS 7671 Table 54.8", "Ask the network operator.")
+
+
+def apart_area_mm2(material: str, *, protected: bool) -> float:
+    """Least protective conductor in mm2 that is no part of a cable, with or without mechanical protection (IEC 60364-5-54 543.1.3)."""
+    return APART_MM2[material, protected]
+
+
 def factor_k(material: str = "copper", insulation: str = "PVC", laid: str = "core of a cable") -> float:
     """k in A s^0.5 / mm2 (IEC 60364-5-54 Tables A.54.2 and A.54.4). Raises NotInTable."""
     try:

@@ -158,6 +158,10 @@ CASES: dict[str, Case] = {
         {"walls.wall.habitable_behind": True, "walls.wall.barrier": True, "walls.wall.surface": "plasterboard"},
         None,
     ),
+    # Eight loads, two of them on both legs.
+    "BOARD-WAYS": (D1, {}, ("larder-8", {"ways": 10}), {}, ("larder-8", {"ways": 9})),
+    "SET-CONTROL": (D4, {"settings.comms": "open loop"}, None, {"settings.comms": "closed loop"}, None),
+    "SET-TIMED": (D1, {"settings.work_mode": "timed"}, None, {"settings.work_mode": "timed", "settings.tariff": []}, None),
     "GRID-SUPPLY-SMALL": (
         D1,
         {"site.connection": "supply side", "runs.grid.installed_size": "6 AWG"},

@@ -94,6 +94,8 @@ CASES = [
     Case(shock.bonding_large_enough, shock.Bonding(fitted=area("in", 10, "10 mm2"), required=area("req", 10, ""), supply="25 mm2"),
          {"fitted": area("in", 6, "6 mm2")}, "bonding", "is 6 mm2; 10 mm2 are required beside 25 mm2", "Pull 10 mm2.", "in", "req",
          "site.bonding_size"),
+    Case(rules.room_in_the_board, rules.Ways(board="sub-board", poles=f("p", 8, ""), ways=f("w", 8, ""), field="x"), {"poles": f("p", 9, "")},
+         "sub-board", "9 poles hang on sub-board; it has 8 ways.", "larger board", "p", "w", "x"),
     Case(rules.card_states, SILENT, {"stated": None}, "inverter", "Plover does not state what it pushes into a fault (source.island_fault_a)",
          "newer revision of the card", field="things.inverter.card"),
     Case(rules.survey_matches_card, SURVEYED, {"said": f("said", 101)}, "main-board",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, leads, links, power_up, sensing
+from gumboot.core.rules import landings, leads, links, power_up, sensing, tariffs
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -34,6 +34,7 @@ NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, 
 GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("least", 0.2, "V"), field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
 WHOLE = load_rules.Schooled(school="whole house", passes=f("p", 100), main=f("m", 100))
+CONTROL = tariffs.Control(comms="closed loop", bank="bank", linked=True, has_volts=True)
 SEEN = Reading(check="c", title="T", life=True, seen=True)
 BUS = Reading(check="c", title="T", life=False, unit="ohm", low=54.0, high=66.0, value=66.0)
 PROVED = Reading(check="c", title="T", life=False, unit="Mohm", low=1.0, value=1.0, over=True)
@@ -132,15 +133,21 @@ CASES = [
          "d", "least", "x"),
     Case(rules.above_the_floor, rules.Depth(title="Cut off", at=f("at", 10, "%"), floor=f("fl", 10, "%"), field="x"), {"at": f("at", 9.9, "%")},
          "Cut off", "Cut off stands at 9.9 %; the battery stops by itself at 10 %.", "Set 10 % or more.", "at", "fl", "x"),
-    Case(rules.a_price_at_every_hour, rules.Unpriced(at=None), {"at": ("weekends", 7, 33)}, "tariff",
+    Case(tariffs.a_price_at_every_hour, tariffs.Unpriced(at=None), {"at": ("weekends", 7, 33)}, "tariff",
          "No price stands at 16:30 on weekends in month 7.", "Give these hours a window", field="settings.tariff"),
     Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 100, "%"), low=10, high=100, unit="%"), {"value": f("v", 101, "%")},
          "Reserve", "Reserve is 101 %; the inverter accepts 10 to 100", "accepts", "v"),
     Case(rules.inverter_accepts, rules.Accepted(title="Reserve", value=f("v", 10, "%"), low=10, high=100, unit="%"), {"value": f("v", 9, "%")},
          "Reserve", "Reserve is 9 %", "accepts", "v"),
-    Case(rules.one_price_an_hour, rules.Overlap(titles=("Day",), field="x"), {"titles": ("Day", "Night")}, "Day and Night", "one hour has two prices",
+    Case(tariffs.controlled_by_what_is_there, CONTROL, {"linked": False}, "control", "Closed loop is chosen for bank, and no link leads", "open loop",
+         field="settings.comms"),
+    Case(tariffs.controlled_by_what_is_there, CONTROL.but(comms="open loop"), {"has_volts": False}, "control", "gives no voltages for it",
+         "Choose closed loop.", field="settings.comms"),
+    Case(tariffs.timed_by_windows, CONTROL.but(mode="timed", windows=1), {"windows": 0}, "work mode", "no window says when to charge",
+         "tariff's windows", field="settings.work_mode"),
+    Case(tariffs.one_price_an_hour, tariffs.Overlap(titles=("Day",), field="x"), {"titles": ("Day", "Night")}, "Day and Night", "one hour has two prices",
          "where the other begins", field="x"),
-    Case(rules.not_at_the_peak, rules.Window(id="w", title="Day", kind="shoulder", grid_charge=True), {"kind": "peak"}, "Day",
+    Case(tariffs.not_at_the_peak, tariffs.Window(id="w", title="Day", kind="shoulder", grid_charge=True), {"kind": "peak"}, "Day",
          "Day charges from the grid at the dearest price", "Charge off-peak.", field="settings.tariff.w.grid_charge"),
     Case(rules.reserve_carries, rules.Reserve(hours=f("h", 8, "h"), wish=f("w", 8, "h")), {"hours": f("h", 7.9, "h")}, "reserve",
          "carries 7.9 h; 8 h are wished", "Raise the reserve", "h", "w", "settings.reserve_pct"),
@@ -208,4 +215,4 @@ def test_what_is_not_asked_holds() -> None:
     # Without a protocol in common the choice itself is told of, and each battery says nothing more.
     assert links.one_protocol(links.Spoken(where="b", wanted=None)) is None
     assert links.address_in_order(links.Address(unit="b", address=9, wanted=1, switches=4, lowest=0, most=15, taken=True)) is None
-    assert rules.not_at_the_peak(rules.Window(id="w", title="D", kind="peak", grid_charge=False)) is None
+    assert tariffs.not_at_the_peak(tariffs.Window(id="w", title="D", kind="peak", grid_charge=False)) is None

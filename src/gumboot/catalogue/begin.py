@@ -64,7 +64,7 @@ def stripped(pattern: Job, job_id: str, title: str) -> Job:
         runs=runs,
         walls=[Wall(id=wall.id) for wall in pattern.walls],
         sensing=Sensing(meters=meters),
-        settings=Settings(grid_charge_a=pattern.settings.grid_charge_a),
+        settings=Settings(grid_charge_a=pattern.settings.grid_charge_a, comms=pattern.settings.comms),
         preferences=pattern.preferences,
         consumption=Consumption(),
         tools=pattern.tools,

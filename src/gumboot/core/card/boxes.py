@@ -55,6 +55,7 @@ class BoardCard(EnclosureCard):
     kind: Literal["board"]
     busbar_a: Annotated[float, Quantity("I_bar", "Bars of {title}", "A")]
     main_device_a: Annotated[float | None, Quantity("I_m", "Main device of {title}", "A")] = None
+    ways: Annotated[int | None, Quantity("n_w", "Ways of {title}", hint="One for each live pole.")] = Field(None, gt=0, le=120)
     interrupting_a: Annotated[float | None, Quantity("I_cu", "AC fault current that the devices in {title} break", "A")] = Field(None, gt=0)
     dc_voltage: Annotated[float | None, Quantity("U_dc", "DC rating of {title}", "V")] = None
 

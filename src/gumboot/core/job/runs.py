@@ -61,7 +61,11 @@ class Run(Frozen):
     strip_mm: Annotated[float | None, Quantity("l", "Strip length as prepared", "mm", hint="At the inverter's end.")] = Field(
         None, gt=0, le=80
     )
-    lug_hole_mm: Annotated[float | None, Quantity("d_lug", "Hole of the lugs as bought", "mm")] = Field(None, gt=0, le=30)
+    lug_hole_mm: Annotated[float | None, Quantity("d_lug", "Hole of the lugs as bought", "mm", hint="At the inverter's end.")] = Field(
+        None, gt=0, le=30
+    )
+    far_strip_mm: Annotated[float | None, Quantity("l_far", "Strip length as prepared, other end", "mm")] = Field(None, gt=0, le=80)
+    far_lug_hole_mm: Annotated[float | None, Quantity("d_far", "Hole of the lugs as bought, other end", "mm")] = Field(None, gt=0, le=30)
     raceway: Literal["EMT", "PVC 40", "PVC 80", "FMC", "LFMC", "wireway", "conduit", "trunking"] | None = None
     raceway_size: str | None = Field(None, description="Trade size, inside diameter in mm, or width x height in mm")
     raceway_mm: Annotated[float | None, Quantity("L_rw", "Length of the raceway", "mm", hint="A nipple is at most 600.")] = Field(

@@ -176,56 +176,6 @@ def inverter_accepts(a: Accepted) -> Breach | None:
     return Breach(a.title, text, "Choose a value the inverter accepts.", a.value)
 
 
-class Overlap(Facts):
-    """Tariff windows that share an hour, none where each hour has one price."""
-
-    titles: tuple[str, ...]
-    field: str = ""
-
-
-@rule("SET-TARIFF-OVERLAP")
-def one_price_an_hour(o: Overlap) -> Breach | None:
-    """No hour has two prices."""
-    if len(o.titles) < 2:
-        return None
-    both = " and ".join(o.titles)
-    return Breach(both, f"{both} overlap: one hour has two prices.", "End one where the other begins.", field=o.field)
-
-
-class Unpriced(Facts):
-    """The first kind of day, month and half hour that no tariff window covers; None where each has a price, or there is no tariff."""
-
-    at: tuple[str, int, int] | None
-
-
-@rule("SET-TARIFF-GAP")
-def a_price_at_every_hour(u: Unpriced) -> Breach | None:
-    """Where there is a tariff, every hour has a price."""
-    if u.at is None:
-        return None
-    day, month, half = u.at
-    text = f"No price stands at {half // 2:02d}:{half % 2 * 30:02d} on {day} in month {month}."
-    return Breach("tariff", text, "Give these hours a window, or stretch one.", field="settings.tariff")
-
-
-class Window(Facts):
-    """A tariff window: its kind, and whether the grid charges in it."""
-
-    id: str
-    title: str
-    kind: str
-    grid_charge: bool
-
-
-@rule("SET-TARIFF-PEAK")
-def not_at_the_peak(w: Window) -> Breach | None:
-    """The grid charges at no peak price."""
-    if not (w.grid_charge and w.kind == "peak"):
-        return None
-    text = f"{w.title} charges from the grid at the dearest price."
-    return Breach(w.title, text, "Charge off-peak.", field=f"settings.tariff.{w.id}.grid_charge")
-
-
 class Reserve(Facts):
     """Hours that the reserve carries against those that are wished."""
 

@@ -169,7 +169,6 @@ def _sized(w: Work) -> Sized:
     code, required, installed = _conductor(w, load)
     table, usable = w.book.ampacity(w.laying, installed.label, load, w.factors, w.put)
     _check_conductor(w, load, code, installed, usable)
-    check_insulation(w.ledger, w.circuit, w.run)
     earth, earth_required = _earth(w, device or w.demand.design_a, code, installed) if w.circuit.has_earth else (None, None)
     drop, pct, ohm_km = _drop(w, installed)
     return Sized(
@@ -206,6 +205,7 @@ def factors_of(ledger: Ledger, cid: str, run: Run, laying: Laying) -> tuple[Figu
 def size_circuit(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, terminal_c: int) -> Sized | None:
     """Size one circuit by the job's rule book; None while a route answer is missing (the gap says which)."""
     length, ambient = ledger.asked_of(run, f"runs.{run.id}.length_m"), ledger.asked_of(run, f"runs.{run.id}.ambient_c")
+    check_insulation(ledger, circuit, run)
     if ambient is None:
         return None
     laying = laying_of(ledger, circuit, run, demand, ambient, terminal_c=terminal_c)

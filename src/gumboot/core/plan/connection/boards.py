@@ -166,6 +166,24 @@ def behind_devices(ledger: Ledger, plan: CircuitsPlan) -> None:
             _ahead(ledger, panel.id, panel, ledger.read(panel.card, "busbar_a"), ledger.stated(panel.card, "main_device_a"))
 
 
+def ways_suffice(ledger: Ledger) -> None:
+    """The live poles of loads, PV inverters and feeders on each backed-up board against its ways, where its card tells them."""
+    house = ledger.house
+    for board in house.boards:
+        ways = ledger.stated(board.card, "ways")
+        if ways is None:
+            continue
+        loads = [x for x in house.backed if (x.board or house.first_board) == board.id]
+        poles = sum(len(set(x.leg.split("+"))) for x in loads)
+        poles += sum(len(pv.card.phases) for pv in ledger.seats.pv_inverters if pv.thing.feeds == board.id)
+        poles += sum(
+            len([core for core in c.cores if core.role.startswith("line")]) for c in house.of_kind("feeder") if c.source == board.id
+        )
+        key, name = f"circuits.{board.id}.poles", f"Live poles that hang on {board.id}"
+        used = ledger.work(key, "n_p", name, float(poles), "", source="arith", limits="Loads, PV inverters and feeders; its main apart.")
+        ledger.ask(rules.room_in_the_board, rules.Ways(board=board.id, poles=used, ways=ways, field=f"things.{board.id}.card"))
+
+
 def transfer_place(ledger: Ledger, transfer: TransferSeat) -> str:
     """How findings call transfer equipment: by its id where there are several."""
     return "transfer" if len(ledger.house.whole.seats.transfers) == 1 else transfer.id

@@ -17,6 +17,7 @@ def _island(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure], t
     needed(ledger.house.boards[0].card if ledger.house.boards else None, "backed-up board", "things.sub-board.card")
     generator.bonds_stand(ledger)
     boards.behind_devices(ledger, plan)
+    boards.ways_suffice(ledger)
     boards.backed_up_boards(ledger)
     boards.combining_panels(ledger)
     generator.check_generators(ledger, total)

@@ -13,6 +13,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, OneBank, banks_of
 from gumboot.core.plan.links import BatteryBus, LinksPlan
 from gumboot.core.plan.sensing import permit_of
+from gumboot.core.plan.settings.control import check_control
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_half
@@ -218,6 +219,7 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
     banks = tuple(zip(banks_of(ledger), plans, strict=True))
     currents = [row for bank, plan in banks for row in _currents(bank, plan)]
     wired = {bus.seat.id for bus in links.wired}
+    check_control(ledger, [bank for bank, _ in banks])
     rulers = tuple(_ruler(bank, plan, bank.id in wired) for bank, plan in banks)
     sheet = [
         *[row for part in ledger.islands for row in _first(part, links)],

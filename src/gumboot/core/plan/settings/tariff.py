@@ -10,6 +10,7 @@ from gumboot.core.job.model import TariffWindow
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, banks_of, together
 from gumboot.core.rules import settings as rules
+from gumboot.core.rules import tariffs
 
 HALVES = 48
 # The day that is drawn where windows differ by season.
@@ -57,10 +58,10 @@ def tariff_by_half(ledger: Ledger) -> tuple[tuple[TariffWindow, ...], ...]:
     windows = ledger.job.settings.tariff
     for first, second in _together(windows):
         field = f"settings.tariff.{second.id}.from_hour"
-        ledger.ask(rules.one_price_an_hour, rules.Overlap(titles=(first.title, second.title), field=field))
-    ledger.ask(rules.a_price_at_every_hour, rules.Unpriced(at=_without_price(windows)))
+        ledger.ask(tariffs.one_price_an_hour, tariffs.Overlap(titles=(first.title, second.title), field=field))
+    ledger.ask(tariffs.a_price_at_every_hour, tariffs.Unpriced(at=_without_price(windows)))
     for w in windows:
-        ledger.ask(rules.not_at_the_peak, rules.Window(id=w.id, title=w.title, kind=w.kind, grid_charge=w.grid_charge))
+        ledger.ask(tariffs.not_at_the_peak, tariffs.Window(id=w.id, title=w.title, kind=w.kind, grid_charge=w.grid_charge))
     return tuple([tuple([w for w in windows if holds(w, half, "weekdays", SHOWN_MONTH)]) for half in range(HALVES)])
 
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gumboot.core.card import Terminal
 from gumboot.core.figure import Figure
-from gumboot.core.installation import End
+from gumboot.core.installation import Circuit, End
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import Sized
@@ -22,18 +22,24 @@ from gumboot.core.seats import Enclosed
 Prepared = tuple[str, tuple[Figure, ...], str]
 
 
-def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run) -> None:
-    """Strip length and lug hole as prepared, at the inverter's end of a run: the end of which the run's answers speak."""
-    if card.kind not in ("inverter", "pv-inverter"):
-        return
+def _is_near(ledger: Ledger, end: End, circuit: Circuit) -> bool:
+    """Whether an end is the one that a run's first answers speak of: the inverter's; where none has one, that of the thing fed."""
+    makers = [place for place in (circuit.source, circuit.load) if ledger.house.cards[place].kind in ("inverter", "pv-inverter")]
+    return end.place == (makers[0] if makers else circuit.load)
+
+
+def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run, *, circuit: Circuit) -> None:
+    """Strip length and lug hole as prepared, by the answers of the run that speak of this end."""
+    far = "" if _is_near(ledger, end, circuit) else "far_"
+    strip_field, lug_field = f"{far}strip_mm", f"{far}lug_hole_mm"
     where, path = f"{end.place} {end.port} {end.terminal}", f"ports.{end.port}.terminals.{end.terminal}"
-    if run.strip_mm is not None:
-        strip, wanted = ledger.decided_of(run, f"runs.{run.id}.strip_mm"), ledger.read(card, f"{path}.strip_mm")
-        facts = rules.Prepared(where=where, found=strip, wanted=wanted, field=f"runs.{run.id}.strip_mm")
+    if getattr(run, strip_field) is not None:
+        strip, wanted = ledger.decided_of(run, f"runs.{run.id}.{strip_field}"), ledger.read(card, f"{path}.strip_mm")
+        facts = rules.Prepared(where=where, found=strip, wanted=wanted, field=f"runs.{run.id}.{strip_field}")
         ledger.ask(rules.stripped_to_length, facts)
-    if run.lug_hole_mm is not None and terminal.end == "lug" and terminal.lug_hole.startswith("M"):
+    if getattr(run, lug_field) is not None and terminal.end == "lug" and terminal.lug_hole.startswith("M"):
         stud = ledger.from_card(card.id, f"{path}.lug_hole", "d_stud", f"Stud, {where}", float(terminal.lug_hole[1:]), unit="mm")
-        hole, field = ledger.decided_of(run, f"runs.{run.id}.lug_hole_mm"), f"runs.{run.id}.lug_hole_mm"
+        hole, field = ledger.decided_of(run, f"runs.{run.id}.{lug_field}"), f"runs.{run.id}.{lug_field}"
         facts = rules.Prepared(where=where, found=hole, wanted=stud, stud=terminal.lug_hole, field=field)
         ledger.ask(rules.lug_fits, facts)
 
@@ -100,7 +106,7 @@ def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Ter
     terminal, circuit, run = card.terminal(port, name), sized.circuit, sized.run
     cid = circuit.id
     if role != "earth":
-        _check_prepared(ledger, card, end, terminal, run)
+        _check_prepared(ledger, card, end, terminal, run, circuit=circuit)
     _check_bend(ledger, card, end, terminal, size, circuit=cid)
     ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure=(cid, answer))
     if torques and torques[0].key not in ledger.figures:

@@ -72,6 +72,24 @@ def survey_matches_card(s: Surveyed) -> Breach | None:
     return Breach(s.board, text, act, s.said, s.card, s.field)
 
 
+class Ways(Facts):
+    """Live poles of all that hangs on a board against the ways it has."""
+
+    board: str
+    poles: Figure
+    ways: Figure
+    field: str
+
+
+@rule("BOARD-WAYS")
+def room_in_the_board(w: Ways) -> Breach | None:
+    """A board has a way for each live pole of its circuits."""
+    if w.poles.value <= w.ways.value:
+        return None
+    text = f"{w.poles.value:.0f} poles hang on {w.board}; it has {w.ways.value:.0f} ways."
+    return Breach(w.board, text, "Choose a larger board, or move a circuit to another.", w.poles, w.ways, w.field)
+
+
 class SupplySide(Facts):
     """A conductor between the supply's side of the main and the inverter's device, against the smallest that the book allows there."""
 

@@ -39,6 +39,11 @@ def anchors(share: float) -> Edits:
     return {"bases": [{"base": "solid units", "pull_n": newton, "shear_n": newton}]}
 
 
+def masonry_limits(edge: float = 10, spacing: float = 10) -> Edits:
+    """Anchors in solid units that hold from these distances."""
+    return {"bases": [{"base": "solid units", "pull_n": 9000, "shear_n": 9000, "edge_mm": edge, "spacing_mm": spacing}]}
+
+
 def optimised(modules: int) -> Edits:
     return {"equipment.optimiser": "ripple-o", "strings.S1.modules": modules, "faces.south.columns": 13}
 
@@ -162,6 +167,16 @@ CASES: dict[str, Case] = {
     "BOARD-WAYS": (D1, {}, ("larder-8", {"ways": 10}), {}, ("larder-8", {"ways": 9})),
     "SET-CONTROL": (D4, {"settings.comms": "open loop"}, None, {"settings.comms": "closed loop"}, None),
     "SET-TIMED": (D1, {"settings.work_mode": "timed"}, None, {"settings.work_mode": "timed", "settings.tariff": []}, None),
+    # A hole of bat-1 stands 360 mm from the left edge; those of the switch-fuse stand 120 mm apart.
+    "WALL-ANCHOR-EDGE": (K12, {}, ("limpet-8", masonry_limits(edge=360)), {}, ("limpet-8", masonry_limits(edge=361))),
+    "WALL-ANCHOR-SPACING": (K12, {}, ("limpet-8", masonry_limits(spacing=120)), {}, ("limpet-8", masonry_limits(spacing=121))),
+    "WALL-TIP": (
+        D2,
+        {},
+        None,
+        {"walls.wall.surface": "timber cladding", "walls.wall.stud_first_mm": 3900, "walls.wall.stud_spacing_mm": 1200},
+        None,
+    ),
     "GRID-SUPPLY-SMALL": (
         D1,
         {"site.connection": "supply side", "runs.grid.installed_size": "6 AWG"},

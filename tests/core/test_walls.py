@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
+
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.survey import questions_of
 from gumboot.core.study.materials import materials, wall_length_m
 from gumboot.drawing import wall as drawing
-from tests.helpers import GOOD
+from tests.helpers import GOOD, plan_of, with_card
 
 
 def house(moved: tuple[str, ...], **hall: Any) -> Plan:
@@ -95,3 +97,41 @@ def test_a_wall_may_have_any_name() -> None:
     plan = derive(Job.model_validate(document), shelf())
     assert plan.gaps == ()
     assert {f.key for f in plan.findings} == {f.key for f in derive(demo_house(GOOD), shelf()).findings}
+
+
+@pytest.mark.parametrize(("gravity", "share"), [(0.35, 0.55), (0.5, 0.55), (0.51, 0.675), (0.6, 0.675), (0.67, 0.75)])
+def test_the_pilot_hole_of_a_lag_screw_goes_by_the_timber(gravity: float, share: float) -> None:
+    """NDS 12.1.4.2: 40 to 70 % of the thread up to a gravity of 0.5, 60 to 75 % to 0.6, 65 to 85 % above."""
+    wall = plan_of({"walls.wall.timber_gravity": gravity, "walls.wall.anchor.diameter_mm": 10}).walls[0]
+    assert wall.pilot is not None
+    assert wall.pilot.value == pytest.approx(10 * share)
+    assert plan_of(name="d2-schoolhouse").walls[0].pilot is None
+
+
+@pytest.mark.parametrize(("mass", "people"), [(27, 1), (27.1, 2), (54, 2), (54.1, 3), (108.1, 5)])
+def test_as_many_lift_as_the_weight_asks(mass: float, people: int) -> None:
+    cards = with_card("plover-6s", {"body.mass_kg": mass})
+    box = next(b for b in plan_of({}, cards).walls[0].boxes if b.id == "inverter")
+    assert (box.people, box.lift_needs_two) == (people, people > 1)
+
+
+def test_a_stack_tips_as_one_and_a_cabinet_with_what_is_in_it() -> None:
+    """34 kg a module at a half depth of 90 mm: by hand, with all modules of the stack over its whole height."""
+    plan = plan_of(name="d2-schoolhouse")
+    modules = len(plan.job.banks[0].units)
+    height = 300 + (modules - 1) * 210
+    assert plan.figures["wall.bat-1.tips"].value == pytest.approx(modules * 34 * 9.80665 * 90 / height)
+    cabinet = plan_of(name="k09-terrace")
+    inside = len(cabinet.job.banks[0].units) * cabinet.seats.battery.body.mass_kg
+    assert cabinet.figures["wall.inverter.tips"].value == pytest.approx((70 + inside) * 9.80665 * 130 / 1640)
+
+
+def test_an_opening_is_an_edge_of_the_masonry() -> None:
+    wall = plan_of(name="k12-orchard-flat").walls[0]
+    hole = max((h for b in wall.boxes if b.id == "bat-4" for h in b.holes if h.carries), key=lambda h: (h.y_mm.value, h.x_mm.value))
+    x, y = hole.x_mm.value, hole.y_mm.value
+    window = {"id": "w", "title": "window", "kind": "window", "x_mm": x + 30, "y_mm": y + 40, "width_mm": 300, "height_mm": 300}
+    near = plan_of({"walls.wall.openings": [window]}, name="k12-orchard-flat")
+    assert near.figures["wall.bat-4.anchor_edge"].value == pytest.approx(50)
+    pipe = plan_of({"walls.wall.openings": [{**window, "kind": "water"}]}, name="k12-orchard-flat")
+    assert pipe.figures["wall.bat-4.anchor_edge"].value > 1000

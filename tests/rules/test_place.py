@@ -11,7 +11,7 @@ from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
-from gumboot.core.rules import belonging, bonds, coupling, place, site
+from gumboot.core.rules import belonging, bonds, coupling, fixings, place, site
 from gumboot.core.rules import wall as rules
 from tests.rules.cases import Case, f, prove
 
@@ -41,6 +41,8 @@ AWAY = place.Away(box="a", title="A", other="b", other_title="Door", gap=f("gap"
 WORKS = site.Works(where="bat-1", title="Cobble", air=f("t", 50, "°C"), limit=f("m", 50, "°C"), hot=True, field="site.room_high_c")
 HIGH = site.Height(where="inverter", title="Plover", altitude=f("h", 2000, "m"), most=f("m", 2000, "m"), silent=False)
 OUT = site.Weathered(where="a", title="A", outdoors="out of sun", in_sun=False, field="x")
+NEAR = fixings.Near(box="a", hole="h1", what="the edge", apart=f("c", 60, "mm"), least=f("least", 60, "mm"), anchor="Limpet")
+TIPS = fixings.Tips(box="a", title="A", push=f("F", 250, "N"), least=f("least", 250, "N"), held=False)
 ROOM = place.Room(room="garage", habitable_behind=True, barrier=True)
 ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"), field=".card")
 OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), supply="none", has_transfer=False)
@@ -59,6 +61,14 @@ CASES = [
          {"reach": f("d", 599, "mm")}, "a", "The barrier reaches 599 mm beside A; 600 mm are asked.", "Widen", "d", "least", ".board.width_mm"),
     Case(place.barrier_reaches, place.Reach(box="a", title="A", side="above", reach=f("d", 600, "mm"), least=f("least", 600, "mm")),
          {"reach": f("d", -5, "mm")}, "a", "The barrier reaches 0 mm above A", "Widen", "d", "least", ".board.width_mm"),
+    Case(fixings.far_from_edges, NEAR, {"apart": f("c", 59, "mm")}, "a", "Hole h1 of a stands 59 mm from the edge; 60 mm is asked.", "away from the edge",
+         "c", "least", ".placements.a.x_mm"),
+    Case(fixings.far_apart, NEAR, {"apart": f("c", 59, "mm")}, "a", "59 mm from the edge", "Move one box", "c", "least", ".placements.a.x_mm"),
+    Case(fixings.far_apart, NEAR, {"least": None}, "a", "The card of Limpet gives no spacing", "Complete the card", field="equipment.anchor"),
+    Case(fixings.stays_up, TIPS, {"push": f("F", 249, "N")}, "a", "A tips over by a push of 249 N at its top", "Fix its bracket", "F", "least",
+         ".placements.a.x_mm"),
+    Case(fixings.stays_up, TIPS.but(push=f("F", 10, "N"), held=True), {"held": False}, "a", "push of 10 N", "Fix its bracket", "F", "least",
+         ".placements.a.x_mm"),
     Case(site.works_there, WORKS, {"air": f("t", 50.1, "°C")}, "bat-1", "Its place reaches 50.1 °C; Cobble works to 50 °C.", "another place", "t", "m",
          "site.room_high_c"),
     Case(site.works_there, WORKS.but(hot=False), {"air": f("t", 49.9, "°C")}, "bat-1", "falls to 49.9 °C; Cobble works from 50 °C", "another place",

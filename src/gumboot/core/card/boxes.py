@@ -66,6 +66,8 @@ class AnchorBase(Frozen):
     base: Literal["concrete", "solid units", "hollow units"]
     pull_n: Annotated[float, Quantity("T_a", "Allowable pull of the anchor", "N")] = Field(gt=0)
     shear_n: Annotated[float, Quantity("V_a", "Allowable shear of the anchor", "N")] = Field(gt=0)
+    edge_mm: Annotated[float | None, Quantity("c_min", "Anchor from an edge at least", "mm")] = Field(None, gt=0, le=1000)
+    spacing_mm: Annotated[float | None, Quantity("s_min", "Anchors apart at least", "mm")] = Field(None, gt=0, le=1000)
 
 
 class AnchorCard(CardBase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from gumboot.core.figure import Figure
@@ -198,6 +199,9 @@ def conduit_sweeps(s: Sweep) -> Breach | None:
     return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 
+NUMBERS = {2: "Two", 3: "Three", 4: "Four", 5: "Five"}
+
+
 class Lift(Facts):
     """Weight of a box against what one person lifts."""
 
@@ -211,6 +215,7 @@ def one_person_lifts(x: Lift) -> Breach | None:
     """One person lifts it; else it is said that two are needed."""
     if x.mass.value <= x.most.value:
         return None
+    people = math.ceil(x.mass.value / x.most.value)
     text = f"{x.title} weighs {x.mass.value:g} kg: more than one person lifts."
-    act = "Two people or a lift table; hook 50 mm above the bracket and lower until seated."
+    act = f"{NUMBERS.get(people, str(people))} people or a lift table; hook 50 mm above the bracket and lower until seated."
     return Breach(x.title, text, act, x.mass, x.most)

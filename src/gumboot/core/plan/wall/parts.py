@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple, TypeVar
 
 from gumboot.core.card.parts import Body
@@ -84,6 +85,11 @@ class Box(Record):
     is_inverter: bool = False
 
     @property
+    def people(self) -> int:
+        """How many people lift it, each no more than one person lifts."""
+        return math.ceil(self.mass.value / ONE_PERSON.value)
+
+    @property
     def lift_needs_two(self) -> bool:
         """Whether the box is heavier than one person lifts."""
         return self.mass.value > ONE_PERSON.value
@@ -99,3 +105,4 @@ class WallPlan(Record):
     studs_mm: tuple[float, ...]
     boxes: tuple[Box, ...]
     withdrawal: Figure | None
+    pilot: Figure | None = None

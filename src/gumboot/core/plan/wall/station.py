@@ -8,7 +8,7 @@ from gumboot.core.card.parts import Body
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import banks_of
-from gumboot.core.plan.wall import batteries, stands
+from gumboot.core.plan.wall import anchors, batteries, stands
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
 from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
@@ -80,6 +80,8 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
         stands.check_backing(at, box)
         stands.check_screen(at, box)
     batteries.check_spacing(at, boxes)
+    anchors.check_anchors(at, boxes, wall)
+    anchors.check_tipping(at, boxes)
     stands.check_weather(at, boxes)
     stands.check_handles(at, boxes)
     stands.check_sweeps(at, boxes)
@@ -103,7 +105,14 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     _check_boxes(at, boxes, Rect(0, 0, width.value, height.value))
     pull = ledger.figures.get(f"{key}.pull_allowable")
     return WallPlan(
-        id=wall.id, title=wall.title, width_mm=width.value, height_mm=height.value, studs_mm=studs, boxes=tuple(boxes), withdrawal=pull
+        id=wall.id,
+        title=wall.title,
+        width_mm=width.value,
+        height_mm=height.value,
+        studs_mm=studs,
+        boxes=tuple(boxes),
+        withdrawal=pull,
+        pilot=anchors.pilot_mm(at),
     )
 
 

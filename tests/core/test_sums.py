@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.expression import FUNCTIONS
+from gumboot.core.rulebook import books
 from gumboot.core.rulebook.common.fuses import classes_for
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.sums import SUMS, ask_sum
@@ -105,6 +106,87 @@ BY_HAND: list[tuple[str, dict[str, Any], str, float, float]] = [
     ("dip-address", {"address": 5, "switches": 4}, "", 5, 0.01),
     ("pin-out", {"first": "1:GND 4:CAN H 5:CAN L", "second": "2:GND 7:CAN H 8:CAN L"}, "", 3, 0.01),
     ("bus-check", {"measured": 120}, "", 60, 0.01),
+    # 6 AWG carries 65 A at 75 °C: 52 A for hours; 75 A x 0.87 at 45 °C is 65.25 A.
+    ("ampacity", {"size": "6 AWG", "ambient": 45}, "", 52.0, 0.01),
+    ("ampacity", {"size": "6 AWG", "ambient": 45, "continuous": "no"}, "", 65.0, 0.01),
+    ("ampacity", {"size": "8 AWG", "ambient": 30, "wire": "NM-B"}, "", 32.0, 0.01),
+    ("ampacity", {"book": "iec-60364", "size": "6 mm2", "ambient": 30}, "", 41.0, 0.01),
+    # 2 x 0.03 km x 20 A / 48 V: 3 % leave 1.2 ohm/km, 4 AWG has 1.01.
+    ("size-for-drop", {"current": 20, "length": 30, "voltage": 48, "most": 3}, "", 21.15, 0.01),
+    ("size-for-drop", {"current": 20, "length": 30, "voltage": 48, "most": 3}, "loss", 24.25, 0.1),
+    # 32 A over 25 m: 1.25 % of 400 V leave 3.608 ohm/km; 10 mm2 has 2.19 at 70 °C, 6 mm2 has 3.69.
+    (
+        "size-for-drop",
+        {"book": "iec-60364", "current": 32, "length": 25, "voltage": 400, "most": 1.25, "circuit": "three-phase"},
+        "",
+        10,
+        0.01,
+    ),
+    ("wire-size", {"size": "2/0 AWG"}, "", 67.44, 0.01),
+    ("service-conductor", {"rating": 200}, "wanted", 166, 0.01),
+    ("service-conductor", {"rating": 200}, "", 67.44, 0.01),
+    ("earthing", {"supply": "2/0 AWG"}, "", 21.15, 0.01),
+    ("earthing", {"supply": "2/0 AWG", "electrode": "rod, pipe or plate"}, "", 13.30, 0.01),
+    ("earthing", {"book": "bs-7671", "supply": "25 mm2", "earthed_neutral": "yes"}, "", 10, 0.01),
+    # 230 / (10 x 32) ohm; by the mean trip 230 / (7.5 x 32); BS 7671 takes 0.95.
+    ("loop-limit", {"book": "iec-60364", "device": 32}, "", 0.71875, 1e-6),
+    ("loop-limit", {"book": "as-nzs-3000", "device": 32}, "", 0.95833, 1e-5),
+    ("loop-limit", {"book": "bs-7671", "device": 32, "curve": "B"}, "cold", 1.0925, 1e-4),
+    # NEC Annex D, Example D2(a) from memory: 1500 ft2, 2 + 1 circuits, 29.7 kVA in all, five heaters of 9 kW at 40 %: 21.48 kVA.
+    (
+        "dwelling-by-area",
+        {"area": "1500 ft2", "circuits": 3, "appliances": 20600, "heating": 9000, "kind": "four units or more"},
+        "",
+        89.4,
+        0.15,
+    ),
+    (
+        "dwelling-by-area",
+        {"area": 100, "circuits": 2, "appliances": 0, "cooling": 5000, "heating": 6000, "kind": "storage"},
+        "climate",
+        6000,
+        1e-9,
+    ),
+    ("existing-dwelling", {"existing": 18000, "climate": 4000}, "", 66.667, 0.001),
+    ("metered-peak", {"peak": 60, "service": 100}, "", 25, 1e-9),
+    ("leg-currents", {"first": 1200, "second": 600, "across": 2400, "voltage": 120}, "", 20, 1e-9),
+    ("leg-currents", {"first": 1200, "second": 600, "across": 2400, "voltage": 120}, "neutral", 5, 1e-9),
+    # 10, 5 and 0 A at 120 degrees: sqrt(100 + 25 - 50).
+    ("leg-currents", {"first": 2300, "second": 1150, "supply": "three phase", "voltage": 230, "rating": 20}, "neutral", 8.6603, 0.001),
+    # 35 + 25 / 0.8 = 66.25 °C; 410 x (1 - 0.0034 x 41.25).
+    ("module-power", {"power": 410, "coefficient": -0.34, "air": 35}, "", 352.5, 0.05),
+    ("module-power", {"power": 410, "coefficient": -0.34, "air": 35}, "cell", 66.25, 1e-6),
+    ("dc-ac-ratio", {"modules": "7.8 kW", "inverter": 6000}, "", 1.3, 1e-9),
+    ("string-current", {"isc": 10, "strings": 3, "fuse": 20}, "", 37.5, 1e-9),
+    ("string-current", {"isc": 10, "strings": 3, "fuse": 20}, "back", 25, 1e-9),
+    ("string-current", {"book": "iec-60364", "isc": 10, "strings": 3, "fuse": 20}, "back", 20, 1e-9),
+    # Table 690.7(A), -11 to -15 °C: 1.16; 500 / 43.616.
+    ("longest-string", {"voc": 37.6, "coldest": -14, "limit": 500}, "", 11, 1e-9),
+    ("bank-of-cells", {"volts": 3.2, "capacity": 100, "series": 16, "parallel": 2, "depth": 80, "current": 100}, "", 8192, 1e-6),
+    ("bank-of-cells", {"volts": 3.2, "capacity": 100, "series": 16, "parallel": 2, "depth": 80, "current": 100}, "rate", 0.5, 1e-9),
+    ("charge-limit", {"battery": 50, "count": 2, "cold": 50, "inverter": 120, "device": 80}, "", 50, 1e-9),
+    # 24 cells, 4 mV, 10 K above: 0.96 V less.
+    ("charge-voltage", {"volts": 57.6, "cells": 24, "temperature": 35}, "", 56.64, 1e-9),
+    ("charge-voltage", {"volts": 57.6, "cells": 24, "temperature": 5}, "", 59.52, 1e-9),
+    # 100 Ah over 20 h at 20 A: 20 x (5 / 20)^1.2 = 3.789 h, 75.8 Ah.
+    ("peukert", {"capacity": 100, "current": 20}, "", 3.789, 0.001),
+    ("peukert", {"capacity": 100, "current": 20}, "given", 75.79, 0.01),
+    # 0.05 x 24 x 20 mA x 200 Ah / 1000 = 4.8 m3/h; 28 x 4.8 cm2.
+    ("ventilation", {"capacity": 200, "cells": 24}, "", 4.8, 1e-9),
+    ("ventilation", {"capacity": 200, "cells": 24, "kind": "sealed", "charge": "float"}, "opening", 6.72, 1e-6),
+    ("joining", {"first": 53.2, "second": 52.4, "inner": 40, "most": 10}, "", 0.4, 1e-9),
+    ("joining", {"first": 53.2, "second": 52.4, "inner": 40, "most": 10}, "current", 20, 1e-6),
+    ("joining", {"first": 54, "second": 51, "inner": 40, "most": 10, "ratio": 2}, "common", 53, 1e-6),
+    ("precharge", {"voltage": 57.6, "resistance": 33, "capacitance": 22000, "path": 10}, "inrush", 5760, 1e-6),
+    ("busbar", {"main": 100, "busbar": 125, "source": 20}, "source_most", 40, 1e-9),
+    ("busbar", {"book": "iec-60364", "main": 63, "busbar": 100, "source": 20}, "source_most", 37, 1e-9),
+    # 47 x 9.80665 / 4 / 1600 + 47 x 9.80665 x 90 / 530 / 2 / 1100.
+    ("masonry-anchor", {"mass": 47, "depth": 180, "height": 530, "anchors": 4, "top": 2, "pull": 1100, "shear": 1600}, "", 0.10759, 1e-4),
+    ("team-lift", {"mass": 92}, "", 4, 1e-9),
+    ("wrench", {"torque": 15, "length": 0.25}, "", 60, 1e-9),
+    ("read-address", {"places": "1010"}, "", 5, 1e-9),
+    ("read-address", {"places": "on off on off", "first": "most significant"}, "", 10, 1e-9),
+    ("read-address", {"places": "0,1,1", "on_is": "zero", "offset": 1}, "", 2, 1e-9),
     ("bus-check", {"bus": "RS-485", "high": 2.8, "low": 2.2, "fitted": 1}, "", 120, 0.01),
     # 41 x 9.80665 / 4 / 850 + (41 x 9.80665 x 115 / 640 / 2) / 2143.
     ("anchor-load", ANCHOR, "anchor.shear", 100.52, 0.01),
@@ -166,6 +248,16 @@ def test_every_sum_is_asked_here_and_has_a_schema() -> None:
         ("droop", {"power": 1000, "frequency": "50 s"}, "Frequency of the island"),
         ("torque", {"torque": float("nan")}, "Torque"),
         ("bus-check", {}, "write what was measured"),
+        ("ampacity", {"ambient": 30}, "this is needed, such as 6 AWG"),
+        ("size-for-drop", {"current": 400, "length": 300, "voltage": 12, "most": 1}, "Shorten the route"),
+        ("wire-size", {"size": "thick"}, "valid is a trade size"),
+        ("service-conductor", {"rating": 400, "material": "aluminium"}, "parallel sets"),
+        ("dwelling-by-area", {"area": 100, "appliances": 0, "heating": 5000}, "goes by its kind"),
+        ("leg-currents", {"first": 100, "third": 100, "voltage": 120}, "no third line"),
+        ("masonry-anchor", {"mass": 47, "depth": 180, "height": 530, "anchors": 2, "top": 4, "pull": 1, "shear": 1}, "no more anchors"),
+        ("team-lift", {"mass": 120}, "lifting table"),
+        ("read-address", {"places": "12"}, "Write them from switch 1"),
+        ("loop-limit", {"device": 32}, "IEC practice"),
         ("bus-check", {"high": 2.5}, "both cores are measured"),
         ("bank-sharing", {**BANK, "leads": ""}, "needed"),
         ("conduit-fill", {"kind": "EMT", "raceway": "9", "wires": "6 AWG"}, "1/2, 3/4"),
@@ -382,3 +474,70 @@ def test_a_box_hangs_there_for_ever() -> None:
     assert figure(answer, "anchor.pull_allowable") == pytest.approx(1873, abs=1)
     # 41 kg on four screws: 100.52 N of 850 x 0.9; 41 x 9.80665 x 115 / 640 / 2 = 36.12 N of 1873: 0.1314 + 0.0193.
     assert answer.figure.value == pytest.approx(0.1507, abs=0.0001)
+
+
+# NEC 2023 Table 310.12(A), copper and aluminium (from memory).
+@pytest.mark.parametrize(
+    ("rating", "copper", "aluminium"),
+    [
+        (100, "4 AWG", "2 AWG"),
+        (110, "3 AWG", "1 AWG"),
+        (125, "2 AWG", "1/0 AWG"),
+        (150, "1 AWG", "2/0 AWG"),
+        (175, "1/0 AWG", "3/0 AWG"),
+        (200, "2/0 AWG", "4/0 AWG"),
+        (225, "3/0 AWG", "250 kcmil"),
+        (250, "4/0 AWG", "300 kcmil"),
+        (300, "250 kcmil", "350 kcmil"),
+        (350, "350 kcmil", "500 kcmil"),
+    ],
+)
+def test_a_service_conductor_is_that_of_the_table(rating: float, copper: str, aluminium: str) -> None:
+    assert ask("service-conductor", {"rating": rating}).figure.label == copper
+    assert ask("service-conductor", {"rating": rating, "material": "aluminium"}).figure.label == aluminium
+
+
+@pytest.mark.parametrize("size", ["10 AWG", "6 AWG", "1/0 AWG"])
+@pytest.mark.parametrize("ambient", [25, 40, 55])
+def test_what_a_size_carries_is_the_way_back_from_the_size_for_a_load(size: str, ambient: float) -> None:
+    """The largest load of a size asks for that size, and a little more asks for the next."""
+    most = ask("ampacity", {"size": size, "ambient": ambient, "conductors": 6}).figure.value
+    question = {"ambient": ambient, "conductors": 6}
+    assert ask("conductor", {"current": most - 0.01, **question}).figure.label == size
+    assert ask("conductor", {"current": most + 0.01, **question}).figure.label != size
+
+
+@pytest.mark.parametrize(("book", "volts"), [("nec-2023", 48), ("iec-60364", 48), ("iec-60364", 400)])
+@pytest.mark.parametrize("most", [0.5, 1.5, 4])
+def test_the_size_for_a_drop_keeps_it_and_the_next_smaller_does_not(book: str, volts: float, most: float) -> None:
+    asked = {"book": book, "current": 25, "length": 18, "voltage": volts}
+    label = ask("size-for-drop", {**asked, "most": most}).figure.label
+    sizes = books.book(book).wiring.sizes()
+    at = sizes.index(label)
+    assert ask("voltage-drop", {**asked, "size": label}).figure.value <= most
+    if at:
+        assert ask("voltage-drop", {**asked, "size": sizes[at - 1]}).figure.value > most
+
+
+@pytest.mark.parametrize(
+    ("size", "lines"),
+    [
+        ("16 mm2", ("AWG and kcmil: next smaller 6 AWG, next larger 4 AWG", "mm2: 16 mm2")),
+        ("4 AWG", ("AWG and kcmil: 4 AWG", "mm2: next smaller 16 mm2, next larger 25 mm2")),
+        ("35", ("AWG and kcmil: next smaller 2 AWG, next larger 1 AWG", "mm2: 35 mm2")),
+    ],
+)
+def test_a_size_has_its_neighbours_in_the_other_system(size: str, lines: tuple[str, ...]) -> None:
+    assert ask("wire-size", {"size": size}).lines == lines
+
+
+def test_words_of_the_new_sums() -> None:
+    assert "10 to" not in ask("string-current", {"isc": 10, "strings": 2, "fuse": 20}).lines[0]
+    assert ask("string-current", {"isc": 10, "strings": 4, "fuse": 20}).lines == ("Each string needs a fuse of 15.6 to 20.0 A.",)
+    assert ask("string-current", {"isc": 14, "strings": 4, "fuse": 20}).lines == ("No fuse fits: put fewer strings together.",)
+    assert (
+        ask("charge-limit", {"battery": 50, "inverter": 120, "message": 30}).lines[0].startswith("The weakest link: what the battery asks")
+    )
+    limit = {"book": "iec-60364", "device": 32}
+    assert [ask("loop-limit", {**limit, "measured": z}).lines[0][-14:] for z in (0.575, 0.576)] == ["trips in time.", "sidual device."]
+    assert ask("leg-currents", {"first": 2400, "voltage": 120, "rating": 40}).lines == ("The fullest line is loaded to 50 %.",)

@@ -121,6 +121,9 @@ class Precharge(Ask):
     resistance: float = quantity("ohm", "Pre-charge resistor", symbol="R", gt=0, le=100000)
     capacitance: float = quantity("uF", "Input capacitance", symbol="C", gt=0, le=1e7)
     reached: float = quantity("%", "Share of the voltage to reach", 99.0, symbol="s", gt=0, lt=100)
+    path: float | None = quantity(
+        "mohm", "Resistance of battery and leads, for the inrush without a resistor", None, symbol="R_b", gt=0, le=1e6
+    )
 
 
 def precharge(w: Workbook, q: Precharge) -> Figure:
@@ -128,6 +131,10 @@ def precharge(w: Workbook, q: Precharge) -> Figure:
     volts, ohm, micro = told(w, q, "voltage"), told(w, q, "resistance"), told(w, q, "capacitance")
     w.work("energy", "W", "Energy the resistor takes", bank.precharge_energy_j(volts, micro), "J", source="physics")
     w.work("power", "P", "Power at the first moment", volts**2 / ohm, "W", source="physics")
+    w.work("first", "I_0", "Current at the first moment", volts / ohm, "A", source="physics")
+    if q.path is not None:
+        name, holds = "Inrush without a resistor", "Inductance and the capacitors' own resistance not counted: the safe side."
+        w.work("inrush", "I_in", name, 1000 * volts / told(w, q, "path"), "A", source="physics", limits=holds)
     seconds = bank.precharge_time_s(ohm, micro, told(w, q, "reached") / 100)
     return w.work("time", "t", "Pre-charge time", seconds, "s", source="cp.precharge")
 

@@ -51,7 +51,8 @@ class Conductor(Ask):
 COUNTED = {"current_carrying": "conductors", "circuits_together": "circuits"}
 
 
-def _laying(w: Workbook, q: Conductor) -> Laying:
+def laying_of(w: Workbook, q: Conductor) -> Laying:
+    """A question about a conductor as the books ask about a laying."""
     return Laying(
         ambient=told(w, q, "ambient"),
         together=told(w, q, COUNTED[w.book.wiring.counted]),
@@ -68,7 +69,7 @@ def _laying(w: Workbook, q: Conductor) -> Laying:
 
 def conductor(w: Workbook, q: Conductor) -> Figure:
     """Smallest conductor by the book, with its ampacity as laid."""
-    clauses, laying, current = w.book.wiring, _laying(w, q), told(w, q, "current")
+    clauses, laying, current = w.book.wiring, laying_of(w, q), told(w, q, "current")
     before_factors = clauses.continuous(current, fully_rated=not q.continuous)
     steady = current if before_factors is None else w.put("continuous_a", before_factors)
     device = None
@@ -114,6 +115,8 @@ def drop(w: Workbook, q: Drop) -> Figure:
         x = w.put("reactance", clauses.reactance(core, q.size))
         volts = common.reactive_drop_v(amps, length, (r, x), told(w, q, "power_factor"), q.circuit)
     lost = w.work("drop_v", "dV", "Voltage drop", volts / told(w, q, "sets") if q.sets > 1 else volts, "V", source=clauses.drop_source)
+    watts = lost * amps
+    w.work("loss", "P_l", "Lost along the route", watts * 3**0.5 if q.circuit == "three-phase" else watts, "W", source="physics")
     pct = w.work("drop_pct", "dv", "Voltage drop", 100 * lost / told(w, q, "voltage"), "%", source=w.book.drop_source)
     if q.current < 0:
         most = w.keep(constant("dv_max", "At most", w.book.rise_limit_pct, "%", w.book.rise_source))

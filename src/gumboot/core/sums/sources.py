@@ -38,6 +38,9 @@ def busbar(w: Workbook, q: Busbar) -> Figure:
         if (most := clauses.largest_main(bar, source, q.case)) is not None:
             w.work("main_most", "I_main_max", "Largest main device beside these sources", most, "A", source=clauses.source)
     limit = w.work("limit", "I_lim", clauses.limit_name, clauses.limit(bar, q.case), "A", source=clauses.source)
+    if q.case != "sum of devices":
+        name = "Largest source that this board still takes"
+        w.work("source_most", "I_src_max", name, clauses.largest_source(limit, main), "A", source=clauses.source)
     feeds, act = "These", "Reduce the main device, move the feed to the far end, or connect ahead of the board."
     w.ask(JUDGES[clauses.rule], rules.Bar(where="board", total=total, limit=limit, feeds=feeds, bar=clauses.bar, act=act))
     return w.work("margin", "I_m", "Margin", limit - total, "A", source=clauses.source)

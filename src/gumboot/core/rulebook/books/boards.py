@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from gumboot.core.expression import Expression
+from gumboot.core.expression import Expression, largest
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.iec_family.connection import board_current_a
 from gumboot.core.rulebook.north_american import connection as nec
@@ -40,6 +40,9 @@ class BoardClauses(Protocol):
     def largest_main(self, busbar: Figure, sources: Figure, case: nec.BusbarCase) -> Expression | None:
         """The largest main device beside sources; None where the book has no such derating."""
 
+    def largest_source(self, limit: Figure, main: Figure) -> Expression:
+        """The largest output of sources that a busbar still takes beside its main device."""
+
 
 class NecBoards:
     """NEC 705.11 to 705.13."""
@@ -69,6 +72,10 @@ class NecBoards:
         """What a main-breaker derate must reach."""
         return nec.largest_main_a(busbar, sources, case)
 
+    def largest_source(self, limit: Figure, main: Figure) -> Expression:
+        """705.12(B): at 125 %."""
+        return largest(0.0, limit - main) / 1.25
+
 
 class IecBoards:
     """IEC 60364-7-712 and 551.7.2."""
@@ -95,3 +102,7 @@ class IecBoards:
     def largest_main(self, busbar: Figure, sources: Figure, case: nec.BusbarCase) -> Expression | None:
         """No such derating."""
         return None
+
+    def largest_source(self, limit: Figure, main: Figure) -> Expression:
+        """What the rating leaves."""
+        return largest(0.0, limit - main)

@@ -119,6 +119,24 @@ def test_a_quick_sum(walk: Walk, width: int, height: int) -> None:
     assert w.page.input_value("#q-current") == "30 V"
 
 
+def test_a_quick_sum_answers_while_it_is_typed_and_is_remembered(walk: Walk) -> None:
+    w = walk("ivo", width=390, height=844)
+    w.page.goto(f"{w.server}/sums/ampacity")
+    w.page.fill("#q-ambient", "30 C")
+    w.page.wait_for_selector("#found .waits")
+    w.page.fill("#q-size", "6 AWG")
+    w.page.wait_for_selector("#found .big")
+    assert w.page.inner_text("#found .big").startswith("52 A")
+    w.page.wait_for_selector(".lately li")
+    assert "size=6+AWG" in w.page.url
+    # The address carries the question, and so does the list on another page.
+    w.page.goto(f"{w.server}/sums/torque")
+    w.page.click(".lately a")
+    w.page.wait_for_selector("#found .big")
+    assert (w.page.input_value("#q-size"), w.page.inner_text("#found .big")[:4]) == ("6 AWG", "52 A")
+    assert w.page.locator(".lately li").count() == 1
+
+
 def test_the_rule_reference(walk: Walk) -> None:
     w = walk("lena")
     w.page.goto(f"{w.server}/rules")

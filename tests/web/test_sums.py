@@ -87,3 +87,33 @@ def test_the_rules_page_states_clause_validity_and_origin(petra: object) -> None
     page = client.get("/rules").text
     for words in ("BUS-120", "705.12(B)", "left to the local code", "from memory", "common practice", "AS/NZS 3000", "IEC 60364-5-52"):
         assert words in page
+
+
+def test_a_question_that_is_being_typed_is_no_error(anyone: TestClient) -> None:
+    asked = {"ambient": "30", "size": ""}
+    whole = anyone.get("/sums/ampacity", params=asked)
+    typed = anyone.get("/sums/ampacity", params=asked, headers={"HX-Request": "true"})
+    assert (whole.status_code, typed.status_code) == (422, 200)
+    assert '<p class="waits">Conductor size: this is needed' in typed.text
+
+
+def test_a_sum_of_one_family_begins_under_its_book(anyone: TestClient) -> None:
+    page = anyone.get("/sums/loop-limit", params={"device": "32"}).text
+    assert "0.718 ohm" in page
+    assert 'name="book" value="iec-60364"' in page
+    refused = anyone.get("/sums/loop-limit", params={"device": "32", "book": "nec-2023"})
+    assert refused.status_code == 422
+    assert "IEC practice" in refused.text
+
+
+def test_fields_carry_an_example_and_no_rule_is_praised_that_nobody_asked(anyone: TestClient) -> None:
+    assert 'placeholder="such as 48 A"' in anyone.get("/sums/conductor").text
+    assert "No rule objects" not in anyone.get("/sums/torque", params={"torque": "4 N m"}).text
+    assert "No rule objects" in anyone.get("/sums/busbar", params={"main": "100", "busbar": "125", "source": "20"}).text
+
+
+def test_exchanged_voltages_are_questioned(anyone: TestClient) -> None:
+    asked = {"voc": "31", "vmp": "37", "coefficient": "-0.26", "vmp_coefficient": "-0.3", "coldest": "-10", "hottest_cell": "65"}
+    page = anyone.get("/sums/string-range", params={**asked, "limit": "500", "window": "120"})
+    assert page.status_code == 422
+    assert "Were the two exchanged?" in page.text

@@ -96,6 +96,11 @@ def is_known(unit: str) -> bool:
     return unit in _allowed().by_symbol
 
 
+def example(unit: str) -> str:
+    """A right spelling of a quantity in a unit, for a field that asks for one."""
+    return _SHOWN.get(unit, (f"12 {unit}", ""))[0]
+
+
 def _shown(unit: str) -> str:
     first, second = _SHOWN.get(unit, (f"12 {unit}", f"0.5 {unit}"))
     return f"Write for example {first} or {second}."

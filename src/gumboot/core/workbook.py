@@ -52,6 +52,7 @@ class Workbook:
         self.book = book
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
+        self.asks_rules = False
         self._known = sources()
 
     def keep(self, figure: Figure) -> Figure:
@@ -105,6 +106,7 @@ class Workbook:
     def ask(self, rule: Asked[F], facts: F, within: str = "") -> bool:
         """Ask a rule, of the part of the job at ``within`` where it lies in one; a breach is recorded. Returns whether it held."""
         breach = rule.judge(facts)
+        self.asks_rules = True
         if breach is None:
             return True
         self.open(breach.found, breach.limit)

@@ -12,6 +12,7 @@ from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Re
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.limits import read_json
+from gumboot.core.reading import example
 from gumboot.core.rulebook.books import BOOKS, book
 from gumboot.core.sums import SUMS, Sum, ask_sum
 from gumboot.core.sums.ask import Answer, BadInput
@@ -35,6 +36,7 @@ class Field:
     value: str
     needed: bool
     family: str
+    example: str = ""
 
 
 def _options(entry: Sum, name: str) -> tuple[tuple[str, str], ...]:
@@ -66,6 +68,7 @@ def fields_of(entry: Sum, typed: dict[str, str]) -> list[Field]:
                 typed.get(name, shown),
                 info.is_required(),
                 str(extra.get("family", "")),
+                example(str(extra.get("unit", ""))) if kind == "quantity" else "",
             )
         )
     return rows
@@ -93,7 +96,12 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
     typed = dict(request.query_params)
     answer: Answer | None = None
     problem, wrong = "", ""
-    family = book(typed["book"]).family if typed.get("book") in BOOKS else "nec"
+    offered = [value for value, _ in _options(entry, "book")]
+    chosen = typed.get("book") or offered[0]
+    if chosen in offered:
+        typed["book"] = chosen
+    family = book(chosen).family if chosen in BOOKS else entry.families[0]
+    live = "hx-request" in request.headers
     if set(typed) - {"book"}:
         try:
             answer = ask_sum(name, read_question(entry, typed))
@@ -104,17 +112,18 @@ def sum_page(request: Request, name: str) -> HTMLResponse:
     groups = {group: [s for s in SUMS.values() if s.group == group] for group in dict.fromkeys(s.group for s in SUMS.values())}
     return render(
         "sums.html",
-        422 if problem else 200,
+        422 if problem and not live else 200,
         entry=entry,
         groups=groups,
         fields=[f for f in fields_of(entry, typed) if f.family in ("", family)],
-        chosen=typed.get("book") or "nec-2023",
+        chosen=chosen,
         query=query,
         books=_options(entry, "book"),
         typed=typed,
         answer=answer,
         problem=problem,
         wrong=wrong,
+        live=live,
     )
 
 

@@ -108,9 +108,13 @@ def words(kind: Kind, title: str, default: Any = ..., **limits: Any) -> Any:
 
 @dataclass(frozen=True)
 class Answer:
-    """The figure that answers, every figure it rests on in the order worked out, findings, and lines that no number can say."""
+    """The figure that answers, every figure it rests on in the order worked out, findings, and lines that no number can say.
+
+    ``judged`` is whether a rule was asked about it at all.
+    """
 
     figure: Figure
     figures: tuple[Figure, ...]
     findings: tuple[Finding, ...]
     lines: tuple[str, ...] = ()
+    judged: bool = True

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 from gumboot.core import sizes
@@ -161,6 +162,10 @@ class LoopLimit(Ask):
     measured: float | None = quantity("ohm", "Loop as measured, cold", None, symbol="Z_m", gt=0, le=2000)
 
 
+def _floored(ohm: float) -> str:
+    return f"{math.floor(1000 * ohm) / 1000:.3f} ohm"
+
+
 def loop_limit(w: Workbook, q: LoopLimit) -> tuple[Figure, tuple[str, ...]]:
     """Ohm; four fifths of it is what a cold circuit may show."""
     mean = w.book.loop_trips == "on average"
@@ -168,10 +173,10 @@ def loop_limit(w: Workbook, q: LoopLimit) -> tuple[Figure, tuple[str, ...]]:
     source = w.book.loop_trips_source or "iec.60898"
     trip = w.work("trip", "I_a", "Current that trips it", trips, "A", source=source)
     ohm = loop_impedance_max_ohm(told(w, q, "voltage"), trip, w.book.loop_margin)
-    most = w.work("most", "Z_s", "Largest loop, warm", ohm, "ohm", source="iec.41.411")
-    cold = w.work(
-        "cold", "Z_80", "As measured cold, four fifths", 0.8 * most, "ohm", source="cp.loop80", limits="Conductors warm in a fault."
-    )
+    # A limit is never shown larger than it is.
+    most = w.work("most", "Z_s", "Largest loop, warm", ohm, "ohm", source="iec.41.411", label=_floored(float(ohm)))
+    name, holds = "As measured cold, four fifths", "Conductors warm in a fault."
+    cold = w.work("cold", "Z_80", name, 0.8 * most, "ohm", source="cp.loop80", label=_floored(0.8 * most.value), limits=holds)
     if q.measured is None:
         return most, ()
     verdict = "trips in time" if q.measured <= cold.value else "too large: find the joint, enlarge the earth, or fit a residual device"

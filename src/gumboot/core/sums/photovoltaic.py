@@ -30,6 +30,14 @@ class StringRange(Ask):
     building: Literal["dwelling", "other building", "ground"] = choice("Strictest place of its circuits", "dwelling")
     modules: int | None = count("Modules wanted, to judge them", None, symbol="n", ge=1, le=60)
 
+    def unfit(self, family: str) -> tuple[str, str] | None:
+        """A module works below its open-circuit voltage, and an input's window lies below its top."""
+        if self.vmp >= self.voc:
+            return "vmp", f"{self.vmp:g} V is not below the open-circuit voltage of {self.voc:g} V. Were the two exchanged?"
+        if self.window >= self.limit:
+            return "window", f"{self.window:g} V is not below the inverter's maximum of {self.limit:g} V. Were the two exchanged?"
+        return None
+
 
 def _one_module(w: Workbook, q: StringRange) -> tuple[Figure, Figure]:
     """One module at its coldest and at its hottest, with the table's answer beside it where the book has one."""

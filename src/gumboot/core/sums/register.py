@@ -120,4 +120,4 @@ def ask_sum(name: str, question: Ask) -> Answer:
     workbook = Workbook(rule_book)
     answered = entry.work(workbook, question)
     figure, lines = (answered, ()) if isinstance(answered, Figure) else answered
-    return Answer(figure, tuple(with_parts(workbook.figures).values()), tuple(workbook.findings), lines)
+    return Answer(figure, tuple(with_parts(workbook.figures).values()), tuple(workbook.findings), lines, workbook.asks_rules)

@@ -195,6 +195,24 @@ document.addEventListener("alpine:init", () => {
     farther() { this.zoom(1 / 1.4); },
     whole() { this.show(0, 0, this.home[2]); },
   }));
+  Alpine.data("asked", () => ({
+    rows: [],
+    init() {
+      try { this.rows = JSON.parse(localStorage.getItem("gumboot-sums")) || []; } catch { this.rows = []; }
+      this.keep();
+      document.addEventListener("htmx:after:swap", () => setTimeout(() => this.keep(), 50));
+    },
+    keep() {
+      const big = document.querySelector("#found .big");
+      if (!big) return;
+      const row = { title: document.getElementById("asked").textContent, answer: big.firstChild.textContent.trim(), href: location.pathname + location.search };
+      // While one question is being typed its last form is the one that is kept.
+      const others = this.rows.filter((old, n) => old.href !== row.href && !(n === 0 && this.typing === old.href));
+      this.typing = row.href;
+      this.rows = [row, ...others].slice(0, 20);
+      try { localStorage.setItem("gumboot-sums", JSON.stringify(this.rows)); } catch { /* a full store keeps no history */ }
+    },
+  }));
   Alpine.data("trail", () => ({ open: false, toggle() { this.open = !this.open; } }));
   Alpine.data("torque", () => ({
     hint: "",

@@ -737,6 +737,12 @@ def a_switch_out_of_reach(h: Good) -> Iterator[Change]:
         yield change({f"walls.{wall.id}.placements.sub-board.y_mm": 1990})
 
 
+@seed("M29", "PLACE-AIRED")
+def lead_acid_in_a_closed_room(h: Good) -> Iterator[Change]:
+    if h.plan.seats.banks[0].card.chemistry.startswith("lead-acid"):
+        yield change({f"walls.{h.job.walls[0].id}.vent_cm2": 50})
+
+
 @seed("", "SITE-HIGH")
 def a_place_higher_than_anybody_made_it_for(h: Good) -> Iterator[Change]:
     yield change({"site.altitude_m": 3900})

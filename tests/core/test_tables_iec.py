@@ -230,7 +230,18 @@ def test_residual_type() -> None:
     assert earthing.residual_type("pulsating", False, False) == "A"
 
 
-@pytest.mark.parametrize("family", ["breaker", "gG fuse", "gPV fuse"])
+def test_what_operates_each_kind_of_device() -> None:
+    """IEC 60947-2: 1.3 times its rating operates a moulded-case breaker; an aM fuse guards no conductor against overload."""
+    assert overcurrent.operating_current_a(160, "moulded-case breaker") == pytest.approx(208)
+    assert overcurrent.next_rating_a(137.6, "moulded-case breaker") == 160
+    assert overcurrent.next_rating_a(137.6, "aM fuse") == 160
+    assert overcurrent.coordinated(100, 100, 100, "moulded-case breaker")
+    assert not overcurrent.coordinated(1, 2, 1000, "aM fuse")
+    with pytest.raises(OutOfRange):
+        overcurrent.next_rating_a(1000.1, "moulded-case breaker")
+
+
+@pytest.mark.parametrize("family", ["breaker", "moulded-case breaker", "gG fuse", "gPV fuse", "aM fuse"])
 def test_device_ratings_rise_and_end(family: overcurrent.DeviceFamily) -> None:
     ratings = overcurrent.RATINGS_A[family]
     assert list(ratings) == sorted(set(ratings))

@@ -105,6 +105,7 @@ def test_the_pilot_hole_of_a_lag_screw_goes_by_the_timber(gravity: float, share:
     wall = plan_of({"walls.wall.timber_gravity": gravity, "walls.wall.anchor.diameter_mm": 10}).walls[0]
     assert wall.pilot is not None
     assert wall.pilot.value == pytest.approx(10 * share)
+    assert wall.pilot.label == {0.55: "5.5 mm, 7/32 in", 0.675: "6.8 mm, 17/64 in", 0.75: "7.5 mm, 19/64 in"}[share]
     assert plan_of(name="d2-schoolhouse").walls[0].pilot is None
 
 

@@ -65,7 +65,7 @@ CASES = [
          ".card"),
     Case(rules.generator_voltage, GENERATED.but(volts=f("v", 264, "V")), {"volts": f("v", 264.1, "V")}, "gen", "G gives 264.1 V", "transformer", "v", "w",
          ".card"),
-    Case(rules.generator_lines, GENERATED, {"lines": 1}, "gen", "G has 1 live conductors; the generator input of I has 2.", "same kind of supply",
+    Case(rules.generator_lines, GENERATED, {"lines": 1}, "gen", "G has 1 live conductor; the generator input of I has 2.", "same kind of supply",
          field=".card"),
     Case(rules.generator_lines, GENERATED.but(lines=0), {"lines": 3}, "gen", "G has 3 live conductors", "same kind of supply", field=".card"),
     Case(rules.generator_power, AGAINST, {"found": f("found", 51)}, "generator", "ask 51 W; the generator gives 50 W", "larger generator",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import groupby
+
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
@@ -63,12 +65,15 @@ def day_strip(plan: Plan) -> Markup:
     # What all islands ask together: the tariff is one.
     profile_w = [sum(hour) for hour in zip(*plan.island_loads.profile_w.values(), strict=True)]
     top = max(profile_w) or 1
-    for half, windows in enumerate(plan.settings.tariff_by_half):
-        px = 14 + half * pitch / 2
+    half = 0
+    for windows, alike in groupby(plan.settings.tariff_by_half):
+        # One field for all half hours alike: no seam between them.
+        px, wide = 14 + half * pitch / 2, (long := len(list(alike))) * pitch / 2
+        half += long
         fill = KIND[windows[0].kind][0] if len(windows) == 1 else "hatch-oxide" if windows else None
-        c.rect(px, 14, pitch / 2, 88, fill, None)
+        c.rect(px, 14, wide, 88, fill, None)
         if any(w.grid_charge for w in windows):
-            c.rect(px, 14, pitch / 2, 8, "green", None)
+            c.rect(px, 14, wide, 8, "green", None)
     for hour in range(24):
         px = 14 + hour * pitch
         h = 66 * profile_w[hour] / top

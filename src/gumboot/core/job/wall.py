@@ -62,6 +62,9 @@ class Wall(Frozen):
         Choice("Kind of place", "How much battery may stand here"),
     ] = "garage"
     in_sun: Annotated[bool | None, Choice("The sun falls on this wall", "Whether what stands there is made for it")] = None
+    vent_cm2: Annotated[
+        float | None, Quantity("A_v", "Each of two openings to the open air", "cm2", holds_up="Whether hydrogen leaves the room")
+    ] = Field(None, ge=0, le=100000)
     air_low_c: Annotated[float | None, Quantity("T_cold", "Coldest air at this wall", "°C", hint="Empty: as the site's.")] = Field(
         None, ge=-40, le=40
     )

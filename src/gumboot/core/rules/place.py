@@ -74,6 +74,30 @@ def barrier_reaches(r: Reach) -> Breach | None:
     )
 
 
+class Aired(Facts):
+    """Openings of a room where lead-acid is charged against what its hydrogen wants; ``has`` is None while nobody has said."""
+
+    where: str
+    has: Figure | None
+    wants: Figure
+
+
+@rule("PLACE-AIRED")
+def hydrogen_leaves(a: Aired) -> Breach | None:
+    """A room where lead-acid is charged has openings enough; an open question is a gap, not a breach."""
+    if a.has is None or a.has.value >= a.wants.value:
+        return None
+    text = f"Each opening of this room has {a.has.value:.0f} cm2; charging here wants {a.wants.value:.0f} cm2, one low and one high."
+    return Breach(
+        a.where,
+        text,
+        "Enlarge the openings, vent by a fan that the charger waits for, or house the bank outdoors.",
+        a.has,
+        a.wants,
+        ".vent_cm2",
+    )
+
+
 class Energy(Facts):
     """Energy of a unit, or of all that stands in one place, against the most that is allowed."""
 

@@ -6,12 +6,11 @@ from typing import Literal
 
 from gumboot.core.expression import least
 from gumboot.core.figure import BY_VALUE, Figure, constant
+from gumboot.core.rulebook.common.hydrogen import GAS
 from gumboot.core.sums.ask import Ask, choice, count, quantity, told
 from gumboot.core.workbook import Workbook
 
 REFERENCE_C = constant("T_0", "Temperature of a charge voltage", 25, "°C", "cp.leadacid")
-# Gas current in mA for each Ah, float and boost (IEC 62485-2 Table 1).
-GAS: dict[str, tuple[float, float]] = {"vented": (5.0, 20.0), "sealed": (1.0, 8.0)}
 BY_HOUR = constant("v", "Air for one ampere of gas in one cell", 0.05, "", "iec.62485", limits="m3/h for A.")
 OPENING = constant("k_A", "Opening for one cubic metre an hour", 28, "", "iec.62485", limits="cm2 for m3/h, natural draught at 0.1 m/s.")
 

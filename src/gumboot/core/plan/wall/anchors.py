@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from fractions import Fraction
 
 from gumboot.core.figure import Figure, constant
 from gumboot.core.plan.wall.fixing import GRAVITY
@@ -11,6 +12,7 @@ from gumboot.core.plan.wall.parts import At, Box, DrillHole
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.plan.wall.stands import outline
 from gumboot.core.rules import fixings as rules
+from gumboot.core.units import MM_PER_INCH
 
 # What is lower or stands higher than this off the floor does not tip: common practice.
 TALL_MM, ON_FLOOR_MM = 800.0, 50.0
@@ -99,4 +101,7 @@ def pilot_mm(at: At) -> Figure | None:
     gravity, thick = at.decided("timber_gravity"), at.decided("anchor.diameter_mm")
     share = next(share for most, share in PILOT if gravity.value <= most)
     holds = f"{100 * share:.0f} % of the thread's diameter, for timber of this gravity."
-    return at.ledger.work(f"{at.key}.pilot", "d_p", "Pilot hole for the thread", share * thick, "mm", source="nds.12.1.4", limits=holds)
+    wide = share * thick.value
+    sixty_fourths = Fraction(round(wide / MM_PER_INCH * 64), 64)
+    label, name = f"{wide:.1f} mm, {sixty_fourths} in", "Pilot hole for the thread"
+    return at.ledger.work(f"{at.key}.pilot", "d_p", name, share * thick, "mm", source="nds.12.1.4", label=label, limits=holds)

@@ -9,6 +9,7 @@ from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.wall import anchors, batteries, stands
+from gumboot.core.plan.wall.air import check_air
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
 from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
@@ -94,6 +95,7 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     if wall.surface is None:
         ledger.gap(f"{at.path}.surface", "survey", "What is the wall made of?", "Backing board and anchors")
     batteries.check_room(at)
+    check_air(at)
     if width is None or height is None or wall.surface is None:
         return None
     if wall.surface == "masonry":

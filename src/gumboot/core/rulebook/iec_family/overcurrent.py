@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.expression import Amount, named
 from gumboot.core.rulebook.loader import read_table
 
-DeviceFamily = Literal["breaker", "gG fuse", "gPV fuse"]
+DeviceFamily = Literal["breaker", "moulded-case breaker", "gG fuse", "gPV fuse", "aM fuse"]
 Curve = Literal["B", "C", "D"]
 RATINGS_A: dict[str, tuple[float, ...]] = {}
 for _row in read_table("iec_family/tables/device_ratings.csv"):
@@ -36,7 +37,14 @@ def next_rating_a(minimum_a: Amount, family: DeviceFamily = "breaker") -> Amount
 
 
 def operating_current_a(rating_a: float, family: DeviceFamily = "breaker") -> float:
-    """Current I2 in A that surely operates the device in the conventional time: 1.45 In; gG 1.6 In, 1.9 In below 16 A; gPV 1.45 In."""
+    """Current I2 in A that surely operates the device in the conventional time: 1.45 In; gG 1.6 In, 1.9 In below 16 A; gPV 1.45 In.
+
+    A moulded-case breaker 1.3 In (IEC 60947-2); an aM fuse never for an overload: it breaks short circuits alone (IEC 60269-1).
+    """
+    if family == "aM fuse":
+        return math.inf
+    if family == "moulded-case breaker":
+        return 1.3 * rating_a
     if family == "gG fuse":
         return (1.6 if rating_a >= 16 else 1.9 if rating_a > 4 else 2.1) * rating_a
     return 1.45 * rating_a

@@ -202,7 +202,9 @@ def generator_lines(g: Generated) -> Breach | None:
     """The generator has as many lines as the input asks for."""
     if not g.lines or not g.wants or g.lines == g.wants:
         return None
-    text = f"{g.title} has {g.lines} live conductors; the generator input of {g.inverter} has {g.wants}."
+    text = (
+        f"{g.title} has {g.lines} live {'conductor' if g.lines == 1 else 'conductors'}; the generator input of {g.inverter} has {g.wants}."
+    )
     return Breach(g.where, text, "Choose a generator of the same kind of supply as the input.", field=".card")
 
 

@@ -753,6 +753,30 @@ def hot_and_cold_the_wrong_way_round(h: Good) -> Iterator[Change]:
     yield change({"site.room_low_c": 39, "site.room_high_c": 5})
 
 
+@seed("M09", "PORT-CURRENT", "DEVICE-OVER-MAKER", "GRID-PASS-THROUGH")
+def a_port_too_small_for_what_flows(h: Good) -> Iterator[Change]:
+    for card in inverter_cards(h):
+        ports = [
+            p for p in value(h, card, "ports") if p["id"] in {e.port for z in h.sized.values() for c in z.circuit.cores for e in c.ends}
+        ]
+        for port in [p["id"] for p in ports if p["id"] != "EARTH"][:3]:
+            yield Change({}, {card: {f"ports.{port}.max_a": 0.5}}, port)
+
+
+@seed("M29", "WALL-FRONT")
+def a_maker_who_asks_more_room(h: Good) -> Iterator[Change]:
+    for card in inverter_cards(h):
+        yield Change({}, {card: {"body.clear_front_mm": 4000}}, card)
+
+
+@seed("M37", "CT-OPENING")
+def a_core_that_does_not_close(h: Good) -> Iterator[Change]:
+    for meter in h.job.sensing.meters[:1]:
+        if meter.card and meter.cts:
+            size = "4/0 AWG" if h.family == "nec" else "70 mm2"
+            yield Change({"site.service_size": size}, {meter.card: {"opening_mm": 10}})
+
+
 @seed("M22", "BOARD-WAYS")
 def more_circuits_than_the_board_has_ways(h: Good) -> Iterator[Change]:
     loads = h.document["loads"]

@@ -179,6 +179,11 @@ CASES: dict[str, Case] = {
     ),
     # 24 cells x 20 mA/Ah x 325 Ah x 0.05 / 1000 = 7.8 m3/h, 28 cm2 for each.
     "PLACE-AIRED": (D4, {"walls.wall.vent_cm2": 218.5}, None, {"walls.wall.vent_cm2": 218.3}, None),
+    # 26.16 A flow at the inverter's grid port.
+    "PORT-CURRENT": (D1, {}, ("plover-6s", {"ports.GRID.max_a": 26.17}), {}, ("plover-6s", {"ports.GRID.max_a": 26.15})),
+    "WALL-FRONT": (K12, {"walls.wall.free_depth_mm": 900}, None, {"walls.wall.free_depth_mm": 899}, None),
+    # 4 AWG THWN-2 is 8.23 mm thick (Chapter 9 Table 5: 0.0824 in2).
+    "CT-OPENING": (D1, {}, ("halo-100", {"opening_mm": 8.23}), {}, ("halo-100", {"opening_mm": 8.22})),
     "GRID-SUPPLY-SMALL": (
         D1,
         {"site.connection": "supply side", "runs.grid.installed_size": "6 AWG"},

@@ -310,3 +310,9 @@ def test_a_layout_says_how_it_is_balanced_against_the_first() -> None:
                 assert (words in x.why) == wanted, x.why
                 seen.add((words, wanted))
     assert len(seen) >= 3
+
+
+def test_the_depth_that_a_maker_allows_is_kept() -> None:
+    """Ten per cent is the battery's own stop: a depth of 90 % changes nothing, one of 60 % leaves 40 %."""
+    same, less = (plan_of({}, with_card("cobble-5", {"depth_pct": depth})).figures["bank.usable"].value for depth in (90, 60))
+    assert less == pytest.approx(same * 60 / 90)

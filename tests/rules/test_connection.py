@@ -15,6 +15,7 @@ GENERATED = rules.Generated(title="G", where="gen", inverter="I", volts=f("v", 2
 AGAINST = rules.Against(found=f("found", 50), most=f("most", 50))
 FAULT = rules.Fault(fault=f("fault", 10000), breaks=f("breaks", 10000), series="not used")
 BREAKS = rules.Breaks(where="sub-board", fault=f("fault", 6000), breaks=f("breaks", 6000), field="things.sub-board.card")
+PORT = rules.Port(where="inverter GRID", title="GRID of I", amps=f("a", 50), most=f("m", 50), field="x")
 SILENT = rules.Silent(
     stated=f("says", 50), where="inverter", title="Plover", path="source.island_fault_a", what="what it pushes into a fault",
     waits="whether a fault is broken", field="things.inverter.card",
@@ -96,6 +97,9 @@ CASES = [
          "site.bonding_size"),
     Case(rules.room_in_the_board, rules.Ways(board="sub-board", poles=f("p", 8, ""), ways=f("w", 8, ""), field="x"), {"poles": f("p", 9, "")},
          "sub-board", "9 poles hang on sub-board; it has 8 ways.", "larger board", "p", "w", "x"),
+    Case(rules.port_carries, PORT, {"amps": f("a", 50.1)}, "inverter GRID", "50.1 A flow at GRID of I; it allows 50 A.", "larger port", "a", "m", "x"),
+    Case(rules.port_carries, PORT.but(device=True), {"amps": f("a", 60)}, "inverter GRID", "A device of 60 A sits at GRID of I; it allows 50 A.",
+         "larger port", "a", "m", "x"),
     Case(rules.card_states, SILENT, {"stated": None}, "inverter", "Plover does not state what it pushes into a fault (source.island_fault_a)",
          "newer revision of the card", field="things.inverter.card"),
     Case(rules.survey_matches_card, SURVEYED, {"said": f("said", 101)}, "main-board",

@@ -73,6 +73,8 @@ CASES = [
          "Each opening of this room has 217 cm2; charging here wants 218 cm2", "Enlarge the openings", "A", "w", ".vent_cm2"),
     Case(place.hydrogen_leaves, place.Aired(where="room", has=None, wants=f("w", 218, "cm2")), {"has": f("A", 0, "cm2")}, "room", "has 0 cm2",
          "house the bank outdoors", "A", "w", ".vent_cm2"),
+    Case(site.front_is_free, site.Front(box="a", title="A", free=f("d", 900, "mm"), asked=f("m", 900, "mm")), {"free": f("d", 899, "mm")}, "a",
+         "899 mm are free in front of A; its maker asks 900 mm.", "more room in front", "d", "m", ".free_depth_mm"),
     Case(site.works_there, WORKS, {"air": f("t", 50.1, "°C")}, "bat-1", "Its place reaches 50.1 °C; Cobble works to 50 °C.", "another place", "t", "m",
          "site.room_high_c"),
     Case(site.works_there, WORKS.but(hot=False), {"air": f("t", 49.9, "°C")}, "bat-1", "falls to 49.9 °C; Cobble works from 50 °C", "another place",

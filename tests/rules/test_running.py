@@ -101,6 +101,8 @@ CASES = [
     Case(leads.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
          field=".lead_as_made"),
     Case(leads.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field=".lead_as_made"),
+    Case(sensing.goes_round, sensing.Around(conductor=f("c", 16, "mm"), opening=f("o", 16, "mm"), size="4 AWG"), {"conductor": f("c", 16.1, "mm")}, "CTs",
+         "4 AWG is 16.1 mm thick; the core opens 16 mm", "larger opening", "c", "o", ".card"),
     Case(sensing.on_its_leg, SITS, {"leg": "L2"}, "CT1", "CT1 sits on L2; its channel measures L1.", "Move it to L1.", field=".cts.CT1.leg"),
     Case(sensing.right_way_round, SITS, {"arrow": "toward grid"}, "CT1", "points toward grid; this maker wants it toward house", "Turn the core",
          field=".cts.CT1.arrow"),

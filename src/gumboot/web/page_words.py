@@ -11,6 +11,7 @@ from gumboot.core.card.model import AnyCard
 from gumboot.core.card.storage import SwitchFuseCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
+from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Meter, Wall
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
@@ -111,6 +112,19 @@ def with_inputs(view: Bench) -> list[str]:
 def sizes_of(view: Bench) -> tuple[str, ...]:
     """Conductor sizes of the job's rule book, as labels."""
     return SIZES if book(view.job.rule_book).family == "nec" else tuple(f"{size} mm2" for size in SIZES_MM2)
+
+
+def insulations_of(view: Bench, circuit: str) -> tuple[str, ...]:
+    """Types of insulation that the job's rule book knows, and the one that a run has all the same."""
+    known = book(view.job.rule_book).wiring.insulations
+    own = next((run.insulation for run in view.job.runs if run.id == circuit and run.insulation), None)
+    return known if own is None or own in known else (*known, own)
+
+
+def usual_insulation(view: Bench, circuit: Circuit) -> str:
+    """What a run is laid in where nothing else is decided."""
+    rules = book(view.job.rule_book)
+    return rules.strings.usual_insulation if circuit.kind == "pv" else rules.wiring.usual_insulation
 
 
 def places(view: Bench) -> list[str]:
@@ -417,6 +431,8 @@ WORDS: dict[str, Any] = {
     "input_names": input_names,
     "with_inputs": with_inputs,
     "bridges": bridges,
+    "insulations_of": insulations_of,
+    "usual_insulation": usual_insulation,
     "sizes_of": sizes_of,
     "lbf_ft": lbf_ft_from_nm,
     "GROUPS": GROUPS,

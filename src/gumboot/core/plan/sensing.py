@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 
+from gumboot.core.card.boxes import CtCard
 from gumboot.core.card.inverter import CtChannel
+from gumboot.core.errors import NotInTable, OutOfRange
 from gumboot.core.expression import Expression, named
 from gumboot.core.figure import Figure
 from gumboot.core.installation import House
@@ -13,6 +16,7 @@ from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import of_all
 from gumboot.core.record import Record
+from gumboot.core.rulebook.books.wiring import Core as Wire
 from gumboot.core.rules import sensing as rules
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.ct_readings import ANGLES, Channel, Core, expected_w
@@ -119,6 +123,22 @@ def _gap(ledger: Ledger, path: str, question: str) -> None:
     ledger.gap(path, "sensing", words, "What the inverter knows of the grid")
 
 
+def _check_opening(ledger: Ledger, card: CtCard, at: str) -> None:
+    """Whether the core closes round the supply's conductor, where that was read."""
+    size = ledger.job.site.service_size
+    if size is None:
+        return
+    try:
+        area = ledger.book.raceways.area_mm2(Wire(), size)
+    except (NotInTable, OutOfRange):
+        # A size of the other book, or beyond the table: it is refused where it decides a conductor.
+        return
+    name, thick = "Outside of the supply's conductor", 2 * math.sqrt(area / math.pi)
+    outside = ledger.work("sensing.conductor_mm", "d", name, thick, "mm", source=ledger.book.raceways.wire_source, label=f"{thick:.1f} mm")
+    facts = rules.Around(conductor=outside, opening=ledger.read(card, "opening_mm"), size=size)
+    ledger.ask(rules.goes_round, facts, at)
+
+
 def _set(ledger: Ledger) -> CtSet | None:
     """The CTs of one island, None where it has none."""
     job, card, meter, lead = ledger.job, ledger.seats.ct, ledger.seats.meter, ledger.house.lead
@@ -129,6 +149,7 @@ def _set(ledger: Ledger) -> CtSet | None:
         _gap(ledger, f"{at}.card", "Which current transformers are fitted?")
         return None
     rated = ledger.read(card, "rated_a")
+    _check_opening(ledger, card, at)
     if job.site.service_main_a is not None:
         ledger.ask(rules.large_enough, rules.Rated(rated=rated, main=ledger.decided("site.service_main_a")), at)
     placed, channels = {c.channel: c for c in meter.cts}, ledger.house.channels_of(lead)

@@ -86,6 +86,23 @@ def one_to_follow(s: Sets) -> Breach | None:
     return Breach(s.other, text, act, field="sensing.meters")
 
 
+class Around(Facts):
+    """The outside of the supply's conductor against the opening of the core that goes round it."""
+
+    conductor: Figure
+    opening: Figure
+    size: str
+
+
+@rule("CT-OPENING")
+def goes_round(a: Around) -> Breach | None:
+    """A split core closes round the conductor that it measures."""
+    if a.conductor.value <= a.opening.value:
+        return None
+    text = f"{a.size} is {a.conductor.value:.1f} mm thick; the core opens {a.opening.value:g} mm: it cannot close, and reads too little."
+    return Breach("CTs", text, "Choose a core with a larger opening.", a.conductor, a.opening, ".card")
+
+
 class Blind(Facts):
     """An inverter beside the grid, and whether a set of CTs tells it what passes there."""
 

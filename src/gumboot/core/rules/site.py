@@ -117,6 +117,24 @@ def within_reach(h: Handle) -> Breach | None:
     return Breach(h.box, text, "Hang it lower.", h.top, h.most, f".placements.{h.box}.y_mm")
 
 
+class Front(Facts):
+    """Free floor in front of a box against what its card asks there."""
+
+    box: str
+    title: str
+    free: Figure
+    asked: Figure
+
+
+@rule("WALL-FRONT")
+def front_is_free(f: Front) -> Breach | None:
+    """As much is free in front of a box as its maker asks."""
+    if f.free.value >= f.asked.value - 0.5:
+        return None
+    text = f"{f.free.value:.0f} mm are free in front of {f.title}; its maker asks {f.asked.value:.0f} mm."
+    return Breach(f.box, text, "Choose a place with more room in front.", f.free, f.asked, ".free_depth_mm")
+
+
 class Span(Facts):
     """The coldest and the hottest air that are told of one place; ``field`` is the latter's."""
 

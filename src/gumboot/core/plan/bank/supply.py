@@ -59,6 +59,10 @@ class Supplies(Record):
 def floor_of_charge(bank: OneBank) -> Figure:
     """State of charge at which discharge stops: the card's, and not below half for lead-acid."""
     own = bank.ledger.read(bank.card, "discharge_floor_pct")
+    if 100 - bank.card.depth_pct > own.value:
+        # The maker allows less depth than the battery's own stop leaves.
+        name, deep = "State of charge at which discharge stops, by the depth allowed", bank.ledger.read(bank.card, "depth_pct")
+        own = bank.work("bank.floor_by_depth", "S_DoD", name, 100 - deep, "%", source="cp.lfp")
     if not bank.card.chemistry.startswith("lead-acid"):
         return own
     kept = largest(own, LEAD_ACID_FLOOR_PCT)

@@ -8,6 +8,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.connection import boards, generator, grid, losses, mains
+from gumboot.core.plan.connection.ports import check_ports
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import needed
 
@@ -36,6 +37,7 @@ def plan_connection(
     ``running`` by leg and ``totals`` are those of each island, by its leader.
     """
     grid.devices(ledger, plan)
+    check_ports(ledger, plan)
     ledger.ask(rules.interlocked, rules.Bypass(kind=ledger.job.backup.bypass))
     for part in ledger.islands:
         leader = part.house.lead.id

@@ -117,3 +117,13 @@ def check_handles(at: At, boxes: Sequence[Box]) -> None:
             height = at.placed(placement, "y_mm") + ledger.read(ledger.house.card_at(box.id), "body.height_mm")
             top = ledger.work(f"wall.{box.id}.top", "y_top", f"Top of {box.id} above floor", height, "mm", source="arith")
             at.ask(site.within_reach, site.Handle(box=box.id, title=box.title, top=top, most=highest))
+
+
+def check_fronts(at: At, boxes: Sequence[Box]) -> None:
+    """Free floor in front of every box against its card; alike boxes are asked about once."""
+    ledger, free = at.ledger, at.asked("free_depth_mm")
+    if free is None:
+        return
+    for box in {b.title: b for b in reversed(boxes)}.values():
+        asked = ledger.read(ledger.house.card_at(box.id), "body.clear_front_mm")
+        at.ask(site.front_is_free, site.Front(box=box.id, title=box.title, free=free, asked=asked))

@@ -84,6 +84,7 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
     anchors.check_anchors(at, boxes, wall)
     anchors.check_tipping(at, boxes)
     stands.check_weather(at, boxes)
+    stands.check_fronts(at, boxes)
     stands.check_handles(at, boxes)
     stands.check_sweeps(at, boxes)
 

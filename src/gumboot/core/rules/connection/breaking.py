@@ -72,6 +72,33 @@ def survey_matches_card(s: Surveyed) -> Breach | None:
     return Breach(s.board, text, act, s.said, s.card, s.field)
 
 
+class Port(Facts):
+    """What a circuit carries, or the device that a slot takes, against the most that the card's port allows."""
+
+    where: str
+    title: str
+    amps: Figure
+    most: Figure
+    field: str
+    device: bool = False
+
+
+@rule("PORT-CURRENT")
+def port_carries(p: Port) -> Breach | None:
+    """A port carries what its circuit asks, and a breaker's slot takes its device."""
+    if p.amps.value <= p.most.value + 1e-9:
+        return None
+    what = f"A device of {p.amps.value:g} A sits at {p.title}" if p.device else f"{p.amps.value:.1f} A flow at {p.title}"
+    return Breach(
+        p.where,
+        f"{what}; it allows {p.most.value:g} A.",
+        "Choose equipment with a larger port, or share the load.",
+        p.amps,
+        p.most,
+        p.field,
+    )
+
+
 class Ways(Facts):
     """Live poles of all that hangs on a board against the ways it has."""
 

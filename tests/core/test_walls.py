@@ -136,3 +136,32 @@ def test_an_opening_is_an_edge_of_the_masonry() -> None:
     assert near.figures["wall.bat-4.anchor_edge"].value == pytest.approx(50)
     pipe = plan_of({"walls.wall.openings": [{**window, "kind": "water"}]}, name="k12-orchard-flat")
     assert pipe.figures["wall.bat-4.anchor_edge"].value > 1000
+
+
+def test_a_conduit_sweeps_at_both_its_ends() -> None:
+    """A 32 mm conduit bends in 80 mm: a board at its far end that is shut in by less on every side is a stop; one side is enough."""
+    board = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "sub-board").rect
+    battery = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "bat-1").rect
+
+    def plan(*, left: float = 79, right: float = 79, below: float = 79, above: float = 79) -> Plan:
+        y = battery.h + below
+        return plan_of(
+            {
+                "walls.wall.width_mm": board.x + board.w + right,
+                "walls.wall.height_mm": y + board.h + above,
+                "walls.wall.placements.sub-board.y_mm": y,
+                "walls.wall.placements.inverter.x_mm": board.x - left - 560,
+                "walls.wall.placements.inverter.y_mm": y - 50,
+                "walls.wall.placements.bat-1.x_mm": board.x - 100,
+            },
+            name="d2-schoolhouse",
+        )
+
+    shut = plan()
+    assert shut.figures["wall.sweep_room_sub-board"].value == pytest.approx(79)
+    need = next(f.limit for f in shut.findings if (f.code, f.where) == ("WALL-SWEEP", "sub-board"))
+    assert need is not None
+    assert need.value > 79
+    for side in ("left", "right", "below", "above"):
+        freed = plan(**{side: need.value})
+        assert ("WALL-SWEEP", "sub-board") not in [(f.code, f.where) for f in freed.findings], side

@@ -181,21 +181,25 @@ def room_to_work(s: Space) -> Breach | None:
 
 
 class Sweep(Facts):
-    """Room below a box against the radius of the widest conduit bend that comes in from below."""
+    """Room below an inverter, or at the freest side of another box, against the radius of the widest conduit bend that comes in."""
 
     box: str
     run: str
     room: Figure
     need: Figure
+    below: bool = True
 
 
 @rule("WALL-SWEEP")
 def conduit_sweeps(s: Sweep) -> Breach | None:
-    """The widest conduit that comes in from below has room to sweep."""
+    """The widest conduit that comes in has room to sweep: from below into an inverter, from some side into another box."""
     if s.room.value >= s.need.value - HAIR:
         return None
-    text = f"The conduit of {s.run} sweeps in {s.need.value:.0f} mm; {s.room.value:.0f} mm are free below the inverter."
+    free = "free below the inverter" if s.below else f"the most that is free at any side of {s.box}"
+    text = f"The conduit of {s.run} sweeps in {s.need.value:.0f} mm; {s.room.value:.0f} mm are {free}."
     act = "Raise the inverter, move what stands beneath it, or use a box with an angled entry."
+    if not s.below:
+        act = "Move it apart from its neighbours and the edges, or use a box with an angled entry."
     return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gumboot.core.errors import NotInTable
-from gumboot.core.figure import constant
+from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening, Run
 from gumboot.core.plan.wall.parts import At, Box
 from gumboot.core.plan.wall.shapes import Rect
@@ -67,25 +67,48 @@ def sweep_mm(run: Run) -> float | None:
         return None
 
 
-def check_sweeps(at: At, boxes: list[Box]) -> None:
-    """Whether the widest conduit that comes into each inverter from below has room to sweep there."""
-    ledger = at.ledger
-    sweeps = [(sweep, run) for run in ledger.job.runs if (sweep := sweep_mm(run)) is not None]
-    if not sweeps:
-        return
-    most, run = max(sweeps, key=lambda pair: pair[0])
-    name = f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}"
-    for box in (b for b in boxes if b.is_inverter):
+def _free_sides(box: Box, others: Sequence[Box], wall: Rect) -> float:
+    """The most that is free at any side of a box, to the next box, the floor or the wall's edge, mm."""
+    r, top, right = box.rect, box.rect.y + box.rect.h, box.rect.x + box.rect.w
+    beside = [o.rect for o in others if o.rect.y < top and o.rect.y + o.rect.h > r.y]
+    over = [o.rect for o in others if o.rect.x < right and o.rect.x + o.rect.w > r.x]
+    return max(
+        r.x - max([o.x + o.w for o in beside if o.x + o.w <= r.x], default=wall.x),
+        min([o.x for o in beside if o.x >= right], default=wall.x + wall.w) - right,
+        r.y - max([o.y + o.h for o in over if o.y + o.h <= r.y], default=wall.y),
+        min([o.y for o in over if o.y >= top], default=wall.y + wall.h) - top,
+    )
+
+
+def _room(at: At, box: Box, boxes: Sequence[Box], wall: Rect) -> Figure:
+    """Where a conduit may sweep into a box: from below into an inverter, from its freest side into another."""
+    ledger, others = at.ledger, [b for b in boxes if b is not box]
+    if not box.is_inverter:
+        free, limits = _free_sides(box, others, wall), "To the next box, the floor or the wall's edge."
+        return ledger.work(
+            f"wall.sweep_room_{box.id}", "h_b", f"Room at the freest side of {box.id}", free, "mm", source="arith", limits=limits
+        )
+    under = [b.rect.y + b.rect.h for b in others if b.rect.beneath(box.rect)]
+    free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
+    alone = box.id == ledger.house.lead.id
+    key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
+    return ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
+
+
+def check_sweeps(at: At, boxes: list[Box], wall: Rect) -> None:
+    """Whether the widest conduit that comes into each box has room to sweep there."""
+    ledger, by_id = at.ledger, at.ledger.house.whole.by_id
+    sweeps = [(sweep, run) for run in ledger.job.runs if run.id in by_id and (sweep := sweep_mm(run)) is not None]
+    for box in boxes:
+        own = [(sweep, run) for sweep, run in sweeps if box.id in (by_id[run.id].source, by_id[run.id].load)]
         # A cabinet that stands on the floor with its batteries inside is entered from the side or the top.
-        if box.holds_battery and box.rect.y == 0:
+        if not own or (box.is_inverter and box.holds_battery and box.rect.y == 0):
             continue
-        under = [b.rect.y + b.rect.h for b in boxes if b is not box and b.rect.beneath(box.rect)]
-        need = ledger.work(f"{at.key}.sweep_mm", "r_b", name, most, "mm", source=ledger.book.raceways.bend_source)
-        free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
-        alone = box.id == ledger.house.lead.id
-        key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
-        room = ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
-        at.ask(rules.conduit_sweeps, rules.Sweep(box=box.id, run=run.id, room=room, need=need))
+        most, run = max(own, key=lambda pair: pair[0])
+        key, name = f"{at.key}.sweep_mm.{run.id}", f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}"
+        need = ledger.work(key, "r_b", name, most, "mm", source=ledger.book.raceways.bend_source)
+        facts = rules.Sweep(box=box.id, run=run.id, room=_room(at, box, boxes, wall), need=need, below=box.is_inverter)
+        at.ask(rules.conduit_sweeps, facts)
 
 
 def check_weather(at: At, boxes: Sequence[Box]) -> None:

@@ -86,7 +86,7 @@ def _check_boxes(at: At, boxes: list[Box], wall: Rect) -> None:
     stands.check_weather(at, boxes)
     stands.check_fronts(at, boxes)
     stands.check_handles(at, boxes)
-    stands.check_sweeps(at, boxes)
+    stands.check_sweeps(at, boxes, wall)
 
 
 def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from gumboot.catalogue import demo_houses
+from gumboot.catalogue import demo_houses, shelf
+from gumboot.core.plan.derive import derive
 from gumboot.core.units import lbf_in_from_nm
-from tests.helpers import plan_of, with_card
+from tests.helpers import edited, plan_of, with_card
 
 
 def test_every_core_end_is_a_termination() -> None:
@@ -92,3 +93,38 @@ def test_no_check_asks_for_a_zero_that_cells_or_daylight_never_give(house: str) 
         if check.code == "READ-DEAD":
             assert "roof" not in check.title.lower()
             assert not check.title.startswith("DC busbars") or plan.seats.battery.breaker_a
+
+
+@pytest.mark.parametrize("waits", [{"runs.grid.ambient_c": None}, {"runs.grid.length_m": None}])
+def test_a_circuit_that_waits_for_its_size_hides_no_rule_of_its_terminals(waits: dict[str, object]) -> None:
+    """Metal, strip and the size that lies there are judged while an answer is missing, as they are with all answers."""
+    wrong = {"runs.grid.material": "aluminium", "runs.grid.strip_mm": 40.0, "runs.grid.installed_size": "250 kcmil"}
+    codes = ("TERM-RANGE", "TERM-STRIP", "COND-MATERIAL")
+
+    def told(edits: dict[str, object]) -> set[tuple[str, str]]:
+        return {
+            (f.code, f.where) for f in plan_of(edits).findings if f.code in codes and "EARTH" not in f.where and "BARS E" not in f.where
+        }
+
+    known, waiting = told(wrong), told({**wrong, **waits})
+    assert {code for code, _ in known} == set(codes)
+    assert waiting == known
+    assert not told(waits)
+    assert "grid" not in plan_of(waits).circuits.sized
+
+
+def test_what_waits_is_asked_anew_after_each_edit() -> None:
+    edits: dict[str, object] = {"runs.grid.ambient_c": None}
+    plan = plan_of(edits)
+    for path, value in (("material", "aluminium"), ("installed_size", "250 kcmil"), ("material", "copper"), ("installed_size", "6 AWG")):
+        edits = {**edits, f"runs.grid.{path}": value}
+        plan = derive(edited(edits), shelf(), plan)
+        assert plan.findings == derive(edited(edits), shelf()).findings
+
+
+def test_conductors_without_a_size_fill_their_clamps_too() -> None:
+    two = {"runs.bat-main.sets": 2}
+    known = [f for f in plan_of(two).findings if f.code == "TERM-DOUBLE"]
+    assert known
+    assert [f for f in plan_of({**two, "runs.bat-main.length_m": None}).findings if f.code == "TERM-DOUBLE"] == known
+    assert "TERM-DOUBLE" not in {f.code for f in plan_of({"runs.bat-main.length_m": None}).findings}

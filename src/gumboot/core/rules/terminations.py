@@ -146,3 +146,5 @@ def one_clamp(c: Crowded) -> Breach | None:
 
 
 LANDED = (metal_accepted, size_in_range, class_accepted)
+# What can be asked of a conductor whose size is not known yet.
+SIZELESS = (metal_accepted, class_accepted)

@@ -28,7 +28,7 @@ def _is_near(ledger: Ledger, end: End, circuit: Circuit) -> bool:
     return end.place == (makers[0] if makers else circuit.load)
 
 
-def _check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run, *, circuit: Circuit) -> None:
+def check_prepared(ledger: Ledger, card: Enclosed, end: End, terminal: Terminal, run: Run, *, circuit: Circuit) -> None:
     """Strip length and lug hole as prepared, by the answers of the run that speak of this end."""
     far = "" if _is_near(ledger, end, circuit) else "far_"
     strip_field, lug_field = f"{far}strip_mm", f"{far}lug_hole_mm"
@@ -106,7 +106,7 @@ def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Ter
     terminal, circuit, run = card.terminal(port, name), sized.circuit, sized.run
     cid = circuit.id
     if role != "earth":
-        _check_prepared(ledger, card, end, terminal, run, circuit=circuit)
+        check_prepared(ledger, card, end, terminal, run, circuit=circuit)
     _check_bend(ledger, card, end, terminal, size, circuit=cid)
     ready, torques, called = _asked(ledger, card, end, terminal, (size, wire_class, run.material), cure=(cid, answer))
     if torques and torques[0].key not in ledger.figures:

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from functools import partial
 
+from gumboot.core.installation import Circuit, End
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
+from gumboot.core.plan.circuits.laid import answered
 from gumboot.core.plan.terminations.landing import land, pulled_of
 from gumboot.core.plan.terminations.parts import Termination
+from gumboot.core.plan.terminations.unsized import check_unsized
 from gumboot.core.rules import terminations as rules
 
 
@@ -19,13 +22,16 @@ def _sources(ledger: Ledger) -> list[str]:
     return [*street, *outside, *(u.id for bank in seats.banks for u in bank.thing.units)]
 
 
-def _check_company(ledger: Ledger, ends: list[Termination]) -> None:
-    """Conductors that share a clamp: each clamp is asked about once."""
-    clamps: dict[tuple[str, ...], list[Termination]] = {}
-    for t in ends:
-        clamps.setdefault((t.place, t.port, t.terminal.id, t.way), []).append(t)
-    for held in clamps.values():
-        ledger.ask(rules.one_clamp, rules.Crowded(where=held[0].where, conductors=len(held), most=held[0].terminal.max_conductors))
+def _check_company(ledger: Ledger, circuits: tuple[Circuit, ...]) -> None:
+    """Conductors that share a clamp, those of circuits without a size yet too: each clamp is asked about once."""
+    clamps: dict[End, int] = {}
+    for circuit in circuits:
+        sets = ledger.house.sets_of(circuit)
+        for end in (end for core in circuit.cores for end in core.ends):
+            clamps[end] = clamps.get(end, 0) + sets
+    for end, conductors in clamps.items():
+        most = ledger.house.cards[end.place].terminal(end.port, end.terminal).max_conductors
+        ledger.ask(rules.one_clamp, rules.Crowded(where=f"{end.place} {end.port} {end.terminal}", conductors=conductors, most=most))
 
 
 def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
@@ -37,13 +43,24 @@ def _landed(sized: Sized, ledger: Ledger) -> list[Termination]:
     return first if sets == 1 else [t.one_of(nth, sets) for nth in range(1, sets + 1) for t in first]
 
 
+def _check_waiting(ledger: Ledger, circuit: Circuit) -> None:
+    """Ends of a circuit that has its answers and no size yet."""
+    run = answered(ledger, circuit)
+    if run is None or (run.installed_size is None and circuit.id in ledger.house.standing()):
+        return
+    ledger.piece(circuit.id, (circuit, run), partial(check_unsized, circuit=circuit, run=run))
+
+
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
     """All terminations, in landing order at the inverter and by enclosure elsewhere.
 
     Both ends of a circuit between things that stay are judged and are no landings: one look is taken at it.
     """
     ends = [t for cid, z in plan.sized.items() for t in ledger.piece(cid, (z,), partial(_landed, z))]
-    _check_company(ledger, ends)
+    waiting = [c for c in plan.all if c.id not in plan.sized]
+    for circuit in waiting:
+        _check_waiting(ledger, circuit)
+    _check_company(ledger, (*(z.circuit for z in plan.sized.values()), *(c for c in waiting if answered(ledger, c))))
     standing = ledger.house.standing()
     ends = [t for t in ends if t.circuit not in standing]
     # Of one conductor the end at a source comes after its other end: nobody then holds the far end of a live one.

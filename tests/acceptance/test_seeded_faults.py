@@ -14,7 +14,7 @@ from tests.acceptance.seeded import HARMLESS, SEEDS, Good
 NAMES = [n for path in demo_houses() if "mistakes" not in (n := path.name.removesuffix(".gumboot.json"))]
 CARDS = shelf()
 # Of each kind of change in each house: enough of them, and the run stays short.
-MOST = 3
+MOST = 2
 
 
 def good(name: str) -> Good:

@@ -129,6 +129,16 @@ def test_a_quick_sum_answers_while_it_is_typed_and_is_remembered(walk: Walk) -> 
     assert w.page.inner_text("#found .big").startswith("52 A")
     w.page.wait_for_selector(".lately li")
     assert "size=6+AWG" in w.page.url
+    # What another tab asked meanwhile stays in the list, and another book takes along what is typed but sizes of its own.
+    w.page.evaluate("""() => { const old = JSON.parse(localStorage.getItem('gumboot-sums'));
+        localStorage.setItem('gumboot-sums', JSON.stringify([{title: 'Torque', answer: '4 N m', href: '/sums/torque?x=1'}, ...old])); }""")
+    w.page.fill("#q-size", "4 AWG")
+    w.page.wait_for_function("() => document.querySelectorAll('.lately li').length >= 2")
+    assert "4 N m" in w.page.inner_text(".lately")
+    w.page.click(".books a:nth-child(2)")
+    w.page.wait_for_function("() => document.querySelector('#q-ambient').value === '30 C' && !location.search.includes('nec-2023')")
+    w.page.evaluate("() => localStorage.clear()")
+    w.page.goto(f"{w.server}/sums/ampacity?ambient=30+C&size=6+AWG")
     # The address carries the question, and so does the list on another page.
     w.page.goto(f"{w.server}/sums/torque")
     w.page.click(".lately a")

@@ -98,7 +98,8 @@ def is_known(unit: str) -> bool:
 
 def example(unit: str) -> str:
     """A right spelling of a quantity in a unit, for a field that asks for one."""
-    return _SHOWN.get(unit, (f"12 {unit}", ""))[0]
+    # Hot and cold are asked in the same unit: one of each says that a sign is meant.
+    return "35 °C or -12 °C" if unit == "°C" else _SHOWN.get(unit, (f"12 {unit}", ""))[0]
 
 
 def _shown(unit: str) -> str:

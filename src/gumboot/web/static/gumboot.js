@@ -198,13 +198,17 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("asked", () => ({
     rows: [],
     init() {
-      try { this.rows = JSON.parse(localStorage.getItem("gumboot-sums")) || []; } catch { this.rows = []; }
+      this.load();
       this.keep();
       document.addEventListener("htmx:after:swap", () => setTimeout(() => this.keep(), 50));
+    },
+    load() {
+      try { this.rows = JSON.parse(localStorage.getItem("gumboot-sums")) || []; } catch { this.rows = []; }
     },
     keep() {
       const big = document.querySelector("#found .big");
       if (!big) return;
+      this.load(); // another tab may have asked meanwhile
       const row = { title: document.getElementById("asked").textContent, answer: big.firstChild.textContent.trim(), href: location.pathname + location.search };
       // While one question is being typed its last form is the one that is kept.
       const others = this.rows.filter((old, n) => old.href !== row.href && !(n === 0 && this.typing === old.href));

@@ -116,6 +116,17 @@ def test_as_many_lift_as_the_weight_asks(mass: float, people: int) -> None:
     assert (box.people, box.lift_needs_two) == (people, people > 1)
 
 
+@pytest.mark.parametrize(
+    ("mass", "by"), [(54, "two people or a lift table"), (108, "four people or a lift table"), (108.1, "a lift table or a hoist")]
+)
+def test_page_and_finding_lift_alike_and_never_ask_for_five(mass: float, by: str) -> None:
+    """More than four do not lift in step: the quick sum refuses them, and the plan must not ask for five."""
+    plan = plan_of({}, with_card("plover-6s", {"body.mass_kg": mass}))
+    assert next(b for b in plan.walls[0].boxes if b.id == "inverter").lifted_by == by
+    acts = [f.act for f in plan.findings if f.code == "LIFT-TWO" and f"{mass:g} kg" in f.text]
+    assert [act.lower().startswith(by) for act in acts] == [True]
+
+
 def test_a_stack_tips_as_one_and_a_cabinet_with_what_is_in_it() -> None:
     """34 kg a module at a half depth of 90 mm: by hand, with all modules of the stack over its whole height."""
     plan = plan_of(name="d2-schoolhouse")

@@ -123,8 +123,7 @@ def insulations_of(view: Bench, circuit: str) -> tuple[str, ...]:
 
 def usual_insulation(view: Bench, circuit: Circuit) -> str:
     """What a run is laid in where nothing else is decided."""
-    rules = book(view.job.rule_book)
-    return rules.strings.usual_insulation if circuit.kind == "pv" else rules.wiring.usual_insulation
+    return book(view.job.rule_book).usual_insulation(pv=circuit.kind == "pv")
 
 
 def places(view: Bench) -> list[str]:

@@ -203,7 +203,19 @@ def conduit_sweeps(s: Sweep) -> Breach | None:
     return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 
-NUMBERS = {2: "Two", 3: "Three", 4: "Four", 5: "Five"}
+IN_WORDS = {2: "two", 3: "three", 4: "four"}
+# Common practice: more hands than these do not lift in step.
+MOST_HANDS = max(IN_WORDS)
+
+
+def people_for(mass: Figure, one: Figure) -> int:
+    """How many people lift a weight, each no more than ``one`` lifts."""
+    return math.ceil(mass.value / one.value)
+
+
+def lifted_by(people: int) -> str:
+    """By whom or what a box is lifted that is more than one person lifts."""
+    return f"{IN_WORDS[people]} people or a lift table" if people <= MOST_HANDS else "a lift table or a hoist"
 
 
 class Lift(Facts):
@@ -219,7 +231,7 @@ def one_person_lifts(x: Lift) -> Breach | None:
     """One person lifts it; else it is said that two are needed."""
     if x.mass.value <= x.most.value:
         return None
-    people = math.ceil(x.mass.value / x.most.value)
+    by = lifted_by(people_for(x.mass, x.most))
     text = f"{x.title} weighs {x.mass.value:g} kg: more than one person lifts."
-    act = f"{NUMBERS.get(people, str(people))} people or a lift table; hook 50 mm above the bracket and lower until seated."
+    act = f"{by[0].upper()}{by[1:]}; hook 50 mm above the bracket and lower until seated."
     return Breach(x.title, text, act, x.mass, x.most)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import named
 from gumboot.core.figure import Figure
@@ -54,11 +52,10 @@ class TeamLift(Ask):
 def team_lift(w: Workbook, q: TeamLift) -> Figure:
     """People; beyond four a lifting table or a hoist."""
     one, mass = w.keep(ONE_PERSON), told(w, q, "mass")
-    people = math.ceil(mass.value / one.value)
-    if people > 4:
-        raise OutOfRange(
-            "weight", f"{q.mass:g} kg", f"up to {4 * one.value:g} kg by hand", "common practice", "Use a lifting table or a hoist."
-        )
+    people = rules.people_for(mass, one)
+    if people > rules.MOST_HANDS:
+        most = f"up to {rules.MOST_HANDS * one.value:g} kg by hand"
+        raise OutOfRange("weight", f"{q.mass:g} kg", most, "common practice", "Use a lifting table or a hoist.")
     holds = "27 kg for one, close to the body; a back belt and a clear way."
     return w.work(
         "people", "n", "People", named("whole people of {1} for {0}", float(people), mass, one), "", source="cp.lift", limits=holds

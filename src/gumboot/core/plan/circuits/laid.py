@@ -57,7 +57,7 @@ def laying_of(ledger: Ledger, circuit: Circuit, run: Run, demand: Demand, ambien
         terminal_c=terminal_c,
         kind=circuit.kind,
         material=run.material,
-        insulation=run.insulation or (ledger.book.strings.usual_insulation if circuit.kind == "pv" else None),
+        insulation=run.insulation or ledger.book.usual_insulation(pv=circuit.kind == "pv"),
         cable=run.cable,
         earth_laid=run.earth_laid,
         method=run.method,

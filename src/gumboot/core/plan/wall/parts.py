@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple, TypeVar
 
 from gumboot.core.card.parts import Body
@@ -12,6 +11,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.record import Record
 from gumboot.core.rules import Asked
+from gumboot.core.rules import wall as rules
 
 F = TypeVar("F")
 
@@ -87,7 +87,12 @@ class Box(Record):
     @property
     def people(self) -> int:
         """How many people lift it, each no more than one person lifts."""
-        return math.ceil(self.mass.value / ONE_PERSON.value)
+        return rules.people_for(self.mass, ONE_PERSON)
+
+    @property
+    def lifted_by(self) -> str:
+        """By whom or what it is lifted, where it is more than one person lifts."""
+        return rules.lifted_by(self.people)
 
     @property
     def lift_needs_two(self) -> bool:

@@ -74,6 +74,10 @@ class RuleBook:
         """Clauses of conductors."""
         return _WIRING[self.family]
 
+    def usual_insulation(self, *, pv: bool) -> str:
+        """What a run is laid in where nothing else is decided: of building wire, or of a string's run."""
+        return self.strings.usual_insulation if pv else self.wiring.usual_insulation
+
     @property
     def raceways(self) -> RacewayClauses:
         """Clauses of raceways."""

@@ -21,8 +21,7 @@ def _insulation(plan: Plan, sized: Sized) -> str:
     run = sized.run
     if run.cable != "building wire":
         return run.cable
-    rules = book(plan.job.rule_book)
-    return run.insulation or (rules.strings.usual_insulation if sized.circuit.kind == "pv" else rules.wiring.usual_insulation)
+    return run.insulation or book(plan.job.rule_book).usual_insulation(pv=sized.circuit.kind == "pv")
 
 
 def _colour(plan: Plan, circuit: Circuit, role: str) -> str:

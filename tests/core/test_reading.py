@@ -64,6 +64,17 @@ def test_sizes_as_they_are_said(size: str) -> None:
     assert read_size(size) == "4/0 AWG"
 
 
+@pytest.mark.parametrize("size", ["4/0", "AWG 4/0", "#4/0"])
+def test_noughts_are_gauges_in_any_family(size: str) -> None:
+    assert read_size(size, "iec") == "4/0 AWG"
+
+
+@pytest.mark.parametrize("size", ["1/0 mm2", "1/0 sq mm", "#2/0 kcmil", "AWG 1/0 mm2"])
+def test_noughts_of_another_unit_are_refused_with_the_remedy(size: str) -> None:
+    with pytest.raises(BadUnit, match=r"is a gauge. Write \d/0 AWG"):
+        read_size(size)
+
+
 def test_a_coefficient_in_millivolts_is_a_share_of_its_voltage() -> None:
     assert parse("-130 mV/K", "%/K", per_volt=50.0) == pytest.approx(-0.26)
     assert parse("-0.13 V/°C", "1/K", per_volt=50.0) == pytest.approx(-0.0026)
@@ -156,10 +167,13 @@ def test_any_text_is_a_finite_number_or_refused(text: str, unit: str) -> None:
         assert math.isfinite(parse(text, unit))
 
 
-@given(st.text(alphabet="0123456789/.,- #AWGkcmil2", max_size=70))
-def test_any_size_is_a_label_or_refused(text: str) -> None:
+@given(
+    st.text(alphabet="0123456789/.,- #AWGkcmil2", max_size=70) | st.sampled_from(["1/0", "1/0 mm2", "0", "00 mm2"]),
+    st.sampled_from(["nec", "iec"]),
+)
+def test_any_size_is_a_label_or_refused(text: str, family: str) -> None:
     with suppress(GumbootError):
-        assert read_size(text)
+        assert read_size(text, family)
 
 
 @given(st.integers(0, 400), st.integers(0, 11), st.sampled_from(["", "1/8", "1/4", "3/8", "1/2", "15/16"]))

@@ -41,7 +41,11 @@ def read_size(text: str, family: str = "nec") -> str:
     match = _SHAPE.match(said[awg_first.end() :] if awg_first else said)
     if match is None:
         raise BadUnit(f"'{text.strip()[:MOST_CHARACTERS]}' is no conductor size. Write 4/0 AWG, 250 kcmil or 50 mm2.")
-    number, unit = match.group(1), (match.group(2) or ("awg" if family == "nec" or awg_first else "mm2")).lower()
+    number, noughts = match.group(1), "/" in match.group(1)
+    # Noughts are gauges alone, whatever the family: 1/0 bare is no 1/0 mm2.
+    unit = (match.group(2) or ("awg" if family == "nec" or awg_first or noughts else "mm2")).lower()
+    if noughts and unit not in ("awg", "ga", "gauge"):
+        raise BadUnit(f"'{text.strip()}' is no conductor size: {number} is a gauge. Write {number} AWG, 250 kcmil or 50 mm2.")
     unit = "awg" if unit in ("ga", "gauge") else unit
     if unit == "awg":
         number = _NOUGHTS.get(number, number)

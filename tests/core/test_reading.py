@@ -131,9 +131,13 @@ def test_the_longest_text_that_is_read_and_one_more() -> None:
         parse("5" + " " * MOST_CHARACTERS, "A")
 
 
+@pytest.fixture(scope="module")
+def ureg() -> pint.UnitRegistry[float]:
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+
+
 @pytest.mark.parametrize("row", ROWS, ids=[f"{r['dimension']} {r['unit']}" for r in ROWS])
-def test_each_unit_against_an_independent_library(row: dict[str, str]) -> None:
-    ureg: pint.UnitRegistry[float] = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+def test_each_unit_against_an_independent_library(row: dict[str, str], ureg: pint.UnitRegistry[float]) -> None:
     names = {
         "in": "inch", "°C": "degC", "°F": "degF", "kelvin": "kelvin", "N m": "N*m", "N cm": "N*cm", "lbf in": "lbf*inch", "lbf ft": "lbf*ft",
         "kgf m": "kgf*m", "kgf cm": "kgf*cm", "Wh": "W*h", "kWh": "kW*h", "MWh": "MW*h", "uF": "microfarad", "°": "degree", "min": "minute",

@@ -15,6 +15,7 @@ HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses() if n
 
 @pytest.mark.parametrize("house", HOUSES)
 def test_every_station_draws_without_gap_or_stop(petra: Crew, house: str) -> None:
+    opened: set[str] = set()
     for station in STATION_IDS:
         answer = petra.client.get(f"/jobs/{house}/{station}")
         assert answer.status_code == 200, station
@@ -23,7 +24,8 @@ def test_every_station_draws_without_gap_or_stop(petra: Crew, house: str) -> Non
         assert " style=" not in page
         assert "None" not in re.sub(r"<[^>]+>", " ", page), station
         assert not re.search(r"(?<![\w-])(nan|NaN|inf)(?![\w-])", page), station
-        for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)))[:12]:
+        for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)) - opened)[:4]:
+            opened.add(key)
             assert petra.client.get(f"/jobs/{house}/working", params={"figure": key}).status_code == 200, key
 
 

@@ -541,3 +541,14 @@ def test_words_of_the_new_sums() -> None:
     limit = {"book": "iec-60364", "device": 32}
     assert [ask("loop-limit", {**limit, "measured": z}).lines[0][-14:] for z in (0.575, 0.576)] == ["trips in time.", "sidual device."]
     assert ask("leg-currents", {"first": 2400, "voltage": 120, "rating": 40}).lines == ("The fullest line is loaded to 50 %.",)
+
+
+@pytest.mark.parametrize(("value", "refused"), [(1e-12, False), (0.9e-12, True), (5e-324, True)])
+def test_a_number_below_any_measure_is_refused_by_its_field(value: float, refused: bool) -> None:
+    question = {**STRING, "vmp": value}
+    if refused:
+        with pytest.raises(BadQuestion, match="beyond anything that is measured") as said:
+            ask("string-range", question)
+        assert said.value.field == "vmp"
+    else:
+        assert ask("string-range", question).figures

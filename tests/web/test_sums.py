@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import json
+from math import isfinite
+from typing import Any
+
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from gumboot.core.sums import SUMS
+from tests.core.test_sums import BY_HAND
 
 
 @pytest.fixture
@@ -117,3 +122,23 @@ def test_exchanged_voltages_are_questioned(anyone: TestClient) -> None:
     page = anyone.get("/sums/string-range", params={**asked, "limit": "500", "window": "120"})
     assert page.status_code == 422
     assert "Were the two exchanged?" in page.text
+
+
+FIRST: dict[str, dict[str, Any]] = {name: question for name, question, *_ in reversed(BY_HAND)}
+ODD: list[Any] = [
+    "", "0", "-1", "1e9", "1e-9", "999999999 kW", "nan", "inf", "1,250", "🦪", "<b>x</b>", "a" * 500, "13 AWG", "1/0", "1/0 mm2", "\x00", "-40 °C", "100 %", "0.5",
+    True, None, [], [""], ["1/0 mm2"], [0, 0], {}, -0.0, 1e308, 5e-324, 10**40, "0 mm2", "2000 kcmil", "1-1", "1:1,1:1", "½ in", "50 mV", "3 ft 2 in",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(SUMS))
+def test_whatever_is_asked_is_answered_or_refused_in_words(anyone: TestClient, name: str) -> None:
+    asks, bad = FIRST[name], []
+    for k, field in enumerate(SUMS[name].asks.model_fields):
+        # A quarter of them in each field, another quarter in the next.
+        for value in ODD[k % 4 :: 4] if field != "book" else ["nec-2023", "iec-60364", "bs-7671", "as-nzs-3000", "x"]:
+            answer = anyone.post(f"/api/sums/{name}", content=json.dumps({**asks, field: value}))
+            told = [answer.json().get("detail")] if answer.status_code >= 400 else [f["value"] for f in answer.json()["working"].values()]
+            if answer.status_code >= 500 or not all(told if answer.status_code >= 400 else [isfinite(v) for v in told]):
+                bad.append((field, value, answer.status_code, told))
+    assert bad == []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure
@@ -13,6 +13,7 @@ from gumboot.core.finding import Finding
 from gumboot.core.job.model import BookId
 from gumboot.core.workbook import Workbook
 
+SMALLEST, LARGEST = 1e-12, 1e15
 Kind = Literal["quantity", "quantities", "count", "size", "sizes", "choice", "text"]
 
 
@@ -29,6 +30,14 @@ class Ask(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
     book: BookId = Field("nec-2023", title="Rule book", json_schema_extra={"kind": "choice"})
+
+    @field_validator("*")
+    @classmethod
+    def _measurable(cls, value: Any) -> Any:
+        """A number that no instrument shows ends in an infinite one; it is a slip of the finger, refused by its field."""
+        if isinstance(value, float) and value and not SMALLEST <= abs(value) <= LARGEST:
+            raise ValueError(f"{value:g} is beyond anything that is measured. Write a number between {SMALLEST:g} and {LARGEST:g}.")
+        return value
 
     def unfit(self, family: str) -> tuple[str, str] | None:
         """The field that is missing or of no use under a code family, and what to do; None when the question stands."""

@@ -64,8 +64,10 @@ def dimension(e: Expression) -> Any:
             left, right = (NOTHING if p is None else p for p in parts)
             return left * right if e.op == "*" else left / right
         case "**":
+            if e.args[1].figures and any(p not in (None, NOTHING) for p in parts):
+                raise Mixed("an exponent of figures on what is not a bare number")
             if e.args[1].figures:
-                raise Mixed("an exponent that is not a bare number")
+                return NOTHING
             return parts[0] if parts[0] is None else parts[0] ** e.args[1].value
         case "sqrt":
             return parts[0] if parts[0] is None else parts[0] ** 0.5

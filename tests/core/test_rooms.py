@@ -45,7 +45,11 @@ def test_nothing_in_the_core_waits_for_an_asker() -> None:
     for path in CORE.rglob("*.py"):
         for node in ast.walk(ast.parse(texts[path])):
             if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("__"):
-                asked = [d for d in node.decorator_list if isinstance(d, ast.Call) and ast.unparse(d.func) in ("rule", "model_validator")]
+                asked = [
+                    d
+                    for d in node.decorator_list
+                    if isinstance(d, ast.Call) and ast.unparse(d.func) in ("rule", "model_validator", "field_validator")
+                ]
                 assert asked or named[node.name] > 1, f"{path}: {node.name}"
 
 

@@ -165,6 +165,12 @@ CASES: dict[str, Case] = {
     ),
     # Eight loads, two of them on both legs.
     "BOARD-WAYS": (D1, {}, ("larder-8", {"ways": 10}), {}, ("larder-8", {"ways": 9})),
+    "BANK-PROBE": (D4, {}, ("lantern-4", {"battery.temperature_probe": True}), {}, ("lantern-4", {"battery.temperature_probe": None})),
+    # Eight blocks: 64 V is what the inverter stands.
+    "SET-EQUALISE-OVER": (D4, {}, ("anvil-6v", {"lead_acid.equalise_v": 8.0}), {}, ("anvil-6v", {"lead_acid.equalise_v": 8.01})),
+    # 24 cells, 5 mV for each kelvin: 58.4 V rises to 64 V over 46.67 K, 53.6 V falls to 51.6 V over 16.67 K.
+    "SET-CHARGE-COLD": (D4, {"site.room_low_c": -21.6}, None, {"site.room_low_c": -21.7}, None),
+    "SET-CHARGE-HOT": (D4, {"site.room_high_c": 41.6}, None, {"site.room_high_c": 41.7}, None),
     "SET-CONTROL": (D4, {"settings.comms": "open loop"}, None, {"settings.comms": "closed loop"}, None),
     "SET-TIMED": (D1, {"settings.work_mode": "timed"}, None, {"settings.work_mode": "timed", "settings.tariff": []}, None),
     # A hole of bat-1 stands 360 mm from the left edge; those of the switch-fuse stand 120 mm apart.
@@ -416,6 +422,7 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         ("plover-6s", {"neutral_bond": "fixed in gateway"}),
     ),
     ("BANK-DAISY", "k12-orchard-flat", {"banks.bank.cabling": "busbar"}, None, {"banks.bank.cabling": "diagonal"}, None),
+    ("CARD-SILENT", D4, {}, None, {}, ("anvil-6v", {"lead_acid": None})),
     ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
 ]
 

@@ -45,6 +45,10 @@ VOLTS = rules.HighVolts(
 )  # fmt: skip
 
 CASES = [
+    Case(rules.charge_follows, rules.Probe(where="inverter", title="Lantern", fitted=True, field="things.inverter.card"), {"fitted": None},
+         "inverter", "Lantern does not say that it feels the battery's temperature", "charge follows the temperature", field="things.inverter.card"),
+    Case(rules.charge_follows, rules.Probe(where="inverter", title="Lantern", fitted=True, field="things.inverter.card"), {"fitted": False},
+         "inverter", "Lantern has no probe", "newer revision", field="things.inverter.card"),
     Case(rules.fuse_breaks, FUSE, {"fault": f("fault", 8701)}, "battery fuse", "push 8701 A into a fault; the fuse breaks 8700 A.",
          "higher DC interrupting rating", "fault", "breaks", "things.switch-fuse.card"),
     Case(rules.fuse_breaks, FUSE, {"breaks": None}, "battery fuse", "gives no interrupting rating", "higher DC", "fault", "",

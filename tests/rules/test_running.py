@@ -34,6 +34,7 @@ NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, 
 GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("least", 0.2, "V"), field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
 WHOLE = load_rules.Schooled(school="whole house", passes=f("p", 100), main=f("m", 100))
+BY_AIR = rules.ByAir(title="Absorb", volts=f("v", 60, "V"), bound=f("m", 60, "V"), field="x")
 CONTROL = tariffs.Control(comms="closed loop", bank="bank", linked=True, has_volts=True)
 SEEN = Reading(check="c", title="T", life=True, seen=True)
 BUS = Reading(check="c", title="T", life=False, unit="ohm", low=54.0, high=66.0, value=66.0)
@@ -47,6 +48,12 @@ LANDED = landings.Landed(
 SPRUNG = LANDED.but(tightened_by="spring", low=None, high=None, reached_nm=None, tool_holds=False, pressed=True)
 
 CASES = [
+    Case(rules.equalise_within, rules.Equalise(volts=f("v", 64, "V"), most=f("m", 64, "V")), {"volts": f("v", 64.1, "V")}, "equalise",
+         "asks 64.1 V; battery and inverter stand 64 V.", "Switch equalising off", "v", "m", "settings.equalise"),
+    Case(rules.reached_when_cold, BY_AIR, {"volts": f("v", 60.1, "V")}, "Absorb", "Absorb wants 60.1 V on the coldest day; the inverter reaches 60 V",
+         "Warm the place", "v", "m", "x"),
+    Case(rules.released_when_hot, BY_AIR.but(volts=f("v", 60.1, "V")), {"volts": f("v", 60, "V")}, "Absorb", "falls to 60.0 V on the hottest day",
+         "lower voltage", "v", "m", "x"),
     Case(load_rules.leg_running, CARRIED, OVER, "L1", "L1 runs at 3001 W; one leg of the inverter carries 3000 W.", "Move a load from L1", "p", "m"),
     Case(load_rules.leg_starting, CARRIED, OVER, "L1", "L1 reaches 3001 W at the largest start; the leg holds 3000 W for 10 s.", "soft starter",
          "p", "m"),

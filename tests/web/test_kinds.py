@@ -82,3 +82,11 @@ def test_a_no_becomes_a_stop_with_a_way_back(petra: Crew) -> None:
     page = petra.edit("site.rapid_shutdown", "no", kind="flag", station="survey").text
     assert "PV-SHUTDOWN" in petra.get("strings")
     assert "f-site-rapid_shutdown" in page
+
+
+def test_every_station_opens_where_the_walls_alone_tell_the_air(petra: Crew) -> None:
+    for path, value in (("walls.wall.air_low_c", "-5"), ("walls.wall.air_high_c", "31"), ("site.room_low_c", ""), ("site.room_high_c", "")):
+        assert petra.edit(path, value, kind="number", unit="°C", station="wall").status_code == 200, path
+    for station in STATION_IDS:
+        assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    assert "in.walls.wall.air_low_c" in petra.client.get(f"/jobs/{petra.job}/bank").text

@@ -51,6 +51,7 @@ class InverterBattery(Frozen):
     accepts: list[str] = Field(
         default=[], description="Cards on the maker's battery list; empty: whatever fits the window and the protocol"
     )
+    temperature_probe: bool | None = Field(None, description="A probe for the battery's temperature comes with it, and charging follows it")
     cable_max_m: Annotated[float | None, Quantity("L_max", "Longest battery cable", "m", hint="One way.")] = None
     ripple: bool = Field(default=False, description="The battery current carries the ripple of a single-phase output")
 

@@ -27,6 +27,18 @@ class OpenLoop(Frozen):
     tail_a: Annotated[float, Quantity("I_tail", "Tail current that ends absorbing", "A")]
 
 
+class LeadAcid(Frozen):
+    """What the maker of a lead-acid battery says of its plates, of one battery."""
+
+    cells: Annotated[int, Quantity("n_c", "Cells of one battery")] = Field(ge=1, le=60)
+    rated_hours: Annotated[float, Quantity("t_r", "Hours that its capacity is rated over", "h")] = Field(gt=0, le=120)
+    peukert: Annotated[float, Quantity("k_p", "Peukert's exponent")] = Field(ge=1, le=1.6)
+    shift_mv_k: Annotated[float, Quantity("k_V", "Change of charge voltage for each cell and kelvin", "mV/K")] = Field(ge=-8, le=0)
+    equalise_v: Annotated[float | None, Quantity("V_eq", "Equalise voltage", "V")] = None
+    equalise_minutes: Annotated[float | None, Quantity("t_eq", "Equalise time", "min")] = None
+    equalise_days: Annotated[float | None, Quantity("d_eq", "Days between two equalise charges", "d")] = None
+
+
 class BatteryCard(EnclosureCard):
     """A battery or a module of a bank. All values are of one unit; ``arrangement`` says how units make the bank."""
 
@@ -74,7 +86,13 @@ class BatteryCard(EnclosureCard):
     lead_min: str = ""
     join_window_v: Annotated[float, Quantity("dV_max", "Largest difference when joining", "V")]
     open_loop: OpenLoop | None = None
+    lead_acid: LeadAcid | None = Field(None, description="Of a lead-acid battery alone")
     discharge_floor_pct: Annotated[float, Quantity("S_min", "State of charge at which the battery stops", "%")]
+
+    @property
+    def is_lead_acid(self) -> bool:
+        """Whether it is of lead, flooded, sealed or gel."""
+        return self.chemistry.startswith("lead-acid")
 
     @property
     def in_series(self) -> bool:

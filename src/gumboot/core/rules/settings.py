@@ -69,6 +69,50 @@ def no_equalising(e: Equalised) -> Breach | None:
     return Breach("equalise", text, "Switch equalising off.", field="settings.equalise")
 
 
+class Equalise(Facts):
+    """The equalise voltage of a bank against the least of what battery and inverter stand."""
+
+    volts: Figure
+    most: Figure
+
+
+@rule("SET-EQUALISE-OVER")
+def equalise_within(e: Equalise) -> Breach | None:
+    """Battery and inverter stand the equalise voltage."""
+    if e.volts.value <= e.most.value + HAIR:
+        return None
+    text = f"Equalising asks {e.volts.value:.1f} V; battery and inverter stand {e.most.value:g} V."
+    act = "Switch equalising off, or choose an inverter that stands it."
+    return Breach("equalise", text, act, e.volts, e.most, "settings.equalise")
+
+
+class ByAir(Facts):
+    """A charge voltage at the coldest or hottest air against what it must not pass."""
+
+    title: str
+    volts: Figure
+    bound: Figure
+    field: str
+
+
+@rule("SET-CHARGE-COLD")
+def reached_when_cold(b: ByAir) -> Breach | None:
+    """The inverter reaches the charge voltage that cold cells want."""
+    if b.volts.value <= b.bound.value + HAIR:
+        return None
+    text = f"{b.title} wants {b.volts.value:.1f} V on the coldest day; the inverter reaches {b.bound.value:g} V: the bank is never full."
+    return Breach(b.title, text, "Warm the place, or choose an inverter that charges higher.", b.volts, b.bound, b.field)
+
+
+@rule("SET-CHARGE-HOT")
+def released_when_hot(b: ByAir) -> Breach | None:
+    """On the hottest day float still stands above the voltage at which grid or generator is released."""
+    if b.volts.value > b.bound.value:
+        return None
+    text = f"{b.title} falls to {b.volts.value:.1f} V on the hottest day; the grid is released at {b.bound.value:g} V: it never would be."
+    return Breach(b.title, text, "Release it at a lower voltage.", b.volts, b.bound, b.field)
+
+
 class Neighbours(Facts):
     """Two thresholds that must rise in this order; ``may_equal`` where both may be one value."""
 

@@ -27,11 +27,12 @@ class Link(Record):
 class BankPlan(Record):
     """One bank: its supply with its chain of links and the weakest of them, and what each battery carries.
 
-    ``is_first`` tells whose figures and checks are called plainly; ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
+    ``is_first`` tells whose figures and checks are called plainly; ``coldest`` is the coldest air at its batteries in °C, None while nobody said; ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.
     """
 
     id: str
     is_first: bool
+    coldest: Figure | None
     supply: BankSupply
     chain: tuple[Link, ...]
     weakest: Link
@@ -153,6 +154,7 @@ def _plan(bank: OneBank, supply: BankSupply, sized: dict[str, Sized]) -> BankPla
     return BankPlan(
         id=bank.id,
         is_first=bank.is_first,
+        coldest=None if bank.coldest.value is None else ledger.decided(bank.coldest.path),
         supply=supply,
         chain=tuple(links),
         weakest=weakest,

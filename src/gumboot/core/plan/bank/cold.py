@@ -24,7 +24,7 @@ def usable_when_cold(bank: OneBank, usable: Figure) -> None:
     air = bank.coldest
     if air.value is None:
         return
-    knee, slope = LEAD_COLD if bank.card.chemistry.startswith("lead-acid") else LITHIUM_COLD
+    knee, slope = LEAD_COLD if bank.card.is_lead_acid else LITHIUM_COLD
     below = least(largest(0.0, knee - ledger.decided(air.path)), COLD_SPAN_K)
     bank.work(
         "bank.usable_cold",

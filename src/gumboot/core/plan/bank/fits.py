@@ -6,6 +6,7 @@ from gumboot.core.expression import largest
 from gumboot.core.figure import constant
 from gumboot.core.installation import unit_name
 from gumboot.core.plan.bank.one import OneBank
+from gumboot.core.plan.bank.plates import check_plates
 from gumboot.core.plan.bank.supply import BankSupply
 from gumboot.core.rules import bank as rules
 
@@ -114,6 +115,7 @@ def check_fits(bank: OneBank, supply: BankSupply) -> None:
     _check_pair(bank)
     _check_cabling(bank)
     _check_dwelling(bank)
+    check_plates(bank)
     path = bank.coldest.path
     coldest = bank.ledger.asked(path)
     if coldest is not None:

@@ -9,6 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.cold import usable_when_cold
 from gumboot.core.plan.bank.one import OneBank, banks_of
+from gumboot.core.plan.bank.plates import share_at_current
 from gumboot.core.plan.group import output_w, summed
 from gumboot.core.record import Record
 from gumboot.core.rulebook.common import bank as network
@@ -63,7 +64,7 @@ def floor_of_charge(bank: OneBank) -> Figure:
         # The maker allows less depth than the battery's own stop leaves.
         name, deep = "State of charge at which discharge stops, by the depth allowed", bank.ledger.read(bank.card, "depth_pct")
         own = bank.work("bank.floor_by_depth", "S_DoD", name, 100 - deep, "%", source="cp.lfp")
-    if not bank.card.chemistry.startswith("lead-acid"):
+    if not bank.card.is_lead_acid:
         return own
     kept = largest(own, LEAD_ACID_FLOOR_PCT)
     name, why = "State of charge at which discharge stops", "Below half the plates age fast."
@@ -75,6 +76,8 @@ def _energy(bank: OneBank, units: Figure) -> tuple[Figure, Figure]:
     ledger = bank.ledger
     begin, floor = ledger.decided("preferences.start_of_autonomy_pct"), floor_of_charge(bank)
     held = units * ledger.read(bank.card, "energy_wh") * largest(0.0, begin - floor) / 100
+    if (share := share_at_current(bank)) is not None:
+        held = held * share
     usable = bank.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", source="arith")
     usable_when_cold(bank, usable)
     given = usable * ledger.read(bank.inverter, "battery.efficiency")

@@ -17,7 +17,7 @@ from gumboot.core.plan.settings.control import check_control
 from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_half
-from gumboot.core.plan.settings.thresholds import charge_thresholds, thresholds
+from gumboot.core.plan.settings.thresholds import beside_thresholds, charge_thresholds, thresholds
 from gumboot.core.record import Record
 from gumboot.core.rules import settings as rules
 
@@ -221,6 +221,9 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
     wired = {bus.seat.id for bus in links.wired}
     check_control(ledger, [bank for bank, _ in banks])
     rulers = tuple(_ruler(bank, plan, bank.id in wired) for bank, plan in banks)
+    beside = [
+        row for (bank, plan), ruler in zip(banks, rulers, strict=True) for row in beside_thresholds(bank, plan.supply, ruler.thresholds)
+    ]
     sheet = [
         *[row for part in ledger.islands for row in _first(part, links)],
         *_units(links),
@@ -231,6 +234,7 @@ def plan_settings(ledger: Ledger, plans: Sequence[BankPlan], profiles_w: Mapping
         *[row for part in ledger.islands for row in _working(part, reserve_hours(part, plans, profiles_w[part.house.lead.id]))],
         *[_told(part, PASSWORD) for part in ledger.islands],
         *[row for ruler in rulers for row in ruler.thresholds],
+        *beside,
         *charge_thresholds(ledger, [bank for bank, _ in banks]),
     ]
     for part in ledger.islands:

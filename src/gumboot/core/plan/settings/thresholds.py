@@ -11,6 +11,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.bank.supply import BankSupply, floor_of_charge
 from gumboot.core.plan.settings.line import Setting
+from gumboot.core.plan.settings.plates import ends_of_charge, plates
 from gumboot.core.rules import settings as rules
 
 ORDER = (
@@ -139,3 +140,10 @@ def thresholds(bank: OneBank, supply: BankSupply) -> tuple[Setting, ...]:
     _check(bank, rows)
     _check_gaps(bank, rows, supply)
     return tuple(rows)
+
+
+def beside_thresholds(bank: OneBank, supply: BankSupply, rows: Sequence[Setting]) -> list[Setting]:
+    """What ends a charge, and what lead-acid wants besides; nothing where the card gives no thresholds."""
+    if not rows:
+        return []
+    return [*ends_of_charge(bank, supply), *plates(bank, {key: row for (key, _), row in zip(ORDER, rows, strict=True)})]

@@ -15,7 +15,7 @@ FLOW = "0.05 x {0} cells x {1} mA/Ah x {2} / 1000"
 
 def _here(at: At, bank: OneBank) -> bool:
     """Whether a lead-acid bank stands at this wall, or may yet: at the first of all while it stands at none."""
-    if not bank.card.chemistry.startswith("lead-acid"):
+    if not bank.card.is_lead_acid:
         return False
     names = {unit.id for unit in bank.units}
     walls = [wall for wall in at.ledger.job.walls if any(p.id in names for p in wall.placements)] or at.ledger.job.walls[:1]

@@ -43,6 +43,7 @@ from gumboot.core.rules.bank.fits import (
     weakest_link,
     window,
 )
+from gumboot.core.rules.bank.plates import Probe, charge_follows
 
 __all__ = [
     "AC_SAYS_NOTHING",
@@ -61,6 +62,7 @@ __all__ = [
     "Hot",
     "Pair",
     "Precharge",
+    "Probe",
     "Share",
     "Stacks",
     "Stands",
@@ -70,6 +72,7 @@ __all__ = [
     "alike_in_resistance",
     "breaker_breaks",
     "cable_length",
+    "charge_follows",
     "chemistry",
     "cold_charging",
     "count",

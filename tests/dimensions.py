@@ -33,9 +33,9 @@ class Mixed(Exception):
 @lru_cache(maxsize=128)
 def dimension_of_unit(unit: str) -> Any:
     """Dimension of a unit as figures write it. Raises pint's error for one that nobody knows."""
-    text = WRITTEN.get(unit) or unit.replace("mm2", "millimeter**2").replace("K m/W", "kelvin * meter / watt").replace(
-        "N m", "newton * meter"
-    )
+    text = WRITTEN.get(unit) or ("meter**2" if unit == "m2" else unit.replace("/m2", "/meter**2").replace("mm2", "millimeter**2")).replace(
+        "K m/W", "kelvin * meter / watt"
+    ).replace("N m", "newton * meter")
     return REGISTRY.parse_expression(text).dimensionality
 
 

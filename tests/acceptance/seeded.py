@@ -269,6 +269,29 @@ def a_source_that_says_nothing_of_a_fault(h: Good) -> Iterator[Change]:
         yield Change({}, {card: {"source.island_fault_a": None}}, card)
 
 
+@seed("M20", "SERVICE-LOAD")
+def a_supply_that_is_asked_for_more_than_it_carries(h: Good) -> Iterator[Change]:
+    main = h.job.site.service_main_a
+    if main and h.job.settings.grid_charge_a:
+        asked = {"method": "measured peak", "peak_a": main if h.family == "iec" else main / 1.25}
+        yield change({f"demand.{key}": value for key, value in asked.items()})
+
+
+@seed("M03", "SERVICE-CONDUCTOR")
+def service_conductors_too_small_for_their_main(h: Good) -> Iterator[Change]:
+    if h.family == "nec" and h.job.site.service_main_a:
+        yield change({"site.service_size": "10 AWG"})
+
+
+@seed("M44", "BANK-PROBE", "CARD-SILENT", "SET-EQUALISE-OVER")
+def lead_acid_charged_blindly(h: Good) -> Iterator[Change]:
+    for bank in h.plan.seats.banks:
+        if bank.card.is_lead_acid:
+            yield Change({}, {h.plan.seats.inverter.id: {"battery.temperature_probe": False}}, "no probe")
+            yield Change({}, {bank.card.id: {"lead_acid": None}}, "silent plates")
+            yield Change({"settings.equalise": True}, {bank.card.id: {"lead_acid.equalise_v": bank.card.v_max + 0.1}}, "equalised too high")
+
+
 # --- conductors and devices (M02, M03, M10, M11, M12, M26, M27) ---
 
 

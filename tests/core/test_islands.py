@@ -160,6 +160,8 @@ def test_every_circuit_is_landed_before_a_step_lets_a_source_onto_it(told: tuple
 def test_everything_recorded_brings_a_house_of_islands_to_its_end() -> None:
     document = beside("d1-saltmarsh", "g01-cooperage")[0]
     document["site"] |= {"busbar_a": 200.0, "export_limit_w": None}
+    # Three inverters charge from one supply of 60 A.
+    document["demand"] |= {"peak_a": 24.0}
     next(t for t in document["things"] if t["id"] == "main-board")["card"] = "house-board-200"
     plan = plan_of(document)
     assert {f.code for f in plan.stops} == set()

@@ -165,6 +165,10 @@ CASES: dict[str, Case] = {
     ),
     # Eight loads, two of them on both legs.
     "BOARD-WAYS": (D1, {}, ("larder-8", {"ways": 10}), {}, ("larder-8", {"ways": 9})),
+    # 60 A: 125 % of the peak, and 125 % of 30 A at 57.6 V over 94 % and 240 V: 9.575 A.
+    "SERVICE-LOAD": (D1, {"demand.peak_a": 40.34}, None, {"demand.peak_a": 40.35}, None),
+    # 8 AWG carries 50 A: a device of 50 A; of 115 A the next standard rating is 125 A.
+    "SERVICE-CONDUCTOR": (K7, {"site.service_main_a": 125}, None, {"site.service_main_a": 126}, None),
     "BANK-PROBE": (D4, {}, ("lantern-4", {"battery.temperature_probe": True}), {}, ("lantern-4", {"battery.temperature_probe": None})),
     # Eight blocks: 64 V is what the inverter stands.
     "SET-EQUALISE-OVER": (D4, {}, ("anvil-6v", {"lead_acid.equalise_v": 8.0}), {}, ("anvil-6v", {"lead_acid.equalise_v": 8.01})),
@@ -422,6 +426,33 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         ("plover-6s", {"neutral_bond": "fixed in gateway"}),
     ),
     ("BANK-DAISY", "k12-orchard-flat", {"banks.bank.cabling": "busbar"}, None, {"banks.bank.cabling": "diagonal"}, None),
+    # 83 %: 115 A carry a main of 138.55 A in a dwelling.
+    (
+        "SERVICE-CONDUCTOR",
+        K7,
+        {"site.service_main_a": 138.5, "demand.service": "a dwelling's, all of its load"},
+        None,
+        {"site.service_main_a": 138.6, "demand.service": "a dwelling's, all of its load"},
+        None,
+    ),
+    # Below 100 A the 83 % do not hold: 6 AWG carries 65 A, next standard rating 70 A.
+    (
+        "SERVICE-CONDUCTOR",
+        K7,
+        {"site.service_main_a": 70, "site.service_size": "6 AWG", "demand.service": "a dwelling's, all of its load"},
+        None,
+        {"site.service_main_a": 71, "site.service_size": "6 AWG", "demand.service": "a dwelling's, all of its load"},
+        None,
+    ),
+    # Single phase, 63 A: peak and 25 A at the bank's highest voltage, without a factor.
+    (
+        "SERVICE-LOAD",
+        D3,
+        {"demand.method": "measured peak", "demand.peak_a": 55},
+        None,
+        {"demand.method": "measured peak", "demand.peak_a": 57.5},
+        None,
+    ),
     ("CARD-SILENT", D4, {}, None, {}, ("anvil-6v", {"lead_acid": None})),
     ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
 ]

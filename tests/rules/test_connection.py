@@ -42,7 +42,16 @@ def area(name: str, value: float, label: str) -> Figure:
     return Figure(name, name, name, value, "mm2", source="arith", label=label)
 
 
+LOADED = rules.Loaded(asks=f("a", 50), charging=f("c", 8), together=f("t", 60), main=f("m", 60))
+CONDUCTED = rules.Conducted(size="2 AWG", metal="copper", main=f("i", 125), most=f("m", 125), dwelling=False)
+
 CASES = [
+    Case(rules.supply_carries, LOADED, {"together": f("t", 60.1)}, "supply", "The house asks 50 A and charging from the grid 8.0 A",
+         "Lower the charge current from the grid", "t", "m", "settings.grid_charge_a"),
+    Case(rules.service_carries_main, CONDUCTED, {"main": f("i", 126)}, "supply", "2 AWG copper bear a main device of 125 A; 126 A stands there.",
+         "83 % of the rating suffices then", "i", "m", "site.service_size"),
+    Case(rules.service_carries_main, CONDUCTED.but(dwelling=True), {"main": f("i", 126)}, "supply", "2 AWG copper bear", "fit a smaller main device.",
+         "i", "m", "site.service_size"),
     Case(rules.pass_through, rules.Through(design=f("d", 50), most=f("m", 50)), {"design": f("d", 50.1)}, "grid",
          "would carry 50.1 A; the inverter passes 50 A.", "charge more slowly", "d", "m", "settings.grid_charge_a"),
     Case(rules.busbar, BAR, {"total": f("sum", 240.1)}, "main board", "Main device and inverter add to 240.1 A; the busbar allows 240.0 A.",

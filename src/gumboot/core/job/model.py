@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 
 from gumboot.core.card.parts import Frozen
 from gumboot.core.job.bank import Bank, BatteryUnit, PinPair
+from gumboot.core.job.demand import Demand
 from gumboot.core.job.loads import Backup, Consumption, Leg, Load
 from gumboot.core.job.references import check_references
 from gumboot.core.job.roof import Face, Obstacle, String
@@ -32,6 +33,7 @@ __all__ = [
     "Climate",
     "Consumption",
     "CtPlace",
+    "Demand",
     "Equipment",
     "Face",
     "Job",
@@ -83,6 +85,7 @@ class Job(Frozen):
     story: str = ""
     rule_book: BookId = "nec-2023"
     site: Site
+    demand: Demand = Demand()
     equipment: Equipment = Equipment()
     things: list[AnyThing] = []
     loads: list[Load] = []

@@ -13,7 +13,7 @@ from gumboot.core.card.boxes import BoardCard
 from gumboot.core.finding import Gap
 from gumboot.core.job import Job
 from gumboot.core.job.air import Told, coldest_air, hottest_air
-from gumboot.core.job.model import Backup, Site, Wall
+from gumboot.core.job.model import Backup, Demand, Site, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan import air
 from gumboot.core.quantity import Quantity, declared, options
@@ -35,6 +35,7 @@ def _told_of(job: Job, clauses: RuleBook, wall: Wall) -> dict[str, bool]:
         "earthing TT": loops and site.earthing == "TT",
         "earth of its own": loops or not grid,
         "kinds of connection": grid and clauses.boards.has_connections,
+        "demand is told": grid and clauses.boards.asks_demand and job.settings.grid_charge_a > 0,
         "backfed breakers": grid and clauses.boards.asks_fastening,
         "rapid shutdown": pv and clauses.strings.asks_rapid_shutdown,
         "outdoors": wall.room == "outdoor",
@@ -63,6 +64,7 @@ ASKED: tuple[tuple[str, str, str, str], ...] = (
     ("site", "service_main_a", "Supply", "grid"),
     ("site", "busbar_a", "Supply", "grid"),
     ("site", "grid_fault_a", "Supply", "grid"),
+    ("demand", "method", "Supply", "demand is told"),
     ("site", "export_limit_w", "Supply", "grid"),
     ("site", "supply", "Supply", "always"),
     ("site", "loop_ohm", "Supply", "grid whose loops are judged"),
@@ -88,7 +90,7 @@ ASKED: tuple[tuple[str, str, str, str], ...] = (
     ("site", "building_approval", "Permission and network", "always"),
 )
 GROUPS = tuple(dict.fromkeys(group for _, _, group, _ in ASKED))
-MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup}
+MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Backup, "demand": Demand}
 
 
 @cache
@@ -187,10 +189,9 @@ def _check_banks(ledger: Ledger) -> None:
 def check_survey(ledger: Ledger) -> None:
     """Note a gap for each unanswered question that no plan module asks for itself, and judge the air at the equipment."""
     job = ledger.job
-    site, backup = job.site, job.backup
     for needed in _needed(job):
         section, field, _, wall = needed
-        owner = wall if section == "wall" else site if section == "site" else backup
+        owner: BaseModel = wall if section == "wall" else getattr(job, section)
         if getattr(owner, field) in (None, ""):
             question = _in_words(job, needed)
             ledger.gap(question.path, "survey", f"{question.text}?", question.unlocks)

@@ -4,27 +4,12 @@ from __future__ import annotations
 
 from typing import Literal
 
-from gumboot.core.expression import Expression, largest, least, square_root
-from gumboot.core.figure import Figure, constant
+from gumboot.core.expression import Expression, largest, square_root
+from gumboot.core.figure import Figure
+from gumboot.core.job.demand import Heating
+from gumboot.core.rulebook.north_american import demand as nec
 from gumboot.core.sums.ask import Ask, choice, count, quantity, told
 from gumboot.core.workbook import Workbook
-
-# 3 VA a square foot (220.82(B)(1)), 1500 VA a small-appliance or laundry circuit.
-GENERAL = constant("p", "General lighting and outlets", 33.0, "W/m2", "nec.220.82", limits="3 VA for a square foot.")
-CIRCUIT = constant("P_c", "One small-appliance or laundry circuit", 1500.0, "W", "nec.220.82")
-Heating = Literal[
-    "none", "heat pump alone", "heat pump with supplement", "central or fewer than four units", "four units or more", "storage"
-]
-# Share of heating that counts (220.82(C)).
-SHARES: dict[str, float] = {
-    "none": 0.0,
-    "heat pump alone": 1.0,
-    "heat pump with supplement": 1.0,
-    "central or fewer than four units": 0.65,
-    "four units or more": 0.4,
-    "storage": 1.0,
-}
-SUPPLEMENT = 0.65
 
 
 class DwellingByArea(Ask):
@@ -49,12 +34,9 @@ class DwellingByArea(Ask):
 def dwelling_by_area(w: Workbook, q: DwellingByArea) -> Figure:
     """Service current in A."""
     area, n = told(w, q, "area"), told(w, q, "circuits")
-    general = w.work("general", "P_g", "General load", GENERAL * area + n * CIRCUIT + told(w, q, "appliances"), "W", source="nec.220.82")
-    first = least(general, 10000.0) + 0.4 * largest(0.0, general - 10000.0)
-    counted = w.work("counted", "P_1", "10 kVA and 40 % of the rest", first, "W", source="nec.220.82")
-    heating: Expression = SHARES[q.kind] * told(w, q, "heating")
-    if q.kind == "heat pump with supplement":
-        heating = heating + SUPPLEMENT * told(w, q, "supplement")
+    general = w.work("general", "P_g", "General load", nec.general_va(area, n, told(w, q, "appliances")), "W", source="nec.220.82")
+    counted = w.work("counted", "P_1", "10 kVA and 40 % of the rest", nec.general_counted_va(general), "W", source="nec.220.82")
+    heating: Expression = nec.heating_va(q.kind, told(w, q, "heating"), told(w, q, "supplement"))
     heat = w.work("heat", "P_h", "Heating that counts", heating, "W", source="nec.220.82", limits="220.82(C)(1) to (6).")
     climate = w.work("climate", "P_2", "Larger of cooling and heating", largest(told(w, q, "cooling"), heat), "W", source="nec.220.82")
     demand = w.work("demand", "P_d", "Demand", counted + climate, "W", source="nec.220.82")
@@ -71,8 +53,7 @@ class ExistingDwelling(Ask):
 
 def existing_dwelling(w: Workbook, q: ExistingDwelling) -> Figure:
     """Service current in A: 8 kVA in full, 40 % of the rest, an added heating or cooling in full."""
-    watts = told(w, q, "existing")
-    counted = least(watts, 8000.0) + 0.4 * largest(0.0, watts - 8000.0) + told(w, q, "climate")
+    counted = nec.existing_va(told(w, q, "existing"), told(w, q, "climate"))
     demand = w.work("demand", "P_d", "Demand", counted, "W", source="nec.220.83")
     return w.work("service", "I_d", "Service current", demand / told(w, q, "voltage"), "A", source="nec.220.83")
 
@@ -86,7 +67,7 @@ class MeteredPeak(Ask):
 
 def metered_peak(w: Workbook, q: MeteredPeak) -> Figure:
     """Load in A that may be added; less than nothing is an overload that stands already."""
-    there = w.work("there", "I_125", "125 % of the measured peak", 1.25 * told(w, q, "peak"), "A", source="nec.220.87")
+    there = w.work("there", "I_125", "125 % of the measured peak", nec.PEAK_FACTOR * told(w, q, "peak"), "A", source="nec.220.87")
     holds = "Not where PV or a battery hid a part of the demand while it was measured."
     return w.work("room", "I_r", "May be added", told(w, q, "service") - there, "A", source="nec.220.87", limits=holds)
 

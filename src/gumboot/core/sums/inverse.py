@@ -8,20 +8,18 @@ from typing import Literal
 from gumboot.core import sizes
 from gumboot.core.errors import OutOfRange
 from gumboot.core.expression import least, named
-from gumboot.core.figure import Figure, constant
+from gumboot.core.figure import Figure
 from gumboot.core.rulebook.books.wiring import Core, Load
 from gumboot.core.rulebook.common import conductors as common
 from gumboot.core.rulebook.iec_family import conductors as iec
 from gumboot.core.rulebook.iec_family import overcurrent
 from gumboot.core.rulebook.iec_family.earthing import bonding_area_mm2, loop_impedance_max_ohm
 from gumboot.core.rulebook.north_american import conductors as nec
+from gumboot.core.rulebook.north_american.demand import SERVICE_SHARE
 from gumboot.core.rulebook.north_american.earthing import electrode_size
 from gumboot.core.sums.ask import Ask, choice, count, quantity, told, words
 from gumboot.core.sums.conductors import Conductor, Material, laying_of
 from gumboot.core.workbook import Workbook
-
-# A dwelling's service conductor carries 83 % of the service rating (310.12(A)).
-SERVICE_SHARE = constant("k", "Share of the service rating that its conductor carries", 0.83, "", "nec.310.12")
 
 
 class Ampacity(Conductor):

@@ -8,6 +8,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.connection import boards, generator, grid, losses, mains
+from gumboot.core.plan.connection.demand import check_demand
 from gumboot.core.plan.connection.ports import check_ports
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import needed
@@ -49,6 +50,7 @@ def plan_connection(
     if ledger.job.site.supply == "none":
         return plan
     grid.far_faults(ledger, plan)
+    check_demand(ledger)
     if not ledger.house.giving:
         # They take from the grid and give nothing back: loads like any other. PV inverters beside them may give.
         grid.export(ledger)

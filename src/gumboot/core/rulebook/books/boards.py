@@ -8,6 +8,7 @@ from gumboot.core.expression import Expression, largest
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.iec_family.connection import board_current_a
 from gumboot.core.rulebook.north_american import connection as nec
+from gumboot.core.rulebook.north_american.demand import PEAK_FACTOR
 
 
 class BoardClauses(Protocol):
@@ -27,6 +28,9 @@ class BoardClauses(Protocol):
     has_connections: bool
     asks_fastening: bool
     loads_device_warm: bool
+    hours_factor: float
+    asks_demand: bool
+    demand_source: str
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """What a busbar sees of its main device and its sources."""
@@ -55,6 +59,8 @@ class NecBoards:
     panel_name, panel_source = "125 % of the sources", "nec.705.12"
     # The supply side and a power control are ways of their own; a back-fed plug-in breaker is asked about.
     has_connections, asks_fastening, loads_device_warm = True, True, False
+    # A measured peak and what runs for hours count by 125 % (220.87, 230.42(A)).
+    hours_factor, asks_demand, demand_source = PEAK_FACTOR, True, "nec.220.87"
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """705.12(B)(1) and (2)."""
@@ -86,6 +92,8 @@ class IecBoards:
     act = "Reduce the main device, or connect the inverter ahead of this board."
     panel_name, panel_source = "Sources together", "iec.712.main"
     has_connections, asks_fastening, loads_device_warm = False, False, True
+    # No way of telling a demand is prescribed: what somebody measured is judged, nobody is asked.
+    hours_factor, asks_demand, demand_source = 1.0, False, "iec.43.433"
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """Supply and sources together."""

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from typing import Literal
 
 from gumboot.core.errors import OutOfRange
-from gumboot.core.expression import Amount, largest, least
+from gumboot.core.expression import Amount
+from gumboot.core.rulebook.north_american.demand import general_counted_va
 from gumboot.core.units import M_PER_FOOT
 
 BusbarCase = Literal["sum", "opposite ends", "sum of devices", "centre fed"]
@@ -56,4 +57,4 @@ def tap_ampacity_a(feeder_a: Amount, length_m: float) -> Amount:
 
 def optional_dwelling_va(general_va: Amount, heating_cooling_va: Amount) -> Amount:
     """Demand in VA of a dwelling by the optional method: 10 kVA at 100 %, the rest at 40 %, heating or cooling in full (220.82)."""
-    return least(general_va, 10000.0) + 0.4 * largest(0.0, general_va - 10000.0) + heating_cooling_va
+    return general_counted_va(general_va) + heating_cooling_va

@@ -59,6 +59,7 @@ from gumboot.core.rules.connection.joined import (
     supply_side,
     transfer_capacity,
 )
+from gumboot.core.rules.connection.supply import Conducted, Loaded, service_carries_main, supply_carries
 
 __all__ = [
     "HAIR",
@@ -67,12 +68,14 @@ __all__ = [
     "Bar",
     "Breaks",
     "Bypass",
+    "Conducted",
     "Export",
     "Fastened",
     "Fault",
     "Fed",
     "FedBy",
     "Generated",
+    "Loaded",
     "Port",
     "Silent",
     "Supply",
@@ -109,6 +112,8 @@ __all__ = [
     "room_in_the_board",
     "runs_cool",
     "series_marked",
+    "service_carries_main",
+    "supply_carries",
     "supply_fits",
     "supply_side",
     "supply_side_conductor",

@@ -448,9 +448,9 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
     (
         "SERVICE-LOAD",
         D3,
-        {"demand.method": "measured peak", "demand.peak_a": 55},
+        {"demand.peak_a": 55},
         None,
-        {"demand.method": "measured peak", "demand.peak_a": 57.5},
+        {"demand.peak_a": 57.5},
         None,
     ),
     ("CARD-SILENT", D4, {}, None, {}, ("anvil-6v", {"lead_acid": None})),

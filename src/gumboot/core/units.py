@@ -29,6 +29,16 @@ def feet_from_m(length_m: float) -> float:
     return length_m / M_PER_FOOT
 
 
+def square_feet_from_m2(area_m2: float) -> float:
+    """Area in square feet."""
+    return area_m2 / M_PER_FOOT**2
+
+
+def square_inches_from_cm2(area_cm2: float) -> float:
+    """Area in square inches."""
+    return area_cm2 / 2.54**2
+
+
 def inches_from_mm(length_mm: float) -> float:
     """Length in inches from millimetres."""
     return length_mm / MM_PER_INCH

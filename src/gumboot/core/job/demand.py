@@ -19,9 +19,9 @@ WAITS = "Whether the supply carries charging from the grid as well"
 class Demand(Frozen):
     """Demand of the house on its supply, told in one of the ways that the code allows."""
 
-    method: Annotated[Literal["measured peak", "by area", "existing dwelling"] | None, Choice("Demand of the house is told by", WAITS)] = (
-        None
-    )
+    method: Annotated[
+        Literal["measured peak", "by area", "existing dwelling"] | None, Choice("How is the demand of the house known", WAITS)
+    ] = None
     peak_a: Annotated[
         float | None,
         Quantity("I_p", "Highest demand measured, fullest line", "A", holds_up=WAITS, hint="Of a year, or of 30 days by the quarter hour."),

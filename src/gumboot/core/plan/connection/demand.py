@@ -99,9 +99,11 @@ METHODS = {"measured peak": _by_peak, "by area": _by_area, "existing dwelling": 
 
 def _check_load(ledger: Ledger) -> None:
     """Demand and charging against the main device of the supply."""
-    method, clauses = ledger.job.demand.method, ledger.book.boards
+    told, clauses = ledger.job.demand, ledger.book.boards
+    # Where no way is prescribed, a peak that somebody measured is judged.
+    method = told.method if clauses.asks_demand else "measured peak" if told.peak_a is not None else None
     charging = _charging(ledger) if method else None
-    if method is None or charging is None or (method != "measured peak" and not clauses.asks_demand):
+    if method is None or charging is None:
         return
     asks, main = METHODS[method](ledger), ledger.asked("site.service_main_a")
     if asks is None or main is None:

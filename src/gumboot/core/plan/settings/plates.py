@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from gumboot.core.expression import least
 from gumboot.core.figure import Figure
 from gumboot.core.plan.bank import OneBank
@@ -10,9 +12,12 @@ from gumboot.core.plan.bank.supply import BankSupply
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.rules import settings as rules
 
+TIMES = ("min", "d")
+
 
 def _line(bank: OneBank, key: str, title: str, why: str, figure: Figure) -> Setting:
-    return Setting(key=f"{key}{bank.mark}", group="Fallback voltages", title=bank.of(title), why=why, figure=figure, guards="life")
+    guards: Literal["", "life"] = "" if figure.unit in TIMES else "life"
+    return Setting(key=f"{key}{bank.mark}", group="Fallback voltages", title=bank.of(title), why=why, figure=figure, guards=guards)
 
 
 def ends_of_charge(bank: OneBank, supply: BankSupply) -> list[Setting]:

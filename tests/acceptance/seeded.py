@@ -250,6 +250,21 @@ def a_generator_that_does_not_fit(h: Good) -> Iterator[Change]:
         yield Change({}, {g.card.id: {"neutral_bonded": not g.card.neutral_bonded}}, "bond")
 
 
+@seed("M51", "GEN-FREQUENCY")
+def a_generator_of_another_frequency(h: Good) -> Iterator[Change]:
+    for seat in h.plan.seats.generators:
+        yield Change({}, {seat.card.id: {"frequency_hz": 50 if seat.card.frequency_hz == 60 else 60}}, seat.id)
+        yield Change({}, {seat.card.id: {"frequency_hz": None}}, f"{seat.id} silent")
+
+
+@seed("M07", "PV-FULL-POWER")
+def strings_that_work_above_the_full_power_window(h: Good) -> Iterator[Change]:
+    for t in h.plan.strings.trackers if h.plan.strings else ():
+        card = h.plan.house.cards[t.place]
+        if not t.optimised and hasattr(card, "trackers"):
+            yield Change({}, {card.id: {f"trackers.{t.tracker.id}.v_full_max": 1.0}}, t.name)
+
+
 @seed("M04", "GRID-INTERRUPT")
 def more_fault_current_than_the_main_board_breaks(h: Good) -> Iterator[Change]:
     if h.job.site.grid_fault_a:

@@ -236,8 +236,8 @@ def test_a_lay_is_judged_as_the_plan_judges_it(modules: int, count: int, tracker
     from gumboot.core.plan.derive import derive
 
     found = {x.code for x in derive(job, shelf()).findings if x.code.startswith("PV-")}
-    # The run's cable is no question of the layout.
-    assert said == found - {"PV-WIRE"}
+    # The run's cable is no question of the layout; what a string or an array yields forbids none.
+    assert said == found - {"PV-WIRE", "PV-FULL-POWER", "PV-DC-AC"}
 
 
 def test_why_a_wanted_one_is_impossible() -> None:

@@ -169,6 +169,17 @@ CASES: dict[str, Case] = {
     "SERVICE-LOAD": (D1, {"demand.peak_a": 40.34}, None, {"demand.peak_a": 40.35}, None),
     # 8 AWG carries 50 A: a device of 50 A; of 115 A the next standard rating is 125 A.
     "SERVICE-CONDUCTOR": (K7, {"site.service_main_a": 125}, None, {"site.service_main_a": 126}, None),
+    "GEN-FREQUENCY": (D4, {}, ("donkey-6", {"frequency_hz": 63}), {}, ("donkey-6", {"frequency_hz": 63.1})),
+    # 11 modules of 31.4 V work at 345.4 V with cells at 25 °C.
+    "PV-FULL-POWER": (
+        D1,
+        {"site.record_low_c": 25},
+        ("plover-6s", {"trackers.PV1.v_full_max": 345.4, "trackers.PV2.v_full_max": 376.8}),
+        {"site.record_low_c": 25},
+        ("plover-6s", {"trackers.PV1.v_full_max": 345.3, "trackers.PV2.v_full_max": 376.8}),
+    ),
+    # 19 modules of 410 W: 7790 W.
+    "PV-DC-AC": (D1, {}, ("plover-6s", {"output_w": 5770.5}), {}, ("plover-6s", {"output_w": 5770.2})),
     "BANK-PROBE": (D4, {}, ("lantern-4", {"battery.temperature_probe": True}), {}, ("lantern-4", {"battery.temperature_probe": None})),
     # Eight blocks: 64 V is what the inverter stands.
     "SET-EQUALISE-OVER": (D4, {}, ("anvil-6v", {"lead_acid.equalise_v": 8.0}), {}, ("anvil-6v", {"lead_acid.equalise_v": 8.01})),
@@ -453,6 +464,8 @@ OTHER_FAMILY: list[tuple[str, str, Edits, CardEdits, Edits, CardEdits]] = [
         {"demand.peak_a": 57.5},
         None,
     ),
+    ("GEN-FREQUENCY", D4, {}, ("donkey-6", {"frequency_hz": 57}), {}, ("donkey-6", {"frequency_hz": None})),
+    ("GEN-FREQUENCY", D4, {"site.mains": "60 Hz"}, None, {"site.mains": "50 Hz"}, None),
     ("CARD-SILENT", D4, {}, None, {}, ("anvil-6v", {"lead_acid": None})),
     ("BANK-SERIES", D4, {}, ("anvil-6v", {"series_min": 8}), {}, ("anvil-6v", {"series_min": 9, "series_max": 9})),
 ]

@@ -25,7 +25,7 @@ OFF_ITS_CURVE = ("PVC", 3, "copper", "D2", 2.5)
 
 def column(insulation: iec.Insulation, loaded: int, material: str, method: iec.Method) -> dict[float, float]:
     found = {}
-    for size in iec.sizes(material):
+    for size in iec.SIZES:
         try:
             found[float(size)] = iec.capacity_a(size, method, insulation, loaded, material)
         except NotInTable:
@@ -49,6 +49,12 @@ def test_capacity_follows_a_power_of_the_area(which: tuple[iec.Insulation, int, 
             assert abs(value - fitted) <= slack + 0.015 * value, (size, value, fitted)
         exponent = np.polyfit(sizes, amps, 1)[0]
         assert 0.50 < exponent < 0.70
+
+
+@pytest.mark.parametrize(("method", "first"), [("C", "10"), ("B1", "10"), ("D1", "10"), ("D2", "16")])
+def test_aluminium_is_chosen_from_the_first_size_that_has_a_resistance_and_a_capacity(method: iec.Method, first: str) -> None:
+    assert iec.sizes("aluminium", method)[0] == first
+    assert iec.sizes("copper", method)[0] == "1.5"
 
 
 @pytest.mark.parametrize("which", COLUMNS, ids=lambda c: "-".join(map(str, c)))

@@ -45,7 +45,12 @@ def area(name: str, value: float, label: str) -> Figure:
 LOADED = rules.Loaded(asks=f("a", 50), charging=f("c", 8), together=f("t", 60), main=f("m", 60))
 CONDUCTED = rules.Conducted(size="2 AWG", metal="copper", main=f("i", 125), most=f("m", 125), dwelling=False)
 
+HERTZ = rules.Hertz(title="Donkey", where="g", gives=f("g", 63, "Hz"), wanted=f("w", 60, "Hz"))
+
 CASES = [
+    Case(rules.generator_frequency, HERTZ, {"gives": f("g", 63.1, "Hz")}, "g", "Donkey gives 63.1 Hz; the house runs at 60 Hz.", "of this frequency",
+         "g", "w", ".card"),
+    Case(rules.generator_frequency, HERTZ.but(gives=f("g", 57, "Hz")), {"gives": None}, "g", "does not state its frequency", "from the plate", "", "w", ".card"),
     Case(rules.supply_carries, LOADED, {"together": f("t", 60.1)}, "supply", "The house asks 50 A and charging from the grid 8.0 A",
          "Lower the charge current from the grid", "t", "m", "settings.grid_charge_a"),
     Case(rules.service_carries_main, CONDUCTED, {"main": f("i", 126)}, "supply", "2 AWG copper bear a main device of 125 A; 126 A stands there.",

@@ -33,7 +33,15 @@ OPTIMISED = rules.Optimised(
     field="strings.S1.modules",
 )  # fmt: skip
 
+WORKING = rules.Working(place="PV1", cold=f("cold", 430, "V"), usual=f("usual", 400, "V"), top=f("top", 430, "V"), field="x")
+
 CASES = [
+    Case(rules.works_at_full_power, WORKING, {"cold": f("cold", 431, "V")}, "PV1", "works at 431 V on the coldest morning; the inverter gives full power up to 430 V",
+         "Accept it", "cold", "top", "x", "note"),
+    Case(rules.works_at_full_power, WORKING, {"usual": f("usual", 431, "V")}, "PV1", "works at 431 V with cells at 25 °C", "most of the year", "usual", "top", "x",
+         "caution"),
+    Case(rules.usual_ratio, rules.Ratio(ratio=f("r", 1.35, ""), most=f("m", 1.35, "")), {"ratio": f("r", 1.36, "")}, "array",
+         "Module power is 1.36 times the inverters' output; usual is up to 1.35.", "what a year loses", "r", "m"),
     Case(rules.cold_voltage, VOLTS, {"cold": f("cold", 500.1, "V")}, "PV1", "PV1 reaches 500.1 V on the coldest morning; the limit is 500 V.",
          "Take it to 11 modules or fewer, or split the string.", "cold", "limit", "strings.S1.modules"),
     Case(rules.cold_voltage, VOLTS, {"cold": f("cold", 501, "V"), "most": None}, "PV1", "reaches 501.0 V", "Take modules off", "cold", "limit",

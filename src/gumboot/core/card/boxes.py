@@ -39,6 +39,7 @@ class GeneratorCard(CardBase):
     kind: Literal["generator"]
     power_w: Annotated[float, Quantity("P_gen", "Generator power", "W")]
     voltage_v: Annotated[float, Quantity("V_gen", "Generator voltage", "V")]
+    frequency_hz: Annotated[float | None, Quantity("f_gen", "Generator frequency", "Hz")] = Field(None, ge=45, le=66)
     device_a: Annotated[float, Quantity("I_g", "Generator's own device", "A")]
     fault_a: Annotated[float | None, Quantity("I_kG", "Generator's fault current", "A")] = Field(None, gt=0)
     neutral_bonded: bool = Field(False, description="Neutral is bonded to the frame inside the generator")

@@ -22,6 +22,7 @@ class ModuleCard(CardBase):
     imp_a: Annotated[float, Quantity("I_mp", "Module current at maximum power", "A")]
     voc_per_k: Annotated[float, Quantity("beta", "Temperature coefficient of the open-circuit voltage", "1/K")]
     vmp_per_k: Annotated[float, Quantity("gamma", "Temperature coefficient of the operating voltage", "1/K")]
+    noct_c: Annotated[float | None, Quantity("T_noct", "Nominal operating cell temperature", "°C")] = Field(None, ge=30, le=70)
     system_v_max: Annotated[float, Quantity("V_sys", "Module's maximum system voltage", "V")]
     fuse_max_a: Annotated[float, Quantity("I_fmax", "Largest fuse the module bears", "A")]
     width_mm: Annotated[float, Quantity("w_mod", "Width of a module", "mm")] = Field(gt=0)

@@ -80,6 +80,7 @@ class Site(Frozen):
     backfed_fastened: Annotated[
         bool | None, Choice("Inverter's breaker is fastened and suitable for back-feed", "Whether it can be pulled off live")
     ] = None
+    mains: Literal["50 Hz", "60 Hz"] | None = Field(None, description="Frequency of the network; empty: the usual one of the rule book")
     private_supply: bool = Field(False, description="The supply comes from a transformer of the installation's own")
     bonding_size: str | None = Field(None, description="Main bonding conductor fitted")
     rapid_shutdown: Annotated[

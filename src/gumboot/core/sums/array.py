@@ -25,7 +25,7 @@ def module_power(w: Workbook, q: ModulePower) -> Figure:
     sun = told(w, q, "sun") / 100
     holds = "Mounted in the open; under a roof hook 5 to 10 K more."
     cell_c = told(w, q, "air") + (told(w, q, "noct") - 20) / 0.8 * sun
-    cell = w.work("cell", "T_cell", "Cell temperature", cell_c, "°C", source="iec.61215", limits=holds)
+    cell = w.work("cell", "T_cell", "Cell temperature", cell_c, "°C", source="noct.61215", limits=holds)
     each = told(w, q, "power") * sun * (1 + told(w, q, "coefficient") / 100 * (cell - 25))
     one = w.work("one", "P_1", "Power of one module", each, "W", source="physics")
     return w.work("power", "P", "Power", told(w, q, "modules") * one, "W", source="physics")
@@ -41,7 +41,7 @@ class DcAcRatio(Ask):
 def dc_ac_ratio(w: Workbook, q: DcAcRatio) -> Figure:
     """The ratio; usual ones lie between 1.0 and 1.35 (common practice)."""
     holds = "Usual: 1.0 to 1.35. The inverter's limits of voltage, current and PV power stand apart from it."
-    return w.work("ratio", "r", "DC to AC ratio", told(w, q, "modules") / told(w, q, "inverter"), "", source="cp.ratio", limits=holds)
+    return w.work("ratio", "r", "DC to AC ratio", told(w, q, "modules") / told(w, q, "inverter"), "", source="cp.dcac", limits=holds)
 
 
 class StringCurrent(Ask):

@@ -97,6 +97,16 @@ def _check_kind(ledger: Ledger, generator: GeneratorSeat, fed: InverterSeat, at:
     )
     for rule in (rules.generator_voltage, rules.generator_lines):
         ledger.ask(rule, facts, at)
+    gives, wanted = ledger.stated(generator.card, "frequency_hz"), mains_hz(ledger)
+    ledger.ask(rules.generator_frequency, rules.Hertz(title=generator.card.title, where=generator.id, gives=gives, wanted=wanted), at)
+
+
+def mains_hz(ledger: Ledger) -> Figure:
+    """Frequency of the house in Hz: as decided, else the usual one of the rule book (IEC 60038; ANSI C84.1)."""
+    told = ledger.job.site.mains
+    if told is not None:
+        return ledger.given("site.mains", "f", "Frequency of the network", float(told.removesuffix(" Hz")), "Hz")
+    return ledger.keep(constant("f", "Frequency of the network, the rule book's usual", ledger.book.mains_hz, "Hz", "mains.hz"))
 
 
 def _check(ledger: Ledger, running: Figure, generator: GeneratorSeat, mark: str) -> None:

@@ -6,13 +6,15 @@ from collections.abc import Sequence
 
 from gumboot.core.card import ModuleCard
 from gumboot.core.expression import Expression, total
-from gumboot.core.figure import Figure
+from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Face, String
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.places import places
 from gumboot.core.rules import strings as rules
 from gumboot.core.seats import Converter
 from gumboot.core.workbook import Workbook
+
+USUAL_RATIO = constant("r_max", "DC to AC ratio, usual to", 1.35, "", "cp.dcac")
 
 
 def face_holds(w: Workbook, face: Face, module: ModuleCard | None) -> Figure:
@@ -60,6 +62,14 @@ def _each_accepts(ledger: Ledger, holding: dict[str, Converter]) -> None:
         if own:
             power = ledger.work(f"strings.power_{place}", "P_pv", f"PV power of {place}", _watts(ledger, own), "W", source="arith")
             ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w"), where=place))
+            _check_ratio(ledger, place, power, card)
+
+
+def _check_ratio(ledger: Ledger, place: str, power: Figure, card: Converter, key: str = "") -> None:
+    """Module power on one inverter against its output."""
+    ratio, name = power / ledger.read(card, "output_w"), f"DC to AC ratio of {place}"
+    figure = ledger.work(f"strings.dc_ac{key or f'_{place}'}", "r", name, ratio, "", source="cp.dcac")
+    ledger.ask(rules.usual_ratio, rules.Ratio(ratio=figure, most=ledger.keep(USUAL_RATIO), where=place))
 
 
 def array_power(ledger: Ledger) -> Figure:
@@ -69,7 +79,8 @@ def array_power(ledger: Ledger) -> Figure:
     if len(holding) > 1:
         _each_accepts(ledger, holding)
         return power
-    for card in holding.values():
+    for place, card in holding.items():
         ledger.ask(rules.array_power, rules.Array(power=power, most=ledger.read(card, "pv_max_w")))
+        _check_ratio(ledger, place, power, card, "_all")
     # Without an input each string has said so already.
     return power

@@ -78,6 +78,7 @@ def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPla
         building=strictest(h.faces(ledger.job.faces)),
     )
     v = voltages.volts(ledger, key, hung, h.at.converter, h.at.tracker, air=air)
+    ledger.ask(rules.works_at_full_power, voltages.full_power(ledger, key, hung, h.at.converter, h.at.tracker, air=air))
     voltages.tabulated(ledger, key, h.place, count, module, coldest=air.coldest)
     today = air.today and voltages.open_voltage(
         ledger, f"{key}.today_v", f"Open-circuit voltage expected today, {h.place}", count, module, cell=air.today, source="physics"

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from gumboot.core.card import ModuleCard
 from gumboot.core.card.inverter import Tracker
-from gumboot.core.expression import largest, least, whole_above, whole_below
+from gumboot.core.expression import Expression, largest, least, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Face
 from gumboot.core.record import Record
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.rules.strings import Volts
+from gumboot.core.rules.strings import Volts, Working
 from gumboot.core.seats import Converter
 from gumboot.core.workbook import Workbook
 
@@ -104,10 +104,28 @@ class Hung(Record):
     building: str = "dwelling"
 
 
+def cell_rise(w: Workbook, hung: Hung) -> Figure | Expression:
+    """How far the cells are above the air in full sun: by the mounting, and never less than what the module's maker measured in the open."""
+    if hung.module.noct_c is None:
+        return hung.cell_rise
+    in_the_open = (w.read(hung.module, "noct_c") - 20) / 0.8
+    key, name = f"module.{hung.module.id}.open_rise", "Cell above air in the open, full sun"
+    return largest(hung.cell_rise, w.work(key, "dT_o", name, in_the_open, "K", source="noct.61215", limits="Measured at 800 W/m2, 20 °C."))
+
+
+def full_power(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, *, air: Weather) -> Working:
+    """Working voltages of the longest string on the coldest morning and with cells at 25 °C, against the top of the full-power window."""
+    top = w.read(converter, f"trackers.{tracker.id}.v_full_max")
+    cold = working_voltage(w, f"{key}.cold_work_v", f"Cold working voltage, {hung.place}", hung.longest, hung.module, cell=air.coldest)
+    mild = hung.longest * w.read(hung.module, "vmp_v")
+    usual = w.work(f"{key}.usual_v", "V_25", f"Working voltage with cells at 25 °C, {hung.place}", mild, "V", source="physics")
+    return Working(place=hung.place, cold=cold, usual=usual, top=top, field=hung.field)
+
+
 def volts(w: Workbook, key: str, hung: Hung, converter: Converter, tracker: Tracker, *, air: Weather) -> Volts:
     """Every voltage of one input, with the counts it allows."""
     place, module = hung.place, hung.module
-    hot_cell = w.work(f"{key}.hot_cell", "T_cell", "Hottest cell", air.summer + hung.cell_rise, "°C", source="cp.celltemp")
+    hot_cell = w.work(f"{key}.hot_cell", "T_cell", "Hottest cell", air.summer + cell_rise(w, hung), "°C", source="cp.celltemp")
     source = w.book.strings.voltage_source
     cold = open_voltage(w, f"{key}.cold_v", f"Cold open-circuit voltage, {place}", hung.longest, module, cell=air.coldest, source=source)
     hot = working_voltage(w, f"{key}.hot_v", f"Hot operating voltage, {place}", hung.shortest, module, cell=hot_cell)

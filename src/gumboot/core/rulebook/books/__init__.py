@@ -35,6 +35,7 @@ class RuleBook:
     title: str
     regions: str
     units: str
+    mains_hz: float
     drop_limit_pct: float
     drop_totals_pct: Mapping[str, float]
     drop_source: str

@@ -104,7 +104,7 @@ class IecWiring:
             wanted = max(wanted, least_capacity_a(load.device.value, laying.device_kind))
         method, insulation = cast(iec.Method, laying.method), insulation_of(laying.insulation)
         ambient, grouping = factors[0].value, factors[1].value
-        for text in iec.sizes(laying.material):
+        for text in iec.sizes(laying.material, method):
             one = iec.capacity_a(text, method, insulation, laying.loaded, laying.material)
             if laying.sets * one * ambient * grouping >= wanted - 1e-9:
                 how = f"method {method} ({iec.METHODS[method]}), {laying.loaded} loaded"

@@ -36,9 +36,13 @@ _GROUPING = [(int(r["circuits_max"]), r) for r in read_table("iec_family/tables/
 _RESISTANCE = {r["size_mm2"]: r for r in read_table("iec_family/tables/resistance.csv")}
 
 
-def sizes(material: str = "copper") -> tuple[str, ...]:
-    """Cross-sections in mm2 as text, smallest first; aluminium begins at 2.5 mm2."""
-    return SIZES if material == "copper" else SIZES[1:]
+def sizes(material: str = "copper", method: Method | None = None) -> tuple[str, ...]:
+    """Cross-sections in mm2 as text, smallest first. Aluminium begins at 10 mm2 (IEC 60364-5-52 Table 52.2; the smallest of IEC 60228);
+    some methods begin above (buried directly at 16 mm2)."""
+    found = SIZES if material == "copper" else tuple(s for s in SIZES if _RESISTANCE[s]["aluminium_ohm_per_km_20c"])
+    if method is None:
+        return found
+    return tuple(s for s in found if method in _CAPACITY["PVC", 2, material, s])
 
 
 def capacity_a(size_mm2: str, method: Method, insulation: Insulation = "PVC", loaded: int = 2, material: str = "copper") -> float:

@@ -176,6 +176,10 @@ def generator_power(a: Against) -> Breach | None:
     return Breach("generator", text, act, a.found, a.most, "settings.grid_charge_a")
 
 
+# Without load a governor stands a little above its frequency (common practice).
+MOST_APART_HZ = 3.0
+
+
 class Generated(Facts):
     """A generator's voltage and lines against those of the input that it feeds; no lines where its card lists no outlet."""
 
@@ -195,6 +199,26 @@ def generator_voltage(g: Generated) -> Breach | None:
         return None
     text = f"{g.title} gives {g.volts.value:g} V; {g.inverter} takes {g.wanted.value:g} V."
     return Breach(g.where, text, "Choose a generator of this voltage, or a transformer its maker allows.", g.volts, g.wanted, ".card")
+
+
+class Hertz(Facts):
+    """A generator's frequency against that of the house; ``gives`` is None where its card is silent."""
+
+    title: str
+    where: str
+    gives: Figure | None
+    wanted: Figure
+
+
+@rule("GEN-FREQUENCY")
+def generator_frequency(h: Hertz) -> Breach | None:
+    """The generator runs at the frequency of the house."""
+    if h.gives is not None and abs(h.gives.value - h.wanted.value) <= MOST_APART_HZ + HAIR:
+        return None
+    says = f"gives {h.gives.value:g} Hz" if h.gives else "does not state its frequency"
+    text = f"{h.title} {says}; the house runs at {h.wanted.value:g} Hz."
+    act = "Choose a generator of this frequency, or complete its card from the plate."
+    return Breach(h.where, text, act, h.gives, h.wanted, ".card")
 
 
 @rule("GEN-LINES")

@@ -7,6 +7,7 @@ from gumboot.core.rules.strings.array import (
     OneLabel,
     OnFace,
     Optimised,
+    Ratio,
     Shutdown,
     array_power,
     face_holds,
@@ -16,6 +17,7 @@ from gumboot.core.rules.strings.array import (
     optimiser_power,
     rapid_shutdown,
     tracker_exists,
+    usual_ratio,
 )
 from gumboot.core.rules.strings.currents import (
     CURRENTS,
@@ -36,6 +38,7 @@ from gumboot.core.rules.strings.voltages import (
     Laid,
     Mode,
     Volts,
+    Working,
     alike,
     cold_voltage,
     hot_voltage,
@@ -43,6 +46,7 @@ from gumboot.core.rules.strings.voltages import (
     one_face,
     some_string,
     start_voltage,
+    works_at_full_power,
 )
 
 __all__ = [
@@ -61,8 +65,10 @@ __all__ = [
     "OnFace",
     "OneLabel",
     "Optimised",
+    "Ratio",
     "Shutdown",
     "Volts",
+    "Working",
     "alike",
     "array_power",
     "bridge",
@@ -84,4 +90,6 @@ __all__ = [
     "tracker_current",
     "tracker_exists",
     "tracker_short_circuit",
+    "usual_ratio",
+    "works_at_full_power",
 ]

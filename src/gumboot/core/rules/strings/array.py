@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from gumboot.core.figure import Figure
 from gumboot.core.rules.facts import Facts
 from gumboot.core.rules.register import Breach, rule
+from gumboot.core.rules.strings.voltages import HAIR
 
 
 class OnFace(Facts):
@@ -73,6 +74,24 @@ def array_power(a: Array) -> Breach | None:
         return None
     text = f"{a.power.value:.0f} W of modules; the inverter accepts {a.most.value:.0f} W."
     return Breach(a.where, text, "Take modules off or choose a larger inverter.", a.power, a.most)
+
+
+class Ratio(Facts):
+    """Module power against the output of its inverters."""
+
+    ratio: Figure
+    most: Figure
+    where: str = "array"
+
+
+@rule("PV-DC-AC")
+def usual_ratio(r: Ratio) -> Breach | None:
+    """Module power is not far above what the inverters give: what exceeds it goes into the battery, or is lost."""
+    if r.ratio.value <= r.most.value + HAIR:
+        return None
+    text = f"Module power is {r.ratio.value:.2f} times the inverters' output; usual is up to {r.most.value:g}."
+    act = "See on Strings what a year loses; battery charging takes a part of it."
+    return Breach(r.where, text, act, r.ratio, r.most)
 
 
 class Lands(Facts):

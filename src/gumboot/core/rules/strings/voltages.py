@@ -63,6 +63,28 @@ def start_voltage(v: Volts) -> Breach | None:
     return Breach(v.place, text, _longer(v), v.hot, v.start, v.field)
 
 
+class Working(Facts):
+    """Working voltage of the longest string of an input, coldest and with cells at 25 °C, against the top of the full-power window."""
+
+    place: str
+    cold: Figure
+    usual: Figure
+    top: Figure
+    field: str = ""
+
+
+@rule("PV-FULL-POWER")
+def works_at_full_power(v: Working) -> Breach | None:
+    """The string works within the voltages at which the inverter gives full power; above them in the cold alone is worth a note."""
+    if max(v.cold.value, v.usual.value) <= v.top.value + HAIR:
+        return None
+    only_cold = v.usual.value <= v.top.value + HAIR
+    when, worst = ("on the coldest morning", v.cold) if only_cold else ("with cells at 25 °C", v.usual)
+    text = f"{v.place} works at {worst.value:.0f} V {when}; the inverter gives full power up to {v.top.value:g} V."
+    act = "Accept it, or take modules off." if only_cold else "Take modules off or split the string: it gives less most of the year."
+    return Breach(v.place, text, act, worst, v.top, v.field, level="note" if only_cold else "caution")
+
+
 class Counts(Facts):
     """Fewest and most modules in series that an input allows."""
 

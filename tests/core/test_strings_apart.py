@@ -156,7 +156,7 @@ def test_what_the_other_strings_feed_back_is_a_figure() -> None:
     assert edited(PAIR).string_fuse_a is None
 
 
-@pytest.mark.parametrize(("noct_c", "rise_k"), [(None, 30), (40, 30), (44, 30), (50, 37.5)])
+@pytest.mark.parametrize(("noct_c", "rise_k"), [(None, 32), (40, 32), (45, 32), (50, 37.5)])
 def test_cells_are_never_cooler_than_their_maker_measured_in_the_open(noct_c: float | None, rise_k: float) -> None:
     plan = plan_of({"site.summer_high_c": 34}, with_card("slate-410", {"noct_c": noct_c}))
     hottest = plan.figures["strings.PV1.hot_cell"].value

@@ -265,6 +265,13 @@ def strings_that_work_above_the_full_power_window(h: Good) -> Iterator[Change]:
             yield Change({}, {card.id: {f"trackers.{t.tracker.id}.v_full_max": 1.0}}, t.name)
 
 
+@seed("M25", "PV-MONITOR")
+def an_inverter_that_watches_no_earth_fault(h: Good) -> Iterator[Change]:
+    if h.family == "iec":
+        for place in {at.place for at in h.plan.house.inputs if h.plan.house.strings_on(at)}:
+            yield Change({}, {h.plan.house.cards[place].id: {"source.residual_monitor": False}}, place)
+
+
 @seed("M04", "GRID-INTERRUPT")
 def more_fault_current_than_the_main_board_breaks(h: Good) -> Iterator[Change]:
     if h.job.site.grid_fault_a:

@@ -49,7 +49,7 @@ def test_records_of_format_1_still_find_their_subjects(path: Path) -> None:
     plan = derive(Job.model_validate_json(path.read_text()), shelf())
     known = SUBJECTS[name_of(path)]
     assert known["terminations"] == [t.id for t in plan.terminations]
-    assert known["checks"] == [c.id for c in plan.all_checks()]
+    assert known["checks"] == [c.id for c in plan.all_checks() if not c.id.startswith("isolation")]
     # A generator is proved before the grid now; its record finds its step all the same.
     assert sorted(known["steps"]) == sorted(s.id for s in plan.power_up.steps)
     assert known["settings"] == [row.key for row in plan.settings.sheet if row.key not in SINCE]

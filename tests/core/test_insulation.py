@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.core.rulebook.books.wiring_nec import smallest_size
 from gumboot.core.rulebook.north_american import conductors as nec
+from gumboot.core.rules.readings import faults_of
 from gumboot.core.sums import SUMS, ask_sum
 from gumboot.web.asking import read_question
 from tests.helpers import codes, plan_of
@@ -83,3 +84,15 @@ def test_a_pv_run_is_never_pvc_by_default() -> None:
     assert "PV-WIRE" not in {f.code for f in plan.findings}
     said = plan_of({"runs.pv-pv1.insulation": "XLPE"}, name=D2).circuits.sized["pv-pv1"]
     assert plan.circuits.sized["pv-pv1"].ampacity.value == said.ampacity.value
+
+
+@pytest.mark.parametrize(("house", "kohm"), [("d2-schoolhouse", 1000 / 30), ("k02-weaver", 600 / 30), ("g02-dairy", 500 / 30)])
+def test_what_an_inverter_shows_of_its_array_is_read_against_its_own_limit(house: str, kohm: float) -> None:
+    """The highest PV voltage of the input over 30 mA; in North America the listing of the inverter stands for it."""
+    plan = plan_of({}, None, house)
+    found = [c for c in plan.live_checks if c.id.startswith("isolation")]
+    assert len(found) == len(plan.seats.inverters)
+    assert all(c.low is not None and c.low.value == pytest.approx(kohm) for c in found)
+    assert not faults_of(found[0].read(None, over=True))
+    assert faults_of(found[0].read(kohm - 0.1))
+    assert not [c for c in plan_of().live_checks if c.id.startswith("isolation")]

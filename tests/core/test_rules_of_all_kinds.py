@@ -180,6 +180,7 @@ CASES: dict[str, Case] = {
     ),
     # 19 modules of 410 W: 7790 W.
     "PV-DC-AC": (D1, {}, ("plover-6s", {"output_w": 5770.5}), {}, ("plover-6s", {"output_w": 5770.2})),
+    "PV-MONITOR": (D2, {}, ("heron-10t", {"source.residual_monitor": True}), {}, ("heron-10t", {"source.residual_monitor": False})),
     "BANK-PROBE": (D4, {}, ("lantern-4", {"battery.temperature_probe": True}), {}, ("lantern-4", {"battery.temperature_probe": None})),
     # Eight blocks: 64 V is what the inverter stands.
     "SET-EQUALISE-OVER": (D4, {}, ("anvil-6v", {"lead_acid.equalise_v": 8.0}), {}, ("anvil-6v", {"lead_acid.equalise_v": 8.01})),

@@ -33,9 +33,12 @@ OPTIMISED = rules.Optimised(
     field="strings.S1.modules",
 )  # fmt: skip
 
+WATCHED = rules.Monitored(where="inverter", title="Heron", monitors=True, field="things.inverter.card")
 WORKING = rules.Working(place="PV1", cold=f("cold", 430, "V"), usual=f("usual", 400, "V"), top=f("top", 430, "V"), field="x")
 
 CASES = [
+    Case(rules.watched_inside, WATCHED, {"monitors": False}, "inverter", "Heron does not say that it watches residual current", "IEC 62109-2",
+         field="things.inverter.card"),
     Case(rules.works_at_full_power, WORKING, {"cold": f("cold", 431, "V")}, "PV1", "works at 431 V on the coldest morning; the inverter gives full power up to 430 V",
          "Accept it", "cold", "top", "x", "note"),
     Case(rules.works_at_full_power, WORKING, {"usual": f("usual", 431, "V")}, "PV1", "works at 431 V with cells at 25 °C", "most of the year", "usual", "top", "x",

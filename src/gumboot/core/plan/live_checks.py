@@ -14,6 +14,7 @@ from gumboot.core.plan.sensing import is_metered
 NEVER = "order not planned"
 
 THERMAL = constant("T_max", "Lug or breaker at full power at most", 75, "°C", "cp.thermal", limits="The terminals' temperature rating.")
+EARTH_FAULT = constant("I_e", "Earth fault current by which insulation is judged", 30, "mA", "iec.62109", limits="V over mA gives kohm.")
 SOC = constant("dS", "Difference between the two displays at most", 1, "%", "cp.soc")
 
 
@@ -65,6 +66,32 @@ def _export(limit: Figure, after: str, *, several: bool) -> Check:
     )
 
 
+def _insulation(ledger: Ledger, steps: list[str], last: str) -> list[Check]:
+    """What each inverter with strings on it shows of the array's insulation, where it watches that: below its limit it does not start."""
+    rows = []
+    for unit in ledger.seats.inverters if ledger.book.strings.asks_monitor else ():
+        held = [at.tracker for at in ledger.house.inputs if at.place == unit.id and ledger.house.strings_on(at)]
+        if not held or not unit.card.source.residual_monitor:
+            continue
+        m, top = mark(ledger, unit), max(held, key=lambda tracker: tracker.v_max)
+        name, ohm = "Insulation below which the inverter does not start", ledger.read(unit.card, f"trackers.{top.id}.v_max") / EARTH_FAULT
+        switch = f"pv-switch{m}"
+        rows.append(
+            Check(
+                id=f"isolation{m}",
+                station="live-checks",
+                title=f"Insulation of the array as {unit.name[:1].lower() + unit.name[1:] if m else 'the inverter'} shows it",
+                unit="kohm",
+                why="It measures before it starts: a value that falls from day to day is water in a plug.",
+                low=ledger.work(f"live.isolation{m}", "R_iso", name, ohm, "kohm", source="iec.62109"),
+                life=True,
+                code="READ-INSULATION",
+                after=switch if switch in steps else last,
+            )
+        )
+    return rows
+
+
 def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]:
     """Live checks in order, each after the step of first power that makes it possible."""
     steps = [s.id for s in power_up.steps]
@@ -78,6 +105,7 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
             why, m = "Read every display under one steady load: unlike shares mean unlike leads, settings or firmware.", part.house.mark
             title = part.titled("Inverters of one leg share a steady load within a tenth")
             rows.append(_look(f"sharing{m}", title, why, f"small-load{m}" if steps else NEVER))
+    rows += _insulation(ledger, steps, last)
     if not off_grid:
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))

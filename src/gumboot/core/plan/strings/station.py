@@ -150,6 +150,16 @@ def _check_mode(ledger: Ledger, inverter: InverterSeat) -> None:
         ledger.ask(rules.input_mode, rules.Mode(mode=ledger.job.pv_mode, modes=inverter.card.pv_modes, laid=laid))
 
 
+def _check_monitors(ledger: Ledger) -> None:
+    """Whether each inverter with strings on it watches residual current and insulation, where the book asks so."""
+    if not ledger.book.strings.asks_monitor:
+        return
+    holding = {at.place: at.converter for at in ledger.house.inputs if ledger.house.strings_on(at)}
+    for place, card in holding.items():
+        facts = rules.Monitored(where=place, title=card.title, monitors=card.source.residual_monitor, field=f"things.{place}.card")
+        ledger.ask(rules.watched_inside, facts)
+
+
 def _check_shutdown(ledger: Ledger) -> None:
     if not ledger.book.strings.asks_rapid_shutdown:
         return
@@ -199,6 +209,7 @@ def plan_strings(ledger: Ledger) -> StringsPlan | None:
     for inverter in ledger.seats.inverters:
         _check_mode(ledger, inverter)
     _check_shutdown(ledger)
+    _check_monitors(ledger)
     _check_one_label(ledger)
     if coldest is None or summer is None:
         return None

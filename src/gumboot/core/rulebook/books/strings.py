@@ -19,6 +19,8 @@ class StringClauses(Protocol):
     current_source: str
     fuse_source: str
     asks_rapid_shutdown: bool
+    # Whether an inverter with PV inputs must watch residual current and insulation inside.
+    asks_monitor: bool
     wire_advice: str
     # What a PV run is laid in where nothing else is decided.
     usual_insulation: str
@@ -43,7 +45,7 @@ class NecStrings:
     """NEC Article 690."""
 
     voltage_source, current_source, fuse_source = "nec.690.7", "nec.690.8a", "nec.690.9"
-    asks_rapid_shutdown = True
+    asks_rapid_shutdown, asks_monitor = True, False
     wire_advice = "Use 90 °C wet-rated conductors."
     usual_insulation = "THWN-2"
 
@@ -72,7 +74,7 @@ class IecStrings:
     """IEC 62548 and its national editions."""
 
     voltage_source, current_source, fuse_source = "iec.62548.v", "iec.62548.i", "iec.62548.i"
-    asks_rapid_shutdown = False
+    asks_rapid_shutdown, asks_monitor = False, True
     wire_advice = "Use cross-linked PV cable."
     usual_insulation = "XLPE"
 

@@ -4,6 +4,7 @@ from gumboot.core.rules.strings.array import (
     Array,
     Labels,
     Lands,
+    Monitored,
     OneLabel,
     OnFace,
     Optimised,
@@ -18,6 +19,7 @@ from gumboot.core.rules.strings.array import (
     rapid_shutdown,
     tracker_exists,
     usual_ratio,
+    watched_inside,
 )
 from gumboot.core.rules.strings.currents import (
     CURRENTS,
@@ -62,6 +64,7 @@ __all__ = [
     "Laid",
     "Lands",
     "Mode",
+    "Monitored",
     "OnFace",
     "OneLabel",
     "Optimised",
@@ -91,5 +94,6 @@ __all__ = [
     "tracker_exists",
     "tracker_short_circuit",
     "usual_ratio",
+    "watched_inside",
     "works_at_full_power",
 ]

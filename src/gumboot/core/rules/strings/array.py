@@ -94,6 +94,25 @@ def usual_ratio(r: Ratio) -> Breach | None:
     return Breach(r.where, text, act, r.ratio, r.most)
 
 
+class Monitored(Facts):
+    """An inverter with strings on it: whether its card says that residual current and insulation are watched inside."""
+
+    where: str
+    title: str
+    monitors: bool
+    field: str
+
+
+@rule("PV-MONITOR")
+def watched_inside(m: Monitored) -> Breach | None:
+    """An inverter with strings on it watches residual current and the array's insulation."""
+    if m.monitors:
+        return None
+    text = f"{m.title} does not say that it watches residual current and insulation: a first earth fault on the roof stays unseen."
+    act = "Complete its card from the maker's declaration to IEC 62109-2, fit a monitor of its own, or choose another inverter."
+    return Breach(m.where, text, act, field=m.field)
+
+
 class Lands(Facts):
     """A string and the inputs there are."""
 

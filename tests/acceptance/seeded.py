@@ -272,6 +272,29 @@ def an_inverter_that_watches_no_earth_fault(h: Good) -> Iterator[Change]:
             yield Change({}, {h.plan.house.cards[place].id: {"source.residual_monitor": False}}, place)
 
 
+def _meters(h: Good, *devices: Edits) -> Edits:
+    """Devices on the line of the leader; the last carries the terminator."""
+    rows = [
+        {"id": f"meter-{n}", "title": f"Meter {n}", "address": n, "terminator": n == len(devices), **more}
+        for n, more in enumerate(devices, 1)
+    ]
+    return {"modbus.devices": [{"inverter": h.plan.seats.inverters[0].id, **row} for row in rows]}
+
+
+@seed("M38", "MODBUS-ADDRESS", "MODBUS-SPEED", "MODBUS-STAR", "MODBUS-STUB", "MODBUS-TERMINATOR", "MODBUS-LOAD", "MODBUS-READER")
+def a_modbus_line_on_which_somebody_is_not_understood(h: Good) -> Iterator[Change]:
+    yield change(_meters(h, {"address": 7}, {"address": 7}), "one address twice")
+    yield change(_meters(h, {}, {"address": 0}), "an address that speaks to all")
+    yield change(_meters(h, {}, {"address": 248}), "an address that is kept")
+    yield change(_meters(h, {}, {"speed": "19200 bit/s"}), "two speeds")
+    yield change(_meters(h, {}, {}) | {"modbus.shape": "star"}, "a star")
+    yield change(_meters(h, {"stub_m": 1.2}, {}), "a long stub")
+    yield change(_meters(h, {"terminator": True}, {}), "a terminator in the middle")
+    yield change(_meters(h, {}, {"terminator": False}), "an open end")
+    yield change(_meters(h, *[{"load": "1"}] * 32), "32 loads beside the inverter")
+    yield change(_meters(h, {"inverter": "nobody"}), "asked by nobody")
+
+
 @seed("M04", "GRID-INTERRUPT")
 def more_fault_current_than_the_main_board_breaks(h: Good) -> Iterator[Change]:
     if h.job.site.grid_fault_a:
@@ -1033,6 +1056,12 @@ def a_network_that_pushes_less(h: Good) -> Iterator[Change]:
 def a_smaller_main_fitted(h: Good) -> Iterator[Change]:
     if h.job.site.service_main_a:
         yield change({"site.service_main_a": h.job.site.service_main_a * 0.95})
+
+
+@harmless
+def a_modbus_line_of_two_meters(h: Good) -> Iterator[Change]:
+    if any(p.bus == "RS-485" and p.purpose == "meter" for p in h.plan.seats.inverter.data_ports):
+        yield change(_meters(h, {"address": 247, "stub_m": 1}, {"address": 1, "load": "1/8"}))
 
 
 @harmless

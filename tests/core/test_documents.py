@@ -18,6 +18,7 @@ from gumboot.core.errors import WrongCard
 from gumboot.core.job import Job
 from gumboot.core.job.demand import Demand
 from gumboot.core.job.fitting import another, fit, has
+from gumboot.core.job.modbus import Modbus
 from gumboot.core.job.patch import BadPath
 from gumboot.core.job.upgrade import upgraded
 from gumboot.core.plan.derive import derive
@@ -36,8 +37,10 @@ def name_of(path: Path) -> str:
 
 @pytest.mark.parametrize("path", OLD, ids=name_of)
 def test_a_house_of_format_1_is_read_as_the_house_of_today(path: Path) -> None:
-    # What the house asks of its supply was not asked then.
-    assert Job.model_validate_json(path.read_text()) == demo_house(name_of(path)).model_copy(update={"demand": Demand()})
+    # What the house asks of its supply, and what hangs on a Modbus line, was not asked then.
+    assert Job.model_validate_json(path.read_text()) == demo_house(name_of(path)).model_copy(
+        update={"demand": Demand(), "modbus": Modbus()}
+    )
 
 
 # Lines that the sheet had not then: how a charge ends, and what lead-acid wants.
@@ -75,6 +78,7 @@ def test_a_house_of_format_2_is_read_as_the_house_of_today(path: Path) -> None:
     assert json.loads(Job.model_validate(old).model_dump_json()) == {
         **today,
         "demand": Demand().model_dump(mode="json"),
+        "modbus": Modbus().model_dump(mode="json"),
         "site": {**today["site"], "electrode": "rod, pipe or plate" if alone else "water pipe or steel"},
     }
 

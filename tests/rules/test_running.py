@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, leads, links, power_up, sensing, tariffs
+from gumboot.core.rules import landings, leads, links, modbus, power_up, sensing, tariffs
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -34,6 +34,9 @@ NEIGHBOURS = rules.Neighbours(titles=("Cut off", "Low alarm"), below=f("b", 48, 
 GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("least", 0.2, "V"), field="x")
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
 WHOLE = load_rules.Schooled(school="whole house", passes=f("p", 100), main=f("m", 100))
+ANSWERS = modbus.Answers(device="m", title="Meter", address=247)
+STUB = modbus.Stub(device="m", title="Meter", length=f("l", 1, "m"), short=f("s", 1, "m"), most=f("x", 20, "m"))
+PACED = modbus.Paced(where="inverter", speeds=[("Meter", "9600 bit/s"), ("Charger", "9600 bit/s")], field="x")
 BY_AIR = rules.ByAir(title="Absorb", volts=f("v", 60, "V"), bound=f("m", 60, "V"), field="x")
 CONTROL = tariffs.Control(comms="closed loop", bank="bank", linked=True, has_volts=True)
 SEEN = Reading(check="c", title="T", life=True, seen=True)
@@ -48,6 +51,27 @@ LANDED = landings.Landed(
 SPRUNG = LANDED.but(tightened_by="spring", low=None, high=None, reached_nm=None, tool_holds=False, pressed=True)
 
 CASES = [
+    Case(modbus.answers_alone, ANSWERS, {"address": 248}, "m", "Meter is to have address 248; a device answers at 1 to 247.", "free address",
+         field="modbus.devices.m.address"),
+    Case(modbus.answers_alone, ANSWERS.but(address=1), {"address": 0}, "m", "address 0", "free address", field="modbus.devices.m.address"),
+    Case(modbus.answers_alone, ANSWERS, {"taken_by": "Charger"}, "m", "Meter and Charger both have address 247", "power-cycle it",
+         field="modbus.devices.m.address"),
+    Case(modbus.one_speed, PACED, {"speeds": [("Meter", "9600 bit/s"), ("Charger", "19200 bit/s")]}, "inverter", "Meter 9600 bit/s, Charger 19200 bit/s",
+         "to one speed", field="x"),
+    Case(modbus.one_line, modbus.Shaped(where="inverter", shape="line", devices=2), {"shape": "star"}, "inverter", "as a star to 2 devices",
+         "from device to device", field="modbus.shape"),
+    Case(modbus.one_line, modbus.Shaped(where="inverter", shape="star", devices=1), {"devices": 2}, "inverter", "as a star", "from device", field="modbus.shape"),
+    Case(modbus.short_stub, STUB, {"length": f("l", 1.1, "m")}, "m", "hangs 1.1 m off the line; good practice is up to 1 m", "Lead the line through", "l", "s",
+         "modbus.devices.m.stub_m", "caution"),
+    Case(modbus.short_stub, STUB, {"length": f("l", 20.1, "m")}, "m", "never more than 20 m", "Lead the line through", "l", "x", "modbus.devices.m.stub_m", "stop"),
+    Case(modbus.driver_bears, modbus.Loads(where="inverter", loads=f("n", 32, ""), most=f("m", 32, ""), field="x"), {"loads": f("n", 32.25, "")}, "inverter",
+         "32.25 unit loads hang on the line; a driver bears 32.", "repeater", "n", "m", "x"),
+    Case(modbus.ended_at_its_ends, modbus.Ended(device="m", title="Meter", fitted=True, wanted=True), {"fitted": False}, "m", "the last of the line and has no terminator",
+         "two ends only", field="modbus.devices.m.terminator"),
+    Case(modbus.ended_at_its_ends, modbus.Ended(device="m", title="Meter", fitted=False, wanted=False), {"fitted": True}, "m", "sits in the middle of the line",
+         "two ends only", field="modbus.devices.m.terminator"),
+    Case(modbus.somebody_asks, modbus.Asked(device="m", title="Meter", inverter="inverter", there=True), {"there": False}, "m", "is to be asked by 'inverter'",
+         "Choose the inverter", field="modbus.devices.m.inverter"),
     Case(rules.equalise_within, rules.Equalise(volts=f("v", 64, "V"), most=f("m", 64, "V")), {"volts": f("v", 64.1, "V")}, "equalise",
          "asks 64.1 V; battery and inverter stand 64 V.", "Switch equalising off", "v", "m", "settings.equalise"),
     Case(rules.reached_when_cold, BY_AIR, {"volts": f("v", 60.1, "V")}, "Absorb", "Absorb wants 60.1 V on the coldest day; the inverter reaches 60 V",
@@ -101,7 +125,7 @@ CASES = [
     Case(leads.every_signal_has_a_partner, leads.Signals(where="lead", missing=[]), {"missing": [("ENABLE", "B"), ("CAN L", "")]}, "lead",
          "ENABLE stands at B only; CAN L stands at neither socket.", "both manuals", field=".card"),
     Case(leads.within_reach, leads.Reach(where="lead", length=f("l", 100, "m"), most=f("m", 100, "m"), speed="500 kbit/s CAN"),
-         {"length": f("l", 100.1, "m")}, "lead", "100.1 m of 500 kbit/s CAN bus; it reaches 100 m.", "Move the batteries nearer", "l", "m", ".lead_m"),
+         {"length": f("l", 100.1, "m")}, "lead", "100.1 m of 500 kbit/s CAN bus; it reaches 100 m.", "Bring both ends nearer", "l", "m", ".lead_m"),
     Case(leads.in_one_pair, leads.Twisted(where="lead", title="I", pins=(3, 4), is_pair=True), {"is_pair": False}, "lead",
          "sits on pins 3 and 4", "one twisted pair", field=".lead_as_made"),
     Case(leads.lead_joins_like, LEAD, {"made": frozenset({(4, 5)})}, "battery lead", "joins other pins", "Re-make it", field=".lead_as_made"),

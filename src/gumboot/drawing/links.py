@@ -5,12 +5,13 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink
+from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink, ModbusLine
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas, shortened, text_width
 
 # Units side by side before the chain turns into another row, and how far down that row is, in viewBox units.
 IN_A_ROW, ROW = 4, 156
+PER_ROW = 4
 
 
 def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
@@ -147,4 +148,39 @@ def group_drawing(group: GroupLink) -> Markup:
     if group.pair_ohm is not None:
         with c.opens(group.pair_ohm.key, f"Across the dead pair: {figure_text(group.pair_ohm)}"):
             c.text(2, 156, f"{figure_text(group.pair_ohm)} across the dead {group.port.bus} pair", 13, bold=True)
+    return c.render()
+
+
+def modbus_drawing(line: ModbusLine) -> Markup:
+    """The Modbus line from the inverter on, device by device in the order of the cable, with address, speed and terminators."""
+    n = 1 + len(line.devices)
+    rows, pitch = -(-n // PER_ROW), 728 / PER_ROW
+    c = Canvas(f"modbus{line.mark}", 728, 36 + 96 * rows, "The Modbus line, device by device")
+    last = len(line.devices) - 1
+    for i in range(n):
+        row, column = divmod(i, PER_ROW)
+        x, y, width = 2 + column * pitch, 4 + 96 * row, pitch - 24
+        if i and column:
+            c.path([(x - 24, y + 36), (x, y + 36)], "blue", 3)
+        elif i:
+            # On to the next row: down beside the last box, and in from the left.
+            c.path([(728 - 24, y - 60), (728 - 10, y - 60), (728 - 10, y - 12), (x + 8, y - 12), (x + 8, y)], "blue", 3)
+        c.rect(x, y, width, 76, "white", "ink", 1.8)
+        if not i:
+            c.text(x + width / 2, y + 18, shortened(line.inverter.name, 13, width - 12, bold=True), 13, "middle", bold=True)
+            c.text(x + width / 2, y + 36, "asks", 12, "middle", "pencil")
+            c.text(x + width / 2, y + 68, "terminator in", 12, "middle", "green")
+            continue
+        device, at_end = line.devices[i - 1], i - 1 == last
+        c.text(x + width / 2, y + 18, shortened(device.title, 13, width - 12, bold=True), 13, "middle", bold=True)
+        told = "address ?" if device.address is None else f"address {device.address}"
+        twice = device.address is None or sum(d.address == device.address for d in line.devices) > 1
+        c.text(x + width / 2, y + 36, told, 12, "middle", "oxide" if twice else "ink", mono=True, bold=twice)
+        c.text(x + width / 2, y + 52, device.speed, 11, "middle", "pencil", mono=True)
+        if device.terminator or at_end:
+            said = "terminator in" if device.terminator else "terminator missing"
+            wrong = device.terminator != at_end
+            c.text(x + width / 2, y + 68, said, 12, "middle", "oxide" if wrong else "green", bold=wrong)
+    with c.opens(line.pair_ohm.key, f"Across the dead pair: {figure_text(line.pair_ohm)}"):
+        c.text(2, 22 + 96 * rows, f"{figure_text(line.pair_ohm)} across the dead pair", 13, bold=True)
     return c.render()

@@ -12,6 +12,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job, read_path
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.job.fields import field_of
+from gumboot.core.job.modbus import BusDevice
 from gumboot.core.job.model import Face, Obstacle, String, ToolItem
 from gumboot.core.job.names import slug
 from gumboot.core.job.sensing import CtPlace, Meter
@@ -170,6 +171,19 @@ ADDERS: Mapping[str, Adder] = {
             ),
             single=True,
         ),
+        _adder(
+            "modbus.devices",
+            BusDevice,
+            "device",
+            (
+                Asked("title", "what", wide=True),
+                Asked("inverter", "asked by", kind="asker"),
+                Asked("address", "address"),
+                Asked("speed", "speed", default="9600 bit/s"),
+                Asked("terminator", "terminator"),
+            ),
+            stem="device",
+        ),
         _adder("sensing.meters", Meter, "set of CTs", (Asked("inverter", "read by", kind="reader"),), stem="meter"),
         _adder(
             "sensing.meters.*.cts",
@@ -223,7 +237,7 @@ def _value(asked: Asked, text: str, system: str) -> Any:
         if asked.kind == "text":
             raise BadItem(asked.name, f"{asked.words}: give it.")
         raise BadItem(asked.name, f"{asked.words}: give a value.")
-    if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg", "reader"):
+    if asked.kind in ("text", "choice", "tracker", "face", "place", "channel", "leg", "reader", "asker"):
         return text
     try:
         number = parse(text, asked.unit, system)

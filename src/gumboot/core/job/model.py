@@ -11,6 +11,7 @@ from gumboot.core.card.parts import Frozen
 from gumboot.core.job.bank import Bank, BatteryUnit, PinPair
 from gumboot.core.job.demand import Demand
 from gumboot.core.job.loads import Backup, Consumption, Leg, Load
+from gumboot.core.job.modbus import Modbus
 from gumboot.core.job.references import check_references
 from gumboot.core.job.roof import Face, Obstacle, String
 from gumboot.core.job.runs import Run
@@ -40,6 +41,7 @@ __all__ = [
     "Leg",
     "Load",
     "Meter",
+    "Modbus",
     "Obstacle",
     "Opening",
     "PinPair",
@@ -98,6 +100,7 @@ class Job(Frozen):
     backup: Backup = Backup()
     walls: list[Wall] = Field([Wall()], min_length=1)
     sensing: Sensing = Sensing()
+    modbus: Modbus = Modbus()
     settings: Settings = Settings()
     preferences: Preferences = Preferences()
     tools: list[ToolItem] = []
@@ -122,6 +125,7 @@ class Job(Frozen):
             "banks": self.banks,
             "walls": self.walls,
             "sensing.meters": self.sensing.meters,
+            "modbus.devices": self.modbus.devices,
             "settings.tariff": self.settings.tariff,
             "tools": self.tools,
             "things and batteries": [*self.things, *(unit for bank in self.banks for unit in bank.units)],

@@ -111,7 +111,7 @@ STEPS = (
     ),
     Step("walls", "What hangs where, on which screws", (), lambda w, _: plan_walls(w)),
     Step("terminations", "Every landing with its torque", ("circuits",), lambda w, p: plan_terminations(w, p.circuits)),
-    Step("links", "BMS and inverter links, addresses", (), lambda w, _: plan_links(w), holds=("things", "banks")),
+    Step("links", "BMS and inverter links, addresses", (), lambda w, _: plan_links(w), holds=("things", "banks", "modbus")),
     Step("sensing", "Current transformers", (), lambda w, _: plan_sensing(w), holds=("sensing",)),
     Step("prove", "Dead checks with their bands", ("strings", "circuits", "links"), _prove),
     Step("power_up", "First power, step by step", ("banks", "prove", "circuits"), _power_up),

@@ -56,6 +56,7 @@ class Reach(Facts):
     length: Figure
     most: Figure
     speed: str
+    field: str = ".lead_m"
 
 
 @rule("LINK-LENGTH")
@@ -64,7 +65,7 @@ def within_reach(r: Reach) -> Breach | None:
     if r.length.value <= r.most.value:
         return None
     text = f"{r.length.value:g} m of {r.speed} bus; it reaches {r.most.value:g} m."
-    return Breach(r.where, text, "Move the batteries nearer, or use a slower protocol that both ends speak.", r.length, r.most, ".lead_m")
+    return Breach(r.where, text, "Bring both ends nearer, or use a slower speed that both speak.", r.length, r.most, r.field)
 
 
 class Twisted(Facts):

@@ -8,6 +8,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores, pins_of
 from gumboot.core.plan.links.group import TERMINATOR, GroupLink, group_link
+from gumboot.core.plan.links.modbus import ModbusLine, modbus_lines
 from gumboot.core.plan.links.sockets import check_gateways, meant_for, missing_signals, of_the_group
 from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import PAIRS, is_pair, may_end, reach_m
@@ -34,10 +35,11 @@ class BatteryBus(Record):
 
 
 class LinksPlan(Record):
-    """The battery bus of each bank, and the link between the inverters of each group."""
+    """The battery bus of each bank, the link between the inverters of each group, and the Modbus line of each inverter."""
 
     buses: tuple[BatteryBus, ...]
     groups: tuple[GroupLink, ...] = ()
+    modbus: tuple[ModbusLine, ...] = ()
 
     @property
     def wired(self) -> tuple[BatteryBus, ...]:
@@ -139,4 +141,4 @@ def plan_links(ledger: Ledger) -> LinksPlan:
     """Work out the Links station."""
     check_gateways(ledger)
     groups = tuple(link for part in ledger.islands if (link := group_link(part)) is not None)
-    return LinksPlan(buses=tuple(_bus(bank) for bank in banks_of(ledger)), groups=groups)
+    return LinksPlan(buses=tuple(_bus(bank) for bank in banks_of(ledger)), groups=groups, modbus=modbus_lines(ledger))

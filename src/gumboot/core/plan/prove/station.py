@@ -103,6 +103,17 @@ def _between(ledger: Ledger, links: LinksPlan) -> list[Check]:
     ]
 
 
+def _modbus(ledger: Ledger, links: LinksPlan) -> list[Check]:
+    """The dead pair of each Modbus line."""
+    return [
+        _bus(ledger, "RS-485", line.pair_ohm).but(
+            id=f"modbus-pair{line.mark}",
+            title="Resistance across the dead Modbus pair" + (f" of {line.inverter.name}" if line.mark else ""),
+        )
+        for line in links.modbus
+    ]
+
+
 def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPlan, links: LinksPlan) -> tuple[Check, ...]:
     """Dead measurements in the order they are made."""
     earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
@@ -119,5 +130,6 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
         *string_checks(ledger, strings),
         *bus,
         *_between(ledger, links),
+        *_modbus(ledger, links),
         GLANDS,
     )

@@ -1,0 +1,38 @@
+"""What hangs on the Modbus line of an inverter besides itself: meters, PV inverters, charging points."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from gumboot.core.card.parts import Frozen
+from gumboot.core.job.ids import NAME
+from gumboot.core.quantity import Quantity
+
+Speed = Literal["4800 bit/s", "9600 bit/s", "19200 bit/s", "38400 bit/s", "115200 bit/s"]
+
+
+class BusDevice(Frozen):
+    """One device on the line, in the order of the cable, counted from the inverter that asks."""
+
+    id: str = Field(pattern=NAME)
+    title: str = Field(min_length=1, max_length=40)
+    inverter: str = Field("inverter", pattern=NAME, description="The inverter that asks it")
+    address: Annotated[
+        int | None, Quantity("a", "Address of {title}", question="Modbus address of {title}?", holds_up="Whether it answers alone")
+    ] = Field(None, ge=0, le=999)
+    speed: Speed = "9600 bit/s"
+    terminator: bool = False
+    stub_m: Annotated[float, Quantity("l_s", "Stub from the line to {title}", "m", hint="0: the line runs through it.")] = Field(
+        0, ge=0, le=100
+    )
+    load: Literal["1", "1/2", "1/4", "1/8"] = Field("1", description="Load on the line, in unit loads of its data sheet")
+
+
+class Modbus(Frozen):
+    """The Modbus lines of a house."""
+
+    devices: list[BusDevice] = []
+    shape: Literal["line", "star"] = Field("line", description="How the cable runs: from device to device, or from one point to each")
+    length_m: Annotated[float | None, Quantity("L_mb", "Length of the Modbus line", "m")] = Field(None, gt=0, le=5000)

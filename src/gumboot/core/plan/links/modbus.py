@@ -1,0 +1,93 @@
+"""The Modbus line of each inverter: who hangs on it, at which address, and what its dead pair shows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+
+from gumboot.core.figure import Figure, constant
+from gumboot.core.job.modbus import BusDevice
+from gumboot.core.ledger import Ledger
+from gumboot.core.plan.links.group import TERMINATOR
+from gumboot.core.plan.links.sockets import meant_for, of_the_group
+from gumboot.core.record import Record
+from gumboot.core.rulebook.common.signals import reach_m
+from gumboot.core.rules import leads
+from gumboot.core.rules import modbus as rules
+from gumboot.core.seats import InverterSeat
+
+SHORT_STUB = constant("l_short", "Stub off a line, good practice", 1, "m", "cp.busreach")
+MOST_STUB = constant("l_most", "Stub off a line at most", 20, "m", "modbus.serial")
+MOST_LOADS = constant("n_u", "Unit loads that a driver bears", 32, "", "tia.485")
+
+
+class ModbusLine(Record):
+    """One line: the inverter that asks, the devices in the order of the cable, and the resistance of the dead pair."""
+
+    inverter: InverterSeat
+    devices: tuple[BusDevice, ...]
+    pair_ohm: Figure
+    mark: str
+
+
+def _check_addresses(ledger: Ledger, devices: Sequence[BusDevice]) -> None:
+    known: dict[int, str] = {}
+    for device in devices:
+        address = ledger.asked_of(device, f"modbus.devices.{device.id}.address")
+        if address is None or device.address is None:
+            continue
+        taken = known.get(device.address, "")
+        ledger.ask(rules.answers_alone, rules.Answers(device=device.id, title=device.title, address=device.address, taken_by=taken))
+        known.setdefault(device.address, device.title)
+
+
+def _check_cable(ledger: Ledger, unit: InverterSeat, devices: Sequence[BusDevice]) -> None:
+    """Shape, stubs, terminators, length and socket."""
+    ledger.ask(rules.one_line, rules.Shaped(where=unit.id, shape=ledger.job.modbus.shape, devices=len(devices)))
+    for device in devices:
+        length = ledger.decided_of(device, f"modbus.devices.{device.id}.stub_m")
+        stub = rules.Stub(device=device.id, title=device.title, length=length, short=ledger.keep(SHORT_STUB), most=ledger.keep(MOST_STUB))
+        ledger.ask(rules.short_stub, stub)
+        ended = rules.Ended(device=device.id, title=device.title, fitted=device.terminator, wanted=device is devices[-1])
+        ledger.ask(rules.ended_at_its_ends, ended)
+    speed = float(devices[0].speed.split()[0]) / 1000
+    most = reach_m("RS-485", speed)
+    if ledger.job.modbus.length_m is not None and most is not None:
+        length = ledger.decided("modbus.length_m")
+        reach = ledger.work("links.modbus_reach_m", "L_max", f"Reach of a line at {devices[0].speed}", most, "m", source="cp.busreach")
+        facts = leads.Reach(where=unit.id, length=length, most=reach, speed=f"{devices[0].speed} RS-485", field="modbus.length_m")
+        ledger.ask(leads.within_reach, facts)
+    sockets = [p.title for p in meant_for(unit.card.data_ports, "meter", "RS-485", of_the_group(unit.card))]
+    socket = leads.Sockets(
+        where=f"Modbus line of {unit.id}", title=unit.card.title, bus="RS-485", sockets=sockets, field=f"things.{unit.id}.card"
+    )
+    ledger.ask(leads.one_socket, socket)
+
+
+def _line(ledger: Ledger, unit: InverterSeat, devices: tuple[BusDevice, ...]) -> ModbusLine:
+    mark = "" if unit is ledger.house.whole.lead else f"-{unit.id}"
+    _check_addresses(ledger, devices)
+    field = f"modbus.devices.{devices[-1].id}"
+    speeds = [(d.title, d.speed) for d in devices]
+    ledger.ask(rules.one_speed, rules.Paced(where=unit.id, speeds=speeds, field=f"{field}.speed"))
+    units = 1 + float(sum(Fraction(d.load) for d in devices))
+    loads = ledger.work(f"links.modbus_loads{mark}", "n_u", f"Unit loads on the line of {unit.id}", units, "", source="tia.485",
+                        limits="The inverter counted as one.")  # fmt: skip
+    ledger.ask(rules.driver_bears, rules.Loads(where=unit.id, loads=loads, most=ledger.keep(MOST_LOADS), field=f"{field}.load"))
+    _check_cable(ledger, unit, devices)
+    fitted = float(1 + sum(d.terminator for d in devices))
+    ends = ledger.work(f"links.modbus_ends{mark}", "n_t", "Terminators on the Modbus line", fitted, "", source="arith",
+                       limits="One is in the inverter, or switched on there.")  # fmt: skip
+    pair = ledger.work(f"links.modbus_ohm{mark}", "R", "Across the dead Modbus pair", TERMINATOR / ends, "ohm", source="physics")
+    return ModbusLine(inverter=unit, devices=devices, pair_ohm=pair, mark=mark)
+
+
+def modbus_lines(ledger: Ledger) -> tuple[ModbusLine, ...]:
+    """The line of each inverter that asks somebody."""
+    units = {unit.id: unit for unit in ledger.house.whole.seats.inverters}
+    on: dict[str, list[BusDevice]] = {}
+    for device in ledger.job.modbus.devices:
+        facts = rules.Asked(device=device.id, title=device.title, inverter=device.inverter, there=device.inverter in units)
+        ledger.ask(rules.somebody_asks, facts)
+        on.setdefault(device.inverter, []).append(device)
+    return tuple(_line(ledger, units[name], tuple(devices)) for name, devices in on.items() if name in units)

@@ -154,11 +154,12 @@ def group_drawing(group: GroupLink) -> Markup:
 def modbus_drawing(line: ModbusLine) -> Markup:
     """The Modbus line from the inverter on, device by device in the order of the cable, with address, speed and terminators."""
     n = 1 + len(line.devices)
-    rows, pitch = -(-n // PER_ROW), 728 / PER_ROW
+    across = min(PER_ROW, n)
+    rows, pitch = -(-n // across), 728 / across
     c = Canvas(f"modbus{line.mark}", 728, 36 + 96 * rows, "The Modbus line, device by device")
     last = len(line.devices) - 1
     for i in range(n):
-        row, column = divmod(i, PER_ROW)
+        row, column = divmod(i, across)
         x, y, width = 2 + column * pitch, 4 + 96 * row, pitch - 24
         if i and column:
             c.path([(x - 24, y + 36), (x, y + 36)], "blue", 3)

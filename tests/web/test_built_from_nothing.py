@@ -70,7 +70,7 @@ def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
             else str(value or "")
         )
     page = crew.get(
-        {"faces": "strings", "strings": "strings", "walls": "wall", "settings": "settings", "banks": "bank"}.get(
+        {"faces": "strings", "strings": "strings", "walls": "wall", "settings": "settings", "banks": "bank", "modbus": "links"}.get(
             path.split(".", maxsplit=1)[0], "survey"
         )
         if path != "walls.wall.openings"
@@ -104,6 +104,8 @@ def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house:
         add(crew, "walls.wall.openings", opening)
     for window in wanted["settings"]["tariff"]:
         add(crew, "settings.tariff", window)
+    for device in wanted["modbus"]["devices"]:
+        add(crew, "modbus.devices", device)
     if wanted["walls"][0]["board"]:
         add(crew, "walls.wall.board", wanted["walls"][0]["board"])
     # The wall is measured before a box is hung on it.

@@ -330,6 +330,8 @@ def test_saltmarsh_cottage_is_built_from_nothing_through_the_pages(walk: Walk) -
     for name in ("internet", "utility_approval", "building_approval", "electrode_size", "service_size"):
         b.set("survey", f"site.{name}", str(getattr(site, name)))
     b.set("survey", "site.backfed_fastened", yes(bool(site.backfed_fastened)))
+    b.set("survey", "demand.method", str(wanted.demand.method))
+    b.set("survey", "demand.peak_a", f"{wanted.demand.peak_a:g} A")
     wall = wanted.walls[0]
     for name in ("width_mm", "height_mm", "stud_spacing_mm", "stud_first_mm", "free_depth_mm"):
         b.set("survey", f"walls.wall.{name}", f"{getattr(wall, name):g} mm")

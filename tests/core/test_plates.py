@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from gumboot.core.plan.derive import Plan
+from gumboot.core.study.year.store import store_of
 from tests.helpers import plan_of, with_card
 
 D4 = "d4-lookout"
@@ -42,6 +43,15 @@ def test_a_strong_current_leaves_less_of_the_energy(exponent: float) -> None:
     assert value(plan, "bank.peukert") == pytest.approx(share, rel=1e-3)
     # Eight blocks of 1950 Wh from full down to half.
     assert value(plan, "bank.usable") == pytest.approx(8 * 1950 * 0.5 * share, rel=1e-3)
+
+
+def test_reserve_and_year_know_of_it_too() -> None:
+    """65 % kept of which 15 % lie above the floor, at 92 %."""
+    plan = plan_of(HEATER, None, D4)
+    share = value(plan, "bank.peukert")
+    assert share < 0.8
+    assert value(plan, "bank.reserve") == pytest.approx(8 * 1950 * 0.15 * 0.92 * share)
+    assert store_of(plan).capacity_wh == pytest.approx(8 * 1950 * share)
 
 
 def test_a_weak_current_is_no_gain() -> None:

@@ -132,6 +132,8 @@ def _reserve(bank: OneBank, supply: BankSupply) -> Figure:
     one, eta = ledger.read(bank.card, "energy_wh"), ledger.read(bank.inverter, "battery.efficiency")
     kept = largest(0.0, ledger.decided("settings.reserve_pct") - floor_of_charge(bank))
     held = supply.units * one * kept / 100 * eta
+    if supply.at_current is not None:
+        held = held * supply.at_current
     return bank.work("bank.reserve", "E_res", "Energy kept for an outage, AC side", held, "Wh", source="house.reserve")
 
 

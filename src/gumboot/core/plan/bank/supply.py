@@ -20,7 +20,8 @@ LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-
 
 
 class BankSupply(Record):
-    """What one bank holds and gives, before cables and devices are known. ``mains`` is the current of each of its inverters."""
+    """What one bank holds and gives, before cables and devices are known. ``mains`` is the current of each of its inverters; ``at_current``
+    is the share of its capacity that a lead-acid bank gives at the current of the fullest hour, None for another."""
 
     bank: str
     units: Figure
@@ -34,6 +35,7 @@ class BankSupply(Record):
     peak_w: Figure
     fault_a: Figure
     mains: dict[str, Figure]
+    at_current: Figure | None = None
 
     @property
     def shares(self) -> bool:
@@ -71,13 +73,13 @@ def floor_of_charge(bank: OneBank) -> Figure:
     return bank.work("bank.floor", own.symbol, name, kept, "%", source="cp.leadacid", limits=why)
 
 
-def _energy(bank: OneBank, units: Figure) -> tuple[Figure, Figure]:
+def _energy(bank: OneBank, units: Figure, at_current: Figure | None) -> tuple[Figure, Figure]:
     """Usable energy at the cells, and what of it reaches the AC side."""
     ledger = bank.ledger
     begin, floor = ledger.decided("preferences.start_of_autonomy_pct"), floor_of_charge(bank)
     held = units * ledger.read(bank.card, "energy_wh") * largest(0.0, begin - floor) / 100
-    if (share := share_at_current(bank)) is not None:
-        held = held * share
+    if at_current is not None:
+        held = held * at_current
     usable = bank.work("bank.usable", "E_use", "Usable energy at the cells", held, "Wh", source="arith")
     usable_when_cold(bank, usable)
     given = usable * ledger.read(bank.inverter, "battery.efficiency")
@@ -139,7 +141,8 @@ def _supply(bank: OneBank) -> BankSupply:
     ledger = bank.ledger
     units, series, parallel = bank.counts()
     shared = parallel.value > 1
-    usable, delivered = _energy(bank, units)
+    at_current = share_at_current(bank)
+    usable, delivered = _energy(bank, units, at_current)
     bms = bank.work(
         "bank.bms_a",
         "I_bms",
@@ -167,6 +170,7 @@ def _supply(bank: OneBank) -> BankSupply:
         peak_w=_peak(bank, parallel, low, eta),
         fault_a=_fault(bank, parallel),
         mains=mains,
+        at_current=at_current,
     )
 
 

@@ -36,7 +36,8 @@ def _store(plan: Plan, bank: BankPlan, more_units: int, of: str | None) -> Store
     else:
         parallel += more_units
     row = series if battery.in_series else 1.0
-    capacity, volts, low = units * battery.energy_wh, row * battery.nominal_v, row * battery.v_low_operating
+    share = 1.0 if f.at_current is None else f.at_current.value
+    capacity, volts, low = units * battery.energy_wh * share, row * battery.nominal_v, row * battery.v_low_operating
     floor = plan.figures.get(bank.key("bank.floor"))
     return Store(
         capacity,

@@ -154,13 +154,14 @@ def test_a_conduit_sweeps_at_both_its_ends() -> None:
     board = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "sub-board").rect
     battery = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "bat-1").rect
 
-    def plan(*, left: float = 79, right: float = 79, below: float = 79, above: float = 79) -> Plan:
+    def plan(entry: str = "usual", *, left: float = 79, right: float = 79, below: float = 79, above: float = 79) -> Plan:
         y = battery.h + below
         return plan_of(
             {
                 "walls.wall.width_mm": board.x + board.w + right,
                 "walls.wall.height_mm": y + board.h + above,
                 "walls.wall.placements.sub-board.y_mm": y,
+                "walls.wall.placements.sub-board.entry": entry,
                 "walls.wall.placements.inverter.x_mm": board.x - left - 560,
                 "walls.wall.placements.inverter.y_mm": y - 50,
                 "walls.wall.placements.bat-1.x_mm": board.x - 100,
@@ -176,3 +177,7 @@ def test_a_conduit_sweeps_at_both_its_ends() -> None:
     for side in ("left", "right", "below", "above"):
         freed = plan(**{side: need.value})
         assert ("WALL-SWEEP", "sub-board") not in [(f.code, f.where) for f in freed.findings], side
+        # Once a side is decided, room at that side counts, and no other.
+        for entry in ("left", "right", "below", "above"):
+            told = [(f.code, f.where) for f in plan(entry, **{side: need.value}).findings]
+            assert (("WALL-SWEEP", "sub-board") in told) == (entry != side), (side, entry)

@@ -50,6 +50,9 @@ class Placement(Frozen):
     id: str = Field(pattern=NAME)
     x_mm: Annotated[float, Quantity("x_b", "{id} from the datum", "mm")] = Field(ge=0, le=20000)
     y_mm: Annotated[float, Quantity("y_b", "{id} from the floor", "mm")] = Field(ge=0, le=6000)
+    entry: Literal["usual", "below", "above", "left", "right"] = Field(
+        "usual", description="Side from which conduits come in; usual: below an inverter, the freest side of another box"
+    )
 
 
 class Wall(Frozen):

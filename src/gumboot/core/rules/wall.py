@@ -181,25 +181,27 @@ def room_to_work(s: Space) -> Breach | None:
 
 
 class Sweep(Facts):
-    """Room below an inverter, or at the freest side of another box, against the radius of the widest conduit bend that comes in."""
+    """Room at the side where conduits come into a box against the radius of the widest bend; ``side`` is usual where the freest is taken."""
 
     box: str
     run: str
     room: Figure
     need: Figure
-    below: bool = True
+    side: str = "below"
 
 
 @rule("WALL-SWEEP")
 def conduit_sweeps(s: Sweep) -> Breach | None:
-    """The widest conduit that comes in has room to sweep: from below into an inverter, from some side into another box."""
+    """The widest conduit that comes in has room to sweep: at the side that is decided, below an inverter, at some side of another box."""
     if s.room.value >= s.need.value - HAIR:
         return None
-    free = "free below the inverter" if s.below else f"the most that is free at any side of {s.box}"
-    text = f"The conduit of {s.run} sweeps in {s.need.value:.0f} mm; {s.room.value:.0f} mm are {free}."
-    act = "Raise the inverter, move what stands beneath it, or use a box with an angled entry."
-    if not s.below:
-        act = "Move it apart from its neighbours and the edges, or use a box with an angled entry."
+    free = (
+        f"the most that is free at any side of {s.box}" if s.side == "usual" else f"free {s.side} of {s.box}".replace("below of", "below")
+    )
+    text = f"The conduit of {s.run} sweeps in {s.need.value:.0f} mm; {s.room.value:.0f} mm are {free.replace('above of', 'above')}."
+    act = "Move it apart from its neighbours and the edges, let the conduit come in from another side, or use a box with an angled entry."
+    if s.side == "below":
+        act = "Hang it higher, move what stands beneath it, let the conduit come in from another side, or use a box with an angled entry."
     return Breach(s.box, text, act, s.room, s.need, f".placements.{s.box}.y_mm")
 
 

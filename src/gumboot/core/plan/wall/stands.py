@@ -57,6 +57,9 @@ def check_screen(at: At, box: Box) -> None:
         at.ask(rules.eye_level, rules.Screen(box=box.id, height=box.screen, low=EYE_LOW, high=EYE_HIGH))
 
 
+SIDES = {"below": "below", "above": "above", "left": "left of", "right": "right of"}
+
+
 def sweep_mm(run: Run) -> float | None:
     """Room that the sweep of a run's conduit takes below a box; None without a round conduit, or for a size no table holds."""
     if not run.raceway_size or run.raceway is None or run.raceway in BOXES:
@@ -67,32 +70,38 @@ def sweep_mm(run: Run) -> float | None:
         return None
 
 
-def _free_sides(box: Box, others: Sequence[Box], wall: Rect) -> float:
-    """The most that is free at any side of a box, to the next box, the floor or the wall's edge, mm."""
+def _free_sides(box: Box, others: Sequence[Box], wall: Rect) -> dict[str, float]:
+    """What is free at each side of a box, to the next box, the floor or the wall's edge, mm."""
     r, top, right = box.rect, box.rect.y + box.rect.h, box.rect.x + box.rect.w
     beside = [o.rect for o in others if o.rect.y < top and o.rect.y + o.rect.h > r.y]
     over = [o.rect for o in others if o.rect.x < right and o.rect.x + o.rect.w > r.x]
-    return max(
-        r.x - max([o.x + o.w for o in beside if o.x + o.w <= r.x], default=wall.x),
-        min([o.x for o in beside if o.x >= right], default=wall.x + wall.w) - right,
-        r.y - max([o.y + o.h for o in over if o.y + o.h <= r.y], default=wall.y),
-        min([o.y for o in over if o.y >= top], default=wall.y + wall.h) - top,
-    )
+    return {
+        "left": r.x - max([o.x + o.w for o in beside if o.x + o.w <= r.x], default=wall.x),
+        "right": min([o.x for o in beside if o.x >= right], default=wall.x + wall.w) - right,
+        "below": r.y - max([o.y + o.h for o in over if o.y + o.h <= r.y], default=wall.y),
+        "above": min([o.y for o in over if o.y >= top], default=wall.y + wall.h) - top,
+    }
+
+
+def _entry(at: At, box: Box) -> str:
+    """The side from which conduits come into a box, as decided; an inverter is entered from below where nothing is."""
+    told = next((p.entry for p in at.wall.placements if p.id == box.id), "usual")
+    return told if told != "usual" else "below" if box.is_inverter else "usual"
 
 
 def _room(at: At, box: Box, boxes: Sequence[Box], wall: Rect) -> Figure:
-    """Where a conduit may sweep into a box: from below into an inverter, from its freest side into another."""
-    ledger, others = at.ledger, [b for b in boxes if b is not box]
-    if not box.is_inverter:
-        free, limits = _free_sides(box, others, wall), "To the next box, the floor or the wall's edge."
-        return ledger.work(
-            f"wall.sweep_room_{box.id}", "h_b", f"Room at the freest side of {box.id}", free, "mm", source="arith", limits=limits
-        )
-    under = [b.rect.y + b.rect.h for b in others if b.rect.beneath(box.rect)]
-    free, limits = box.rect.y - max(under, default=0.0), "To the floor, or to the top of the box beneath."
-    alone = box.id == ledger.house.lead.id
-    key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
-    return ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
+    """Where a conduit may sweep into a box."""
+    ledger, others, entry = at.ledger, [b for b in boxes if b is not box], _entry(at, box)
+    sides = _free_sides(box, others, wall)
+    if box.is_inverter and entry == "below":
+        alone, limits = box.id == ledger.house.lead.id, "To the floor, or to the top of the box beneath."
+        key, title = ("wall.sweep_room", "Room below the inverter") if alone else (f"wall.sweep_room_{box.id}", f"Room below {box.id}")
+        # Whatever overlaps it leaves less than nothing.
+        free = box.rect.y - max([b.rect.y + b.rect.h for b in others if b.rect.beneath(box.rect)], default=0.0)
+        return ledger.work(key, "h_b", title, free, "mm", source="arith", limits=limits)
+    free, where = (max(sides.values()), "at the freest side of") if entry == "usual" else (sides[entry], SIDES[entry])
+    limits = "To the next box, the floor or the wall's edge."
+    return ledger.work(f"wall.sweep_room_{box.id}", "h_b", f"Room {where} {box.id}", free, "mm", source="arith", limits=limits)
 
 
 def check_sweeps(at: At, boxes: list[Box], wall: Rect) -> None:
@@ -107,7 +116,7 @@ def check_sweeps(at: At, boxes: list[Box], wall: Rect) -> None:
         most, run = max(own, key=lambda pair: pair[0])
         key, name = f"{at.key}.sweep_mm.{run.id}", f"Radius of the bend of {run.raceway} {run.raceway_size}, {run.id}"
         need = ledger.work(key, "r_b", name, most, "mm", source=ledger.book.raceways.bend_source)
-        facts = rules.Sweep(box=box.id, run=run.id, room=_room(at, box, boxes, wall), need=need, below=box.is_inverter)
+        facts = rules.Sweep(box=box.id, run=run.id, room=_room(at, box, boxes, wall), need=need, side=_entry(at, box))
         at.ask(rules.conduit_sweeps, facts)
 
 

@@ -154,7 +154,7 @@ def test_a_conduit_sweeps_at_both_its_ends() -> None:
     board = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "sub-board").rect
     battery = next(b for b in plan_of(name="d2-schoolhouse").walls[0].boxes if b.id == "bat-1").rect
 
-    def plan(entry: str = "usual", *, left: float = 79, right: float = 79, below: float = 79, above: float = 79) -> Plan:
+    def plan(entry: str = "usual", /, *, left: float = 79, right: float = 79, below: float = 79, above: float = 79) -> Plan:
         y = battery.h + below
         return plan_of(
             {

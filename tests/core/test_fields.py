@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import importlib
+from pathlib import Path
 from typing import Any
 
 import pytest
+from pydantic import BaseModel
 
 from gumboot.catalogue import demo_house
+from gumboot.core import job as job_package
 from gumboot.core.errors import BadUnit
 from gumboot.core.job import BadPath
 from gumboot.core.job.fields import field_at
+from gumboot.core.quantity import quantities
 from gumboot.web import typed
 
 JOB = demo_house("d1-saltmarsh")
@@ -85,3 +90,15 @@ def test_what_is_written_is_read_back_in_either_unit_system(path: str, system: s
 def test_a_core_of_a_lead_that_cannot_be_read_is_named() -> None:
     with pytest.raises(BadUnit, match="'4=7' is no core"):
         typed.read(field_at(JOB, "banks.bank.lead_as_made"), "4=7", "US")
+
+
+def test_every_question_names_no_more_than_a_thing_and_its_title() -> None:
+    """What is asked where a field is empty is put together from the thing's id and title: anything else would fail when it is asked."""
+    tried = 0
+    for module in Path(job_package.__file__).parent.glob("*.py"):
+        for model in vars(importlib.import_module(f"gumboot.core.job.{module.stem}")).values():
+            if isinstance(model, type) and issubclass(model, BaseModel):
+                for told in quantities(model).values():
+                    assert "{" not in (told.asked + told.holds_up).format(id="x", title="y")
+                    tried += 1
+    assert tried > 100

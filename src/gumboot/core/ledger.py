@@ -131,8 +131,8 @@ class Ledger(Workbook):
         name = path.rpartition(".")[2]
         if getattr(owner, name) is not None:
             return self.told(owner, path)
-        told, thing = quantity(type(owner), name), getattr(owner, "id", "")
-        self.gap(path, told.station, told.asked.format(id=thing), told.holds_up.format(id=thing))
+        told, called = quantity(type(owner), name), {"id": getattr(owner, "id", ""), "title": getattr(owner, "title", "")}
+        self.gap(path, told.station, told.asked.format(**called), told.holds_up.format(**called))
         return None
 
     def gap(self, path: str, station: str, question: str, holds_up: str) -> None:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
 
+from gumboot.core.as_left import as_asked
 from gumboot.core.plan.derive import Plan
 from gumboot.core.study.year.store import store_of
 from tests.helpers import plan_of, with_card
@@ -91,3 +93,23 @@ def test_lithium_is_told_none_of_it() -> None:
     plan = plan_of()
     assert not {"shift_mv_k", "equalise"} & {row.key for row in plan.settings.sheet}
     assert "bank.peukert" not in plan.figures
+
+
+@pytest.mark.parametrize(
+    ("typed", "same"),
+    [
+        ("-5", True),
+        ("5", True),
+        ("-5 mV/K", True),
+        ("5 mV/°C", True),
+        ("0.005 V/K", True),
+        ("4", False),
+        ("-4 mV/K", False),
+        ("on", False),
+        ("", False),
+    ],
+)
+def test_compensation_as_devices_show_it(typed: str, same: bool) -> None:
+    """Many devices leave the sign out: there is one way only in which it goes."""
+    row = next(row for row in plan_of({}, None, D4).settings.sheet if row.key == "shift_mv_k")
+    assert as_asked(row, typed, datetime(2027, 3, 1, tzinfo=UTC)) == same

@@ -27,6 +27,8 @@ def _quantity(row: Setting, typed: str) -> bool:
         left = parse(typed, asked.unit)
     except BadUnit:
         return False
+    if row.unsigned and left * asked.value < 0:
+        left = -left
     shown = _DIGITS.search(typed)
     # Half of the last digit that the display shows, in the unit that was typed.
     last = 0.5 * 10.0 ** -len(shown.group(1) or "") if shown else 0.0

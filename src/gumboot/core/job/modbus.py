@@ -20,7 +20,10 @@ class BusDevice(Frozen):
     title: str = Field(min_length=1, max_length=40)
     inverter: str = Field("inverter", pattern=NAME, description="The inverter that asks it")
     address: Annotated[
-        int | None, Quantity("a", "Address of {title}", question="Modbus address of {title}?", holds_up="Whether {title} answers alone", station="links")
+        int | None,
+        Quantity(
+            "a", "Address of {title}", question="Modbus address of {title}?", holds_up="Whether {title} answers alone", station="links"
+        ),
     ] = Field(None, ge=0, le=999)
     speed: Speed = "9600 bit/s"
     terminator: bool = False

@@ -14,6 +14,7 @@ class Setting(Record):
 
     ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a
     difference would touch: one that guards something counts only when a licence holder agrees to it.
+    ``unsigned`` is a value whose sign devices leave out, as they know which way it goes.
     """
 
     key: str
@@ -26,6 +27,7 @@ class Setting(Record):
     also: tuple[str, ...] = ()
     guards: Literal["", "life", "licence", "grid"] = ""
     time: bool = False
+    unsigned: bool = False
 
     @property
     def amount(self) -> Figure:

@@ -96,4 +96,4 @@ def plates(bank: OneBank, rows: dict[str, Setting]) -> list[Setting]:
     _check_air(bank, rows)
     per_cell = bank.ledger.read(bank.card, "lead_acid.shift_mv_k")
     why = f"for each cell; {1000 * shift_v_k(bank).value:.0f} mV for each kelvin from 25 °C, the whole bank"
-    return [_line(bank, "shift_mv_k", "Temperature compensation", why, per_cell), *_equalising(bank)]
+    return [_line(bank, "shift_mv_k", "Temperature compensation", why, per_cell).but(unsigned=True), *_equalising(bank)]

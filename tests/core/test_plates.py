@@ -7,9 +7,13 @@ from typing import Any
 
 import pytest
 
+from gumboot.catalogue import demo_house, shelf
 from gumboot.core.as_left import as_asked
-from gumboot.core.plan.derive import Plan
+from gumboot.core.job import Job
+from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.study.year.store import store_of
+from gumboot.drawing.bank import bank_drawing
+from gumboot.drawing.single_line import single_line
 from tests.helpers import plan_of, with_card
 
 D4 = "d4-lookout"
@@ -113,3 +117,60 @@ def test_compensation_as_devices_show_it(typed: str, same: bool) -> None:
     """Many devices leave the sign out: there is one way only in which it goes."""
     row = next(row for row in plan_of({}, None, D4).settings.sheet if row.key == "shift_mv_k")
     assert as_asked(row, typed, datetime(2027, 3, 1, tzinfo=UTC)) == same
+
+
+def strings_of_blocks(fuse_a: float | None = 150.0, units: int = 16, strings: int = 2, box: str | None = "trough-300") -> dict[str, Any]:
+    """The lookout with two strings of eight blocks side by side on bars."""
+    document = demo_house(D4).model_dump(mode="json")
+    bank = document["banks"][0]
+    bank |= {"units": [{"id": f"bat-{n}"} for n in range(1, units + 1)], "strings": strings, "string_fuse_a": fuse_a}
+    if box:
+        document["things"].append({"seat": "busbar", "id": "busbar", "card": box, "bank": "bank"})
+    document["runs"] += [{"id": f"bat-{n}", "length_m": 1.2, "ambient_c": 30} for n in (1, 9)]
+    document["walls"][0]["placements"].append({"id": "bat-9", "x_mm": 4400, "y_mm": 0})
+    document["walls"][0] |= {"width_mm": 6000, "vent_cm2": 500, "openings": []}
+    document["walls"][0]["board"]["width_mm"] = 5900
+    return document
+
+
+def planned(document: dict[str, Any]) -> Plan:
+    return derive(Job.model_validate(document), shelf())
+
+
+def test_two_strings_of_blocks_meet_at_bars() -> None:
+    plan = planned(strings_of_blocks())
+    assert plan.stops == ()
+    ends = {c.id: [(core.ends[0].place, core.ends[-1].place) for core in c.cores] for c in plan.circuits.all}
+    assert ends["bat-1"] == [("bat-1", "busbar"), ("bat-8", "busbar")]
+    assert ends["bat-9"] == [("bat-9", "busbar"), ("bat-16", "busbar")]
+    assert len(ends["interlinks"]) == 14
+    assert ("bat-8", "bat-9") not in ends["interlinks"]
+    # Twice the charge and the fault current of one string; 24 cells in series as before.
+    assert value(plan, "settings.capacity") == pytest.approx(650)
+    assert value(plan, "bank.fault_a") == pytest.approx(5200)
+    assert value(plan, "bank.shift") == pytest.approx(-0.12)
+    assert value(plan, "settings.tail_a") == pytest.approx(16)
+    assert [value(plan, f"bank.share.bat-{n}") for n in (1, 9)] == pytest.approx([value(plan, "bank.design_a") / 2] * 2)
+    assert [s.title for s in plan.power_up.steps if s.id in ("on-bat-1", "on-bat-9")] == [
+        "Close the fuse of the string of bat-1",
+        "Close the fuse of the string of bat-9",
+    ]
+    assert "fuses 150 A" in str(single_line(plan))
+    assert "8 × bat-9" in str(bank_drawing(plan))
+
+
+@pytest.mark.parametrize(
+    ("document", "code"),
+    [
+        (strings_of_blocks(units=15), "BANK-STACKS"),
+        (strings_of_blocks(strings=3, units=24), "BANK-STACKS"),
+        (strings_of_blocks(box=None), "BANK-STACKS"),
+        (strings_of_blocks(fuse_a=125.0), "DEVICE-SMALL"),
+    ],
+)
+def test_strings_of_blocks_that_do_not_stand_well(document: dict[str, Any], code: str) -> None:
+    assert code in {f.code for f in planned(document).stops}
+
+
+def test_the_fuse_of_a_string_is_asked() -> None:
+    assert "banks.bank.string_fuse_a" in {gap.path for gap in planned(strings_of_blocks(fuse_a=None)).gaps}

@@ -116,7 +116,7 @@ def test_both_stacks_stand_on_the_bus_and_in_the_drawings() -> None:
     ("change", "says"),
     [
         ({"most": 1}, "the maker allows 1"),
-        ({"units": 13}, "13 units do not make 2 stacks of one height"),
+        ({"units": 13}, "13 units do not make 2 of one length"),
         ({"bars": False}, "have no bars to meet at"),
     ],
 )

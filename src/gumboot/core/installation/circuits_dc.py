@@ -44,23 +44,20 @@ def _nth(card: BoardCard, port: str, role: Role, nth: int, *, main: bool = False
     return studs[min(nth, len(studs) - 1)]
 
 
-def _unit(unit: str, nth: int, box: BusbarSeat, bank: str) -> Circuit:
-    card, at = box.card, box.id
-    return Circuit(
-        unit_name(unit),
-        f"Battery lead, {unit}",
-        "battery-unit",
-        (
-            Core(
-                "positive", (End(unit, "BATTERY", "+"), End(at, "BATTERIES", _nth(card, "BATTERIES", "positive", nth, beyond=f"{unit} +")))
-            ),
-            Core(
-                "negative", (End(unit, "BATTERY", "-"), End(at, "BATTERIES", _nth(card, "BATTERIES", "negative", nth, beyond=f"{unit} -")))
-            ),
-            Core("earth", (End(unit, "CASE", "E"), End(at, "EARTH", _nth(card, "EARTH", "earth", nth, beyond=unit)))),
-        ),
-        bank,
+def _unit(first: str, last: str, nth: int, box: BusbarSeat, bank: BankSeat) -> Circuit:
+    """The lead of a battery to the bars; of a string of blocks from the plus of its first and the minus of its last."""
+    card, at, string = box.card, box.id, bank.card.arrangement == "blocks"
+    plus = _nth(card, "BATTERIES", "positive", nth, beyond=f"{first} +")
+    minus = _nth(card, "BATTERIES", "negative", nth, beyond=f"{first} -")
+    # Blocks have no case to bond.
+    earth = () if string else (Core("earth", (End(first, "CASE", "E"), End(at, "EARTH", _nth(card, "EARTH", "earth", nth, beyond=first)))),)
+    cores = (
+        Core("positive", (End(first, "BATTERY", "+"), End(at, "BATTERIES", plus))),
+        Core("negative", (End(last, "BATTERY", "-"), End(at, "BATTERIES", minus))),
+        *earth,
     )
+    title = f"Lead of the string of {first}" if string else f"Battery lead, {first}"
+    return Circuit(unit_name(first), title, "battery-unit", cores, bank.id)
 
 
 def main_name(house: Places, inverter: InverterSeat) -> str:
@@ -93,11 +90,16 @@ def _bank(house: Places, bank: BankSeat) -> Iterator[Circuit]:
         return
     units, box = bank.thing.units, house.busbar_of(bank.id)
     if bank.card.arrangement == "blocks" and len(units) > 1:
-        joints = tuple(Core("positive", (End(a.id, "BATTERY", "-"), End(b.id, "BATTERY", "+"))) for a, b in itertools.pairwise(units))
+        joints = tuple(
+            Core("positive", (End(a.id, "BATTERY", "-"), End(b.id, "BATTERY", "+")))
+            for string in bank.thing.stacks()
+            for a, b in itertools.pairwise(string)
+        )
         first = bank is house.seats.banks[0]
         yield Circuit("interlinks" if first else f"interlinks-{bank.id}", "Links between the blocks", "interlink", joints, bank.id)
-    elif box:
-        yield from (_unit(head.id, nth, box, bank.id) for nth, head in enumerate(house.heads(bank.id)))
+    if box:
+        ends = {stack[0].id: stack[-1].id for stack in bank.thing.stacks()} if bank.card.arrangement == "blocks" else {}
+        yield from (_unit(head.id, ends.get(head.id, head.id), nth, box, bank) for nth, head in enumerate(house.heads(bank.id)))
     yield from (_main(house, bank, inverter, nth) for nth, inverter in enumerate(inverters))
 
 

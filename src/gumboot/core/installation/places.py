@@ -19,7 +19,7 @@ DUTIES = ("backed-up", "combining", "main")
 def _heads_of(bank: BankSeat) -> tuple[BatteryUnit, ...]:
     if bank.card.arrangement == "parallel":
         return tuple(bank.thing.units)
-    if bank.card.arrangement == "stack":
+    if bank.card.arrangement == "stack" or (bank.card.arrangement == "blocks" and bank.thing.strings > 1):
         return tuple([stack[0] for stack in bank.thing.stacks()])
     return (bank.thing.units[0],)
 

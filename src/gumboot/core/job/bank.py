@@ -33,7 +33,10 @@ class Bank(Frozen):
     id: str = Field("bank", pattern=NAME)
     card: str = Field(min_length=1, max_length=80)
     units: list[BatteryUnit] = Field(min_length=1, max_length=32)
-    strings: int = Field(1, ge=1, le=8, description="Stacks of equal height that stand side by side and meet at bars; 1: one")
+    strings: int = Field(1, ge=1, le=8, description="Stacks, or strings of blocks, of equal length that meet at bars; 1: one")
+    string_fuse_a: Annotated[
+        float | None, Quantity("I_fs", "Fuse of each string of blocks", "A", holds_up="What a string's lead is sized for")
+    ] = Field(None, gt=0, le=1000)
     cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True
     inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")

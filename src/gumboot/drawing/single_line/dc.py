@@ -61,9 +61,10 @@ def _parallel(d: Diagram) -> None:
             said = f"leads {several}{figure_text(sized.installed)}"
             d.c.text(LEFT, last + 28, said, 11, mono=True)
         if sized.device is not None:
-            with d.opening(sized.device, "Breakers of the batteries"):
+            what = "fuses" if d.plan.seats.battery.arrangement == "blocks" else "breakers"
+            with d.opening(sized.device, f"{what.capitalize()} of the batteries"):
                 d.c.text(
-                    LEFT + text_width(said, 11, mono=True) + 12, last + 28, f"breakers {quantity(sized.device.value, 'A')}", 11, mono=True
+                    LEFT + text_width(said, 11, mono=True) + 12, last + 28, f"{what} {quantity(sized.device.value, 'A')}", 11, mono=True
                 )
         words = [f"drop {figure_text(sized.drop_pct)}"]
         if sized.earth is not None:

@@ -96,7 +96,13 @@ def _leads_of(bank: OneBank, sized: dict[str, Sized]) -> list[Sized]:
 
 def _links(bank: OneBank, supply: BankSupply, sized: dict[str, Sized], device: tuple[str, Figure] | None) -> list[Link]:
     number, wired = len(bank.inverters), bank.ledger.house.mains_of(bank.id)
-    found = [Link(title=f"{len(bank.heads)} BMS" if supply.shares else "battery", amps=supply.bms_a, is_battery=True)]
+    found = [
+        Link(
+            title=(f"{len(bank.heads)} {'BMS' if bank.card.data_ports else 'strings'}") if supply.shares else "battery",
+            amps=supply.bms_a,
+            is_battery=True,
+        )
+    ]
     together = _leads_together(bank, supply, _leads_of(bank, sized))
     found += [together] if together else []
     if bank.box is not None:

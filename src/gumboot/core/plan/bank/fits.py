@@ -62,7 +62,7 @@ def _check_stacks(bank: OneBank) -> None:
         wanted=bank.seat.thing.strings,
         sizes=[len(stack) for stack in bank.seat.thing.stacks()],
         most=bank.ledger.read(bank.card, "strings_max"),
-        stacked=bank.card.arrangement == "stack",
+        stacked=bank.card.arrangement in ("stack", "blocks"),
         at_bars=bank.box is not None,
     )
     bank.ask(rules.stacks, facts)

@@ -58,9 +58,9 @@ def stacks(s: Stacks) -> Breach | None:
             "bank", text, "Take strings off, or choose a battery whose maker lets more stand in parallel.", limit=s.most, field=".strings"
         )
     if len(s.sizes) != s.wanted or len(set(s.sizes)) > 1:
-        text = f"{sum(s.sizes)} units do not make {s.wanted} stacks of one height: unlike stacks drive current into each other."
-        return Breach("bank", text, "Give each stack as many units as the other.", field=".units")
+        text = f"{sum(s.sizes)} units do not make {s.wanted} of one length: unlike ones drive current into each other."
+        return Breach("bank", text, "Give each as many units as the other.", field=".units")
     if not s.at_bars:
-        text = f"{s.wanted} stacks have no bars to meet at."
-        return Breach("bank", text, "Put in a busbar box whose rated voltage is the stack's or more.", field="things.busbar.card")
+        text = f"{s.wanted} side by side have no bars to meet at."
+        return Breach("bank", text, "Put in a busbar box whose rated voltage is theirs or more.", field="things.busbar.card")
     return None

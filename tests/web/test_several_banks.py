@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from gumboot.core.job import Job
 from gumboot.core.standing import STATION_IDS
 from gumboot.store import jobs
+from tests.core.test_plates import strings_of_blocks
 from tests.helpers import bank_each
 from tests.web.conftest import Crew
 
@@ -148,3 +149,17 @@ def test_no_other_inverter_of_the_house_becomes_the_leader_over_the_api_either(c
     # Whatever is no inverter may stand anywhere.
     rest = [t for t in things if t["seat"] != "inverter"]
     assert sent("things", [*rest, *(t for t in things if t["seat"] == "inverter")])[0] == 200
+
+
+def test_strings_of_blocks_on_every_page(engine: Engine, petra: Crew) -> None:
+    job = Job.model_validate({**strings_of_blocks(fuse_a=None), "id": f"{petra.job}-s"})
+    with Session(engine) as db:
+        jobs.create_job(db, job, "demo")
+        db.commit()
+    crew = Crew(petra.client, job.id, petra.csrf)
+    pages = {station: crew.client.get(f"/jobs/{crew.job}/{station}") for station in STATION_IDS}
+    assert [station for station, page in pages.items() if page.status_code != 200] == []
+    for words in ("Strings side by side", "Fuse of each string", "8 × bat-9"):
+        assert words in pages["bank"].text, words
+    assert "fuse of the string of bat-9" in pages["power-up"].text
+    assert crew.edit("banks.bank.string_fuse_a", "150 A", kind="number", unit="A", station="bank").status_code == 200

@@ -91,6 +91,15 @@ class Parallel(Frozen):
     link_max_m: Annotated[float, Quantity("L_link", "Longest lead between two inverters", "m")] = Field(gt=0)
 
 
+class Derating(Frozen):
+    """How an inverter's continuous output falls with altitude and hot air; neither, and it keeps its rating to its limits."""
+
+    above_m: Annotated[float | None, Quantity("h_0", "Altitude above which an inverter gives less", "m")] = Field(None, ge=0, le=5000)
+    per_m: Annotated[float, Quantity("k_h", "Output lost for each metre above", "1/m")] = Field(0, ge=0, le=0.001)
+    above_c: Annotated[float | None, Quantity("T_0", "Air above which an inverter gives less", "°C")] = Field(None, ge=0, le=70)
+    per_k: Annotated[float, Quantity("k_T", "Output lost for each kelvin above", "1/K")] = Field(0, ge=0, le=0.2)
+
+
 class InverterCard(EnclosureCard):
     """Hybrid, off-grid, AC-coupled or integrated battery inverter. Its AC and DC ports say which circuits there are."""
 
@@ -130,6 +139,9 @@ class InverterCard(EnclosureCard):
     environment: str
     start_order: Literal["island first", "grid first", "pv first"]
     landing_order: list[str]
+    derating: Derating | None = Field(
+        None, description="How its output falls in thin and in hot air; empty: it keeps its rating to its limits"
+    )
     parallel: Parallel | None = Field(None, description="Several together; empty: the maker says nothing of it, one is allowed")
     settings: list[Range] = []
     goes_in_first: list[str] = []

@@ -13,6 +13,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
+from gumboot.core.plan.loads.placed import as_placed
 from gumboot.core.plan.loads.powers import running, starting
 from gumboot.core.plan.loads.school import check_school
 from gumboot.core.quantity import quantity
@@ -116,11 +117,15 @@ def _legs(
     return runs, starts
 
 
+def _total(ledger: Ledger) -> Figure:
+    return as_placed(ledger, output_w(ledger), "total")
+
+
 def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure], shortest: Timed, bank: OfBanks) -> None:
     """The whole backed-up side, running and starting, and each load's leg."""
     runs, starts = powers
     side = ledger.titled("backed-up side")
-    ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=output_w(ledger)))
+    ledger.ask(rules.all_running, rules.Carried(where=side, power=runs, most=_total(ledger)))
     ledger.ask(rules.all_starting, rules.Carried(where=side, power=starts, most=shortest.total, seconds=shortest.seconds))
     where = ledger.titled("bank")
     ledger.ask(rules.bank_carries, rules.Carried(where=where, power=runs, most=bank.power))
@@ -169,7 +174,7 @@ def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
 def _plan_one(ledger: Ledger, house: Figure, bank: OfBanks) -> LoadsPlan:
     """One island."""
     backed = ledger.house.backed
-    timed, limits = _timed(ledger), {leg: leg_w(ledger, leg) for leg in ledger.house.legs}
+    timed, limits = _timed(ledger), {leg: as_placed(ledger, leg_w(ledger, leg), leg) for leg in ledger.house.legs}
     runs, starts = _legs(ledger, backed, timed[0], limits)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)
     start = starting(ledger, "loads.starting.total", "Starting, both legs", backed, None, runs=total)
@@ -183,7 +188,7 @@ def _plan_one(ledger: Ledger, house: Figure, bank: OfBanks) -> LoadsPlan:
         starting_total=start,
         leg_limit=min(limits.values(), key=BY_VALUE),
         leg_surge_limit=timed[0].leg,
-        total_limit=output_w(ledger),
+        total_limit=_total(ledger),
         surge_limit=timed[0].total,
         energy=bank.energy,
         bank_power=bank.power,

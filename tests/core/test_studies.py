@@ -280,6 +280,9 @@ def test_a_copy_has_the_answers_or_has_not() -> None:
     assert bare.equipment == job.equipment
     assert bare.loads == []
     assert bare.site.service_main_a is None
+    asked = edited({"banks.bank.lead_m": 12, "modbus.devices": [{"id": "m", "title": "Meter", "address": 3}]})
+    bare = copy(asked, "x", "X", False)
+    assert (bare.demand.method, bare.modbus.devices, bare.banks[0].lead_m) == (None, [], None)
 
 
 def test_upkeep_adds_and_never_changes() -> None:

@@ -51,7 +51,7 @@ def stripped(pattern: Job, job_id: str, title: str) -> Job:
         for r in pattern.runs
         if not r.id.startswith("pv-") or r.id == "pv-ac"
     ]
-    banks = [bank.model_copy(update={"precharge": True, "lead_as_made": []}) for bank in pattern.banks]
+    banks = [bank.model_copy(update={"precharge": True, "lead_as_made": [], "lead_m": None}) for bank in pattern.banks]
     meters = [Meter(id=meter.id, card=meter.card, inverter=meter.inverter) for meter in pattern.sensing.meters]
     return Job(
         id=job_id,

@@ -1,4 +1,4 @@
-"""What an inverter gives where it hangs: less in thin and in hot air, by its card."""
+"""What an inverter gives where it hangs, less in thin and in hot air by its card; and what a single line may feed."""
 
 from __future__ import annotations
 
@@ -45,3 +45,16 @@ def test_a_card_that_says_nothing_keeps_its_rating() -> None:
     plan = plan_of({"site.altitude_m": 2500}, with_card("lantern-4", {"derating": None}), D4)
     assert plan.loads.total_limit.value == plan.seats.inverter.output_w
     assert "loads.derating" not in plan.figures
+
+
+def test_a_single_120_v_line_asks_for_multiwire_circuits() -> None:
+    """710.15(C): none behind it, and a label that says so; a line of 230 V, or two of them, ask nobody."""
+    cards = with_card("lantern-4", {"output": "single phase", "output_v": 120, "leg_v": 120})
+    plan = plan_of({}, cards, D4)
+    assert "backup.multiwire" in {gap.path for gap in plan.gaps}
+    assert any("DO NOT CONNECT MULTIWIRE" in label.text for label in plan.labels)
+    assert "LOAD-MULTIWIRE" in codes({"backup.multiwire": True}, cards, D4)
+    assert "LOAD-MULTIWIRE" not in codes({"backup.multiwire": False}, cards, D4)
+    for house in (D4, "k03-tollhouse"):
+        assert "backup.multiwire" not in {gap.path for gap in plan_of({}, None, house).gaps}
+        assert "LOAD-MULTIWIRE" not in codes({"backup.multiwire": True}, None, house)

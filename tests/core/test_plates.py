@@ -123,6 +123,7 @@ def strings_of_blocks(fuse_a: float | None = 150.0, units: int = 16, strings: in
     """The lookout with two strings of eight blocks side by side on bars."""
     document = demo_house(D4).model_dump(mode="json")
     bank = document["banks"][0]
+    bank |= {"string_fuse_v": 80.0, "string_fuse_breaks_a": 10000.0}
     bank |= {"units": [{"id": f"bat-{n}"} for n in range(1, units + 1)], "strings": strings, "string_fuse_a": fuse_a}
     if box:
         document["things"].append({"seat": "busbar", "id": "busbar", "card": box, "bank": "bank"})
@@ -173,4 +174,18 @@ def test_strings_of_blocks_that_do_not_stand_well(document: dict[str, Any], code
 
 
 def test_the_fuse_of_a_string_is_asked() -> None:
-    assert "banks.bank.string_fuse_a" in {gap.path for gap in planned(strings_of_blocks(fuse_a=None)).gaps}
+    document = strings_of_blocks(fuse_a=None)
+    document["banks"][0] |= {"string_fuse_v": None, "string_fuse_breaks_a": None}
+    assert {f"banks.bank.string_fuse_{what}" for what in ("a", "v", "breaks_a")} <= {gap.path for gap in planned(document).gaps}
+
+
+@pytest.mark.parametrize(
+    ("field", "at_limit", "beyond", "code"),
+    [("string_fuse_breaks_a", 5200, 5199, "FUSE-INTERRUPT"), ("string_fuse_v", 64, 63.9, "DC-VOLTAGE")],
+)
+def test_the_fuse_of_a_string_at_its_limits(field: str, at_limit: float, beyond: float, code: str) -> None:
+    """Two strings push 5200 A together; eight blocks reach 64 V."""
+    for value_, stops in ((at_limit, False), (beyond, True)):
+        document = strings_of_blocks()
+        document["banks"][0][field] = value_
+        assert (code in {f.code for f in planned(document).stops}) == stops

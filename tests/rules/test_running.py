@@ -51,6 +51,8 @@ LANDED = landings.Landed(
 SPRUNG = LANDED.but(tightened_by="spring", low=None, high=None, reached_nm=None, tool_holds=False, pressed=True)
 
 CASES = [
+    Case(load_rules.no_multiwire, load_rules.SingleLine(multiwire=False), {"multiwire": True}, "backed-up board", "a single 120 V line feeds",
+         "a neutral each", field="backup.multiwire"),
     Case(modbus.answers_alone, ANSWERS, {"address": 248}, "m", "Meter is to have address 248; a device answers at 1 to 247.", "free address",
          field="modbus.devices.m.address"),
     Case(modbus.answers_alone, ANSWERS.but(address=1), {"address": 0}, "m", "address 0", "free address", field="modbus.devices.m.address"),

@@ -37,6 +37,13 @@ class Bank(Frozen):
     string_fuse_a: Annotated[
         float | None, Quantity("I_fs", "Fuse of each string of blocks", "A", holds_up="What a string's lead is sized for")
     ] = Field(None, gt=0, le=1000)
+    string_fuse_v: Annotated[
+        float | None, Quantity("U_fs", "DC rating of a string's fuse", "V", holds_up="Whether a string's fuse stands the bank's voltage")
+    ] = Field(None, gt=0, le=1500)
+    string_fuse_breaks_a: Annotated[
+        float | None,
+        Quantity("I_cus", "What a string's fuse breaks, DC", "A", holds_up="Whether a string's fuse breaks the bank's fault current"),
+    ] = Field(None, gt=0, le=200000)
     cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True
     inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")

@@ -43,6 +43,9 @@ class Backup(Frozen):
     bypass: Annotated[
         Literal["none", "interlocked", "breaker without interlock"], Choice("Bypass from the grid to the backed-up board", "First power")
     ] = "none"
+    multiwire: Annotated[
+        bool | None, Choice("Multiwire branch circuits hang on the backed-up board", "Whether a single 120 V line may feed it")
+    ] = None
 
 
 class Consumption(Frozen):

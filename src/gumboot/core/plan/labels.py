@@ -8,6 +8,7 @@ from typing import NamedTuple
 from gumboot.core.figure import BY_VALUE, Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, Supplies, banks_of
+from gumboot.core.plan.loads.school import is_single_line
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.seats import AnySeat, PvInverterSeat
@@ -65,6 +66,7 @@ def kinds_of(ledger: Ledger) -> set[str]:
         *(("main-pv",) if _pv_inverters(ledger, on_main=True) else ()),
         *(("panel",) if ledger.house.panels else ()),
         *(("earth",) if job.site.island_electrode else ()),
+        *(("single line",) if any(is_single_line(part) for part in ledger.islands) else ()),
     }
 
 

@@ -133,3 +133,21 @@ def whole_house(s: Schooled) -> Breach | None:
     text = f"The whole house is stated; {s.main.value:g} A come through its main device, and {s.passes.value:g} A pass to it."
     act = "Fit a gateway of that rating or a smaller main device, or state the sub-board school."
     return Breach("backed-up side", text, act, s.main, s.passes, "backup.school")
+
+
+class SingleLine(Facts):
+    """A single 120 V line that feeds the backed-up board: whether multiwire circuits hang there, None while nobody has looked."""
+
+    multiwire: bool | None
+
+
+@rule("LOAD-MULTIWIRE")
+def no_multiwire(s: SingleLine) -> Breach | None:
+    """No multiwire branch circuit hangs on a board that a single line feeds: its neutral would carry both halves. An open question is a gap."""
+    if not s.multiwire:
+        return None
+    text = (
+        "Multiwire branch circuits hang on a board that a single 120 V line feeds: their shared neutral carries the current of both halves."
+    )
+    act = "Part each into two circuits with a neutral each, or leave them on the house side."
+    return Breach("backed-up board", text, act, field="backup.multiwire")

@@ -27,6 +27,21 @@ def _check_devices(bank: OneBank, supply: BankSupply) -> None:
         bank.ask(rules.dc_voltage, facts_)
 
 
+def _check_string_fuses(bank: OneBank, supply: BankSupply) -> None:
+    """The fuse of each string of blocks: what it breaks, and its DC rating."""
+    if bank.card.arrangement != "blocks" or len(bank.heads) == 1:
+        return
+    ledger, at = bank.ledger, f"banks.{bank.id}.string_fuse"
+    rated, breaks = ledger.asked(f"{at}_v"), ledger.asked(f"{at}_breaks_a")
+    if breaks is not None:
+        facts = rules.Broken(where="string fuses", device="fuse of a string", fault=supply.fault_a, breaks=breaks, field=f"{at}_breaks_a")
+        bank.ask(rules.fuse_breaks, facts)
+    if rated is not None:
+        stands = rules.Stands(where="string fuses", thing="device is", title="The fuse of a string", top=bank.volts("v_max"), rated=rated,
+                              field=f"{at}_v")  # fmt: skip
+        bank.ask(rules.dc_voltage, stands)
+
+
 def _check_own_breakers(bank: OneBank, supply: BankSupply) -> None:
     """The battery's own breaker against the largest fault at its place."""
     ledger, card = bank.ledger, bank.card
@@ -111,6 +126,7 @@ def check_fits(bank: OneBank, supply: BankSupply) -> None:
     """Ask every rule of what goes together."""
     _check_devices(bank, supply)
     _check_own_breakers(bank, supply)
+    _check_string_fuses(bank, supply)
     _check_counts(bank, supply)
     _check_pair(bank)
     _check_cabling(bank)

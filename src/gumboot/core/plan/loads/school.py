@@ -35,3 +35,20 @@ def check_school(ledger: Ledger) -> None:
     facts = rules.Schooled(school=school, switches=switches, left_out=left_out, passes=_passes(ledger) if whole else None, main=main)
     ledger.ask(rules.thrown_by_hand, facts)
     ledger.ask(rules.whole_house, facts)
+
+
+def is_single_line(ledger: Ledger) -> bool:
+    """Whether one line feeds a board that may have been built for two, where the book asks about it."""
+    most = ledger.book.boards.multiwire_v
+    return most is not None and ledger.house.output == "single phase" and ledger.house.lead.card.leg_v <= most
+
+
+def check_single_line(ledger: Ledger) -> None:
+    """Multiwire circuits behind a single line: both halves load one neutral."""
+    if not is_single_line(ledger):
+        return
+    there = ledger.job.backup.multiwire
+    if there is None:
+        waits = "Whether a single 120 V line may feed it"
+        ledger.gap("backup.multiwire", "loads", "Do multiwire branch circuits hang on the backed-up board?", waits)
+    ledger.ask(rules.no_multiwire, rules.SingleLine(multiwire=there))

@@ -15,7 +15,7 @@ from gumboot.core.plan.group import leg_w, output_w
 from gumboot.core.plan.loads.hours import autonomy
 from gumboot.core.plan.loads.placed import as_placed
 from gumboot.core.plan.loads.powers import running, starting
-from gumboot.core.plan.loads.school import check_school
+from gumboot.core.plan.loads.school import check_school, check_single_line
 from gumboot.core.quantity import quantity
 from gumboot.core.record import Record
 from gumboot.core.rules import loads as rules
@@ -174,6 +174,7 @@ def plan_loads(ledger: Ledger, supplies: Supplies) -> IslandLoads:
 def _plan_one(ledger: Ledger, house: Figure, bank: OfBanks) -> LoadsPlan:
     """One island."""
     backed = ledger.house.backed
+    check_single_line(ledger)
     timed, limits = _timed(ledger), {leg: as_placed(ledger, leg_w(ledger, leg), leg) for leg in ledger.house.legs}
     runs, starts = _legs(ledger, backed, timed[0], limits)
     total = running(ledger, "loads.running.total", "Running, both legs", backed, None)

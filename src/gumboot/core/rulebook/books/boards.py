@@ -29,6 +29,8 @@ class BoardClauses(Protocol):
     asks_fastening: bool
     loads_device_warm: bool
     hours_factor: float
+    # Up to this voltage a single line that feeds a board of two lines is asked for multiwire circuits; None: nobody asks.
+    multiwire_v: float | None
     asks_demand: bool
     demand_source: str
 
@@ -61,6 +63,7 @@ class NecBoards:
     has_connections, asks_fastening, loads_device_warm = True, True, False
     # A measured peak and what runs for hours count by 125 % (220.87, 230.42(A)).
     hours_factor, asks_demand, demand_source = PEAK_FACTOR, True, "nec.220.87"
+    multiwire_v: float | None = 150.0
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """705.12(B)(1) and (2)."""
@@ -94,6 +97,7 @@ class IecBoards:
     has_connections, asks_fastening, loads_device_warm = False, False, True
     # No way of telling a demand is prescribed: what somebody measured is judged, nobody is asked.
     hours_factor, asks_demand, demand_source = 1.0, False, "iec.43.433"
+    multiwire_v: float | None = None
 
     def demand(self, main: Figure, sources: Figure) -> Expression:
         """Supply and sources together."""

@@ -169,6 +169,9 @@ def test_a_conduit_sweeps_at_both_its_ends() -> None:
             name="d2-schoolhouse",
         )
 
+    # A box or an edge that touches it leaves nothing there.
+    for side in ("left", "right", "below", "above"):
+        assert plan(side, **{side: 0}).figures["wall.sweep_room_sub-board"].value == pytest.approx(0), side
     shut = plan()
     assert shut.figures["wall.sweep_room_sub-board"].value == pytest.approx(79)
     need = next(f.limit for f in shut.findings if (f.code, f.where) == ("WALL-SWEEP", "sub-board"))

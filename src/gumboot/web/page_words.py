@@ -16,6 +16,7 @@ from gumboot.core.job.model import Meter, Wall
 from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.faults import FaultAt
+from gumboot.core.plan.loads.school import is_single_line
 from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.settings import ORDER
@@ -290,6 +291,11 @@ def fuses_of(view: Bench, bank: BankPlan) -> list[SwitchFuseCard]:
     return list({seat.card.id: seat.card for seat in view.plan.house.fuses_of(bank.id)}.values())
 
 
+def single_line_of_a_board(view: Bench) -> bool:
+    """Whether one line feeds a backed-up board that may have been built for two."""
+    return any(is_single_line(part) for part in view.plan.house.islands)
+
+
 def house_notes(view: Bench) -> list[str]:
     """What practice has to say of the batteries and inverters of this house, each once."""
     seats = view.plan.seats
@@ -403,6 +409,7 @@ WORDS: dict[str, Any] = {
     "fuses_of": fuses_of,
     "faults_of": faults_of,
     "house_notes": house_notes,
+    "single_line_of_a_board": single_line_of_a_board,
     "counted": counted,
     "goes_in_first": goes_in_first,
     "joins": joins,

@@ -66,7 +66,7 @@ def kinds_of(ledger: Ledger) -> set[str]:
         *(("main-pv",) if _pv_inverters(ledger, on_main=True) else ()),
         *(("panel",) if ledger.house.panels else ()),
         *(("earth",) if job.site.island_electrode else ()),
-        *(("single line",) if any(is_single_line(part) for part in ledger.islands) else ()),
+        *(("single line",) if any(is_single_line(part.house) for part in ledger.islands) else ()),
     }
 
 

@@ -29,7 +29,7 @@ def _check_devices(bank: OneBank, supply: BankSupply) -> None:
 
 def _check_string_fuses(bank: OneBank, supply: BankSupply) -> None:
     """The fuse of each string of blocks: what it breaks, and its DC rating."""
-    if bank.card.arrangement != "blocks" or len(bank.heads) == 1:
+    if not bank.of_strings:
         return
     ledger, at = bank.ledger, f"banks.{bank.id}.string_fuse"
     rated, breaks = ledger.asked(f"{at}_v"), ledger.asked(f"{at}_breaks_a")

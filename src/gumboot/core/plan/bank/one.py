@@ -55,6 +55,11 @@ class OneBank(NamedTuple):
         return self.ledger.house.heads(self.id)
 
     @property
+    def of_strings(self) -> bool:
+        """Whether it is strings of blocks side by side, each behind a fuse of its own: blocks have no breaker."""
+        return self.card.arrangement == "blocks" and len(self.heads) > 1
+
+    @property
     def coldest(self) -> Told:
         """The coldest air at its batteries; those inside an inverter stand where it does."""
         standing = self.inverters if self.is_docked else self.units

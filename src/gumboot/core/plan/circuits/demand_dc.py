@@ -54,8 +54,8 @@ def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
     bank = _owner(ledger, circuit)
     card = bank.card
     design, own = ledger.read(card, "discharge_a"), ledger.stated(card, "breaker_a")
-    if card.arrangement == "blocks" and len(bank.heads) > 1:
-        # Blocks have no breaker: a string that fails is fed by all others, but for a fuse of its own.
+    if bank.of_strings:
+        # A string that fails is fed by all others, but for a fuse of its own.
         own = ledger.asked(f"banks.{bank.id}.string_fuse_a")
     return Demand(
         design_a=design,
@@ -65,7 +65,7 @@ def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
         maker_source=f"card:{card.id}:lead_min",
         fixed_device_a=own,
         needs_device=own is not None,
-        device_place="at the bars" if card.arrangement == "blocks" else "in the battery",
+        device_place="at the bars" if bank.of_strings else "in the battery",
     )
 
 

@@ -3,13 +3,42 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple, Protocol
 
 from gumboot.core.card.parts import DataPort
+from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.seats import InverterSeat
 
 TERMINATOR = constant("R_t", "One terminator", 120, "ohm", "cp.terminator")
+
+
+class Work(Protocol):
+    """A ledger's or a bank's way of working a figure out."""
+
+    def __call__(self, key: str, symbol: str, name: str, value: float | Expression, unit: str, *, source: str, limits: str = "") -> Figure:
+        """A figure under a key."""
+        ...
+
+
+ENDS_OHM = "60 ohm: both ends. 120: one is missing. 40: one too many."
+
+
+class Pair(NamedTuple):
+    """How the dead pair of a link is called: keys of its terminators and of its resistance, their names, and what is built in."""
+
+    ends_key: str
+    ohm_key: str
+    ends: str
+    ohm: str
+    built_in: str = ""
+
+
+def across(work: Work, pair: Pair, fitted: int) -> Figure:
+    """Resistance in ohm across the dead pair of a link with so many terminators, one at least."""
+    ends = work(pair.ends_key, "n_t", pair.ends, float(fitted), "", source="arith", limits=pair.built_in)
+    return work(pair.ohm_key, "R", pair.ohm, TERMINATOR / ends, "ohm", source="physics", limits=ENDS_OHM)
 
 
 @dataclass(frozen=True)
@@ -51,22 +80,11 @@ def group_link(ledger: Ledger) -> GroupLink | None:
     fitted = sum(seat.thing.terminator for seat in seats)
     pair = None
     if allows.terminators and fitted:
-        ends = ledger.work(
+        called = Pair(
             ledger.key("group.terminators"),
-            "n_t",
-            ledger.titled("Terminators on the link between inverters"),
-            float(fitted),
-            "",
-            source="arith",
-        )
-        limits = "60 ohm: both ends. 120: one is missing. 40: one too many."
-        pair = ledger.work(
             ledger.key("group.pair_ohm"),
-            "R",
+            ledger.titled("Terminators on the link between inverters"),
             ledger.titled(f"Across the dead {port.bus} pair between inverters"),
-            TERMINATOR / ends,
-            "ohm",
-            source="physics",
-            limits=limits,
         )
+        pair = across(ledger.work, called, fitted)
     return GroupLink(units, port, pair, ledger.house.mark, ledger.titled(""))

@@ -8,7 +8,7 @@ from fractions import Fraction
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.links.group import TERMINATOR
+from gumboot.core.plan.links.group import Pair, across
 from gumboot.core.plan.links.sockets import meant_for, of_the_group
 from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import reach_m
@@ -75,10 +75,11 @@ def _line(ledger: Ledger, unit: InverterSeat, devices: tuple[BusDevice, ...]) ->
                         limits="The inverter counted as one.")  # fmt: skip
     ledger.ask(rules.driver_bears, rules.Loads(where=unit.id, loads=loads, most=ledger.keep(MOST_LOADS), field=f"{field}.load"))
     _check_cable(ledger, unit, devices)
-    fitted = float(1 + sum(d.terminator for d in devices))
-    ends = ledger.work(f"links.modbus_ends{mark}", "n_t", "Terminators on the Modbus line", fitted, "", source="arith",
-                       limits="One is in the inverter, or switched on there.")  # fmt: skip
-    pair = ledger.work(f"links.modbus_ohm{mark}", "R", "Across the dead Modbus pair", TERMINATOR / ends, "ohm", source="physics")
+    built_in = "One is in the inverter, or switched on there."
+    called = Pair(
+        f"links.modbus_ends{mark}", f"links.modbus_ohm{mark}", "Terminators on the Modbus line", "Across the dead Modbus pair", built_in
+    )
+    pair = across(ledger.work, called, 1 + sum(d.terminator for d in devices))
     return ModbusLine(inverter=unit, devices=devices, pair_ohm=pair, mark=mark)
 
 

@@ -7,7 +7,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores, pins_of
-from gumboot.core.plan.links.group import TERMINATOR, GroupLink, group_link
+from gumboot.core.plan.links.group import GroupLink, Pair, across, group_link
 from gumboot.core.plan.links.modbus import ModbusLine, modbus_lines
 from gumboot.core.plan.links.sockets import check_gateways, meant_for, missing_signals, of_the_group
 from gumboot.core.record import Record
@@ -101,10 +101,9 @@ def _check_ends(bank: OneBank, ports: tuple[DataPort, DataPort], bus: str, spoke
 
 def _pair(bank: OneBank, chain: tuple[ChainUnit, ...], bus: str) -> Figure:
     """Resistance across the dead pair, by the terminators that are on the bus."""
-    fitted, limits = float(1 + sum(c.unit.terminator for c in chain)), "One is built into the inverter."
-    ends = bank.work("links.terminators", "n_t", "Terminators on the bus", fitted, "", source="arith", limits=limits)
-    ohm, limits = TERMINATOR / ends, "60 ohm: both ends. 120: one is missing. 40: one too many."
-    return bank.work("links.pair_ohm", "R", f"Across the dead {bus} pair", ohm, "ohm", source="physics", limits=limits)
+    fitted, built_in = 1 + sum(c.unit.terminator for c in chain), "One is built into the inverter."
+    called = Pair("links.terminators", "links.pair_ohm", "Terminators on the bus", f"Across the dead {bus} pair", built_in)
+    return across(bank.work, called, fitted)
 
 
 def _bus(bank: OneBank) -> BatteryBus:

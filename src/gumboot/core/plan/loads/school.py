@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from gumboot.core.figure import BY_VALUE, Figure
+from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import summed
+from gumboot.core.rulebook.books import book
 from gumboot.core.rules import loads as rules
 
 
@@ -37,15 +39,15 @@ def check_school(ledger: Ledger) -> None:
     ledger.ask(rules.whole_house, facts)
 
 
-def is_single_line(ledger: Ledger) -> bool:
+def is_single_line(house: House) -> bool:
     """Whether one line feeds a board that may have been built for two, where the book asks about it."""
-    most = ledger.book.boards.multiwire_v
-    return most is not None and ledger.house.output == "single phase" and ledger.house.lead.card.leg_v <= most
+    most = book(house.job.rule_book).boards.multiwire_v
+    return most is not None and house.output == "single phase" and house.lead.card.leg_v <= most
 
 
 def check_single_line(ledger: Ledger) -> None:
     """Multiwire circuits behind a single line: both halves load one neutral."""
-    if not is_single_line(ledger):
+    if not is_single_line(ledger.house):
         return
     there = ledger.job.backup.multiwire
     if there is None:

@@ -33,7 +33,7 @@ def switches_of(bank: OneBank) -> list[BatterySwitch]:
     if card.arrangement == "parallel" and not bank.inverter.bank_internal:
         return [BatterySwitch(u.id, u.id, bank) for u in units]
     if len(bank.heads) > 1:
-        what = "Fuse of the string of" if card.arrangement == "blocks" else "Battery stack"
+        what = "Fuse of the string of" if bank.of_strings else "Battery stack"
         return [BatterySwitch(head.id, f"{what} {head.id}", bank) for head in bank.heads]
     return [BatterySwitch(units[0].id, bank.of(BANK_TITLES.get(card.arrangement, "Battery cabinet")), bank)]
 

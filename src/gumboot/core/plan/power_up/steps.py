@@ -19,12 +19,12 @@ def _batteries(r: Ready) -> Iterable[Step]:
     for bank in banks_of(r.ledger):
         switched = [switch for switch in r.ledger.once(battery_switches) if switch.bank.id == bank.id]
         for i, (uid, title, _) in enumerate(switched):
-            first, several, blocks = i == 0, len(switched) > 1, bank.card.arrangement == "blocks"
+            first, several, strings = i == 0, len(switched) > 1, bank.of_strings
             yield Step(
                 id=f"on-{uid}",
-                title=f"{'Close the' if blocks and several else 'Switch on'} {title[0].lower() + title[1:]}"
-                + (", the leader" if first and several and not blocks else ""),
-                see="No spark." if blocks and several else "Its lamp says ready; no alarm.",
+                title=f"{'Close the' if strings else 'Switch on'} {title[0].lower() + title[1:]}"
+                + (", the leader" if first and several and not strings else ""),
+                see="No spark." if strings else "Its lamp says ready; no alarm.",
                 move=uid,
                 holds=packs if first and bank.is_first else (),
                 caution="Join batteries only inside the maker's voltage window." if first and several else "",

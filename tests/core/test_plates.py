@@ -11,6 +11,7 @@ from gumboot.catalogue import demo_house, shelf
 from gumboot.core.as_left import as_asked
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.standing import stand
 from gumboot.core.study.year.store import store_of
 from gumboot.drawing.bank import bank_drawing
 from gumboot.drawing.single_line import single_line
@@ -176,7 +177,10 @@ def test_strings_of_blocks_that_do_not_stand_well(document: dict[str, Any], code
 def test_the_fuse_of_a_string_is_asked() -> None:
     document = strings_of_blocks(fuse_a=None)
     document["banks"][0] |= {"string_fuse_v": None, "string_fuse_breaks_a": None}
-    assert {f"banks.bank.string_fuse_{what}" for what in ("a", "v", "breaks_a")} <= {gap.path for gap in planned(document).gaps}
+    plan = planned(document)
+    asked = {gap.path for gap in plan.gaps if gap.station == "bank"}
+    assert asked == {f"banks.bank.string_fuse_{what}" for what in ("a", "v", "breaks_a")}
+    assert stand(plan, [], datetime(2027, 3, 1, tzinfo=UTC)).stations["bank"].state != "clear"
 
 
 @pytest.mark.parametrize(

@@ -162,4 +162,6 @@ def test_strings_of_blocks_on_every_page(engine: Engine, petra: Crew) -> None:
     for words in ("Strings side by side", "Fuse of each string", "8 × bat-9"):
         assert words in pages["bank"].text, words
     assert "fuse of the string of bat-9" in pages["power-up"].text
+    # A fuse is no breaker: the rehearsal calls it by its name alone.
+    assert "bat-9 breaker" not in pages["power-up"].text
     assert crew.edit("banks.bank.string_fuse_a", "150 A", kind="number", unit="A", station="bank").status_code == 200

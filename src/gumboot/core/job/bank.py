@@ -35,14 +35,21 @@ class Bank(Frozen):
     units: list[BatteryUnit] = Field(min_length=1, max_length=32)
     strings: int = Field(1, ge=1, le=8, description="Stacks, or strings of blocks, of equal length that meet at bars; 1: one")
     string_fuse_a: Annotated[
-        float | None, Quantity("I_fs", "Fuse of each string of blocks", "A", holds_up="What a string's lead is sized for")
+        float | None, Quantity("I_fs", "Fuse of each string of blocks", "A", holds_up="What a string's lead is sized for", station="bank")
     ] = Field(None, gt=0, le=1000)
     string_fuse_v: Annotated[
-        float | None, Quantity("U_fs", "DC rating of a string's fuse", "V", holds_up="Whether a string's fuse stands the bank's voltage")
+        float | None,
+        Quantity("U_fs", "DC rating of a string's fuse", "V", holds_up="Whether a string's fuse stands the bank's voltage", station="bank"),
     ] = Field(None, gt=0, le=1500)
     string_fuse_breaks_a: Annotated[
         float | None,
-        Quantity("I_cus", "What a string's fuse breaks, DC", "A", holds_up="Whether a string's fuse breaks the bank's fault current"),
+        Quantity(
+            "I_cus",
+            "What a string's fuse breaks, DC",
+            "A",
+            holds_up="Whether a string's fuse breaks the bank's fault current",
+            station="bank",
+        ),
     ] = Field(None, gt=0, le=200000)
     cabling: Literal["busbar", "daisy", "diagonal"] = "busbar"
     precharge: bool = True

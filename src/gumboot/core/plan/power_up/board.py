@@ -162,7 +162,10 @@ def _batteries(ledger: Ledger) -> Iterator[tuple[Switch, str]]:
     for b in ledger.once(battery_switches):
         island = next(part.house.mark for part in ledger.islands if b.bank.seat in part.seats.banks)
         cells = f"{b.id}-cells"
-        yield Switch(b.id, f"{b.title} breaker and power", cells, _dc(b.bank), "battery", island=island), cells
+        yield (
+            Switch(b.id, b.title if b.bank.of_strings else f"{b.title} breaker and power", cells, _dc(b.bank), "battery", island=island),
+            cells,
+        )
 
 
 def switch_line(ledger: Ledger) -> Line:

@@ -544,6 +544,17 @@ def three_strings_together_without_a_fuse(h: Good) -> Iterator[Change]:
         yield change({"strings": [*strings_of(h), *more]})
 
 
+@seed("M04", "PV-FUSE-BREAKS", "CARD-SILENT")
+def string_fuses_that_break_less_than_the_others_push(h: Good) -> Iterator[Change]:
+    for first in strings_of(h)[:1]:
+        more = [{**first, "id": f"more{n}", "label_top": f"m{n}", "label_bottom": f"m{n}"} for n in (1, 2)]
+        card = h.card_of("roof-box")
+        if card is not None and h.plan.seats.optimiser is None:
+            edits = {"strings": [*strings_of(h), *more], "string_fuse_a": 20}
+            yield Change(edits, {card: {"dc_interrupting_a": 20}}, "little")
+            yield Change(edits, {card: {"dc_interrupting_a": None}}, "nothing said")
+
+
 @seed("M39", "PV-SHUTDOWN")
 def no_rapid_shutdown(h: Good) -> Iterator[Change]:
     if h.family == "nec" and strings_of(h):
@@ -659,6 +670,23 @@ def addresses_that_clash(h: Good) -> Iterator[Change]:
             yield change({f"banks.{bus.seat.id}.units.{units[1].id}.dip_address": units[0].dip_address}, "twice")
         if units:
             yield change({f"banks.{bus.seat.id}.units.{units[-1].id}.dip_address": 60}, "range")
+
+
+@seed("M35", "LINK-ADDRESS-PROGRAM")
+def an_address_that_is_the_programming_place(h: Good) -> Iterator[Change]:
+    for bus in h.plan.links.wired[:1]:
+        for c in bus.chain:
+            if c.set_dip:
+                yield Change({}, {bus.seat.card.id: {"dip_programming": "".join("01"[on] for on in c.set_dip)}}, c.unit.id)
+
+
+@seed("M36", "LINK-STAR", "LINK-STUB")
+def a_battery_bus_that_branches(h: Good) -> Iterator[Change]:
+    for bus in h.plan.links.wired:
+        if len(bus.chain) > 1:
+            yield change({f"banks.{bus.seat.id}.bus_shape": "star"}, "star")
+            yield change({f"banks.{bus.seat.id}.stub_m": 1.2}, "stub")
+            yield change({f"banks.{bus.seat.id}.stub_m": 6.1}, "long stub")
 
 
 @seed("M36", "LINK-TERMINATOR", "PAR-TERMINATOR")
@@ -829,6 +857,17 @@ def a_port_too_small_for_what_flows(h: Good) -> Iterator[Change]:
         ]
         for port in [p["id"] for p in ports if p["id"] != "EARTH"][:3]:
             yield Change({}, {card: {f"ports.{port}.max_a": 0.5}}, port)
+
+
+@seed("M05", "PORT-VOLTAGE")
+def contacts_that_do_not_stand_what_is_there(h: Good) -> Iterator[Change]:
+    seen = set()
+    for z in h.sized.values():
+        for end in (e for core in z.circuit.cores if core.role != "earth" for e in core.ends):
+            card = h.plan.house.cards[end.place]
+            if (card.id, end.port) not in seen and any(p.id == end.port for p in card.ports):
+                seen.add((card.id, end.port))
+                yield Change({}, {card.id: {f"ports.{end.port}.max_v": z.demand.standing_v.value * 0.99}}, f"{card.id} {end.port}")
 
 
 @seed("M29", "WALL-FRONT")
@@ -1062,6 +1101,25 @@ def a_smaller_main_fitted(h: Good) -> Iterator[Change]:
 def a_modbus_line_of_two_meters(h: Good) -> Iterator[Change]:
     if any(p.bus == "RS-485" and p.purpose == "meter" for p in h.plan.seats.inverter.data_ports):
         yield change(_meters(h, {"address": 247, "stub_m": 1}, {"address": 1, "load": "1/8"}))
+
+
+@harmless
+def contacts_that_just_stand_what_is_there(h: Good) -> Iterator[Change]:
+    highest: dict[tuple[str, str], float] = {}
+    for z in h.sized.values():
+        for end in (e for core in z.circuit.cores if core.role != "earth" for e in core.ends):
+            card = h.plan.house.cards[end.place]
+            if any(p.id == end.port for p in card.ports):
+                at = (card.id, end.port)
+                highest[at] = max(highest.get(at, 0.0), z.demand.standing_v.value)
+    for (card_id, port), volts in highest.items():
+        yield Change({}, {card_id: {f"ports.{port}.max_v": volts}}, f"{card_id} {port}")
+
+
+@harmless
+def batteries_a_foot_off_their_bus(h: Good) -> Iterator[Change]:
+    for bus in h.plan.links.wired:
+        yield change({f"banks.{bus.seat.id}.stub_m": 0.3}, bus.seat.id)
 
 
 @harmless

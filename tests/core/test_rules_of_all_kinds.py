@@ -49,6 +49,13 @@ def optimised(modules: int) -> Edits:
 
 
 K12 = "k12-orchard-flat"
+# Three strings on one input, a fuse for each.
+FUSED = {
+    "strings": [
+        {"id": f"S{n}", "modules": 8, "face": "south", "tracker": "PV1", "label_top": f"{n}", "label_bottom": f"{n}"} for n in (1, 2, 3)
+    ],
+    "string_fuse_a": 25,
+}
 # 700 mm above the middle of the stack, as wide as it.
 HIGH_WINDOW = {"id": "w", "title": "window", "kind": "window", "x_mm": 0, "y_mm": 2000, "width_mm": 4000, "height_mm": 300}
 
@@ -267,6 +274,14 @@ CASES: dict[str, Case] = {
         {"strings.W1.tracker": "PV1"},
         ("slate-410", {"fuse_max_a": 17.33}),
     ),
+    # Two others push 2 x 1.25 x 13.87 = 34.675 A through the fuse of a third.
+    "PV-FUSE-BREAKS": (D1, FUSED, ("eaves-4", {"dc_interrupting_a": 34.68}), FUSED, ("eaves-4", {"dc_interrupting_a": 34.67})),
+    # The 584.08 V of the coldest morning.
+    "PORT-VOLTAGE": (D2, {}, ("eaves-1000", {"ports.PV1.max_v": 584.1}), {}, ("eaves-1000", {"ports.PV1.max_v": 584.0})),
+    # The third battery at address 3: switches 1 and 2 ON, 3 and 4 OFF.
+    "LINK-ADDRESS-PROGRAM": (D1, {}, ("cobble-5", {"dip_programming": "1101"}), {}, ("cobble-5", {"dip_programming": "1100"})),
+    "LINK-STAR": (D1, {"banks.bank.bus_shape": "line"}, None, {"banks.bank.bus_shape": "star"}, None),
+    "LINK-STUB": (D1, {"banks.bank.stub_m": 1}, None, {"banks.bank.stub_m": 1.1}, None),
     # 584.08 V.
     "PV-ISOLATOR": (D2, {}, ("eaves-1000", {"dc_voltage": 584.1}), {}, ("eaves-1000", {"dc_voltage": 584.0})),
     "PV-SHUTDOWN": (D1, {"site.rapid_shutdown": True}, None, {"site.rapid_shutdown": False}, None),

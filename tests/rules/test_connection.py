@@ -111,6 +111,8 @@ CASES = [
          "site.bonding_size"),
     Case(rules.room_in_the_board, rules.Ways(board="sub-board", poles=f("p", 8, ""), ways=f("w", 8, ""), field="x"), {"poles": f("p", 9, "")},
          "sub-board", "9 poles hang on sub-board; it has 8 ways.", "larger board", "p", "w", "x"),
+    Case(rules.port_stands, rules.PortVolts(where="roof PV1", title="PV1 of Eaves", highest=f("v", 600, "V"), most=f("m", 600, "V"), field="x"),
+         {"highest": f("v", 600.1, "V")}, "roof PV1", "600 V may stand at PV1 of Eaves; its contacts allow 600 V.", "lower the voltage", "v", "m", "x"),
     Case(rules.port_carries, PORT, {"amps": f("a", 50.1)}, "inverter GRID", "50.1 A flow at GRID of I; it allows 50 A.", "larger port", "a", "m", "x"),
     Case(rules.port_carries, PORT.but(device=True), {"amps": f("a", 60)}, "inverter GRID", "A device of 60 A sits at GRID of I; it allows 50 A.",
          "larger port", "a", "m", "x"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, leads, links, modbus, power_up, sensing, tariffs
+from gumboot.core.rules import landings, leads, lines, links, modbus, power_up, sensing, tariffs
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -35,7 +35,11 @@ GAP = rules.Gap(titles=("Cut off", "Recover"), apart=f("d", 0.2, "V"), least=f("
 THRESHOLD = rules.Threshold(title="Float", volts=f("v", 54, "V"), low=f("lo", 44, "V"), high=f("hi", 54, "V"), field="x")
 WHOLE = load_rules.Schooled(school="whole house", passes=f("p", 100), main=f("m", 100))
 ANSWERS = modbus.Answers(device="m", title="Meter", address=247)
-STUB = modbus.Stub(device="m", title="Meter", length=f("l", 1, "m"), short=f("s", 1, "m"), most=f("x", 20, "m"))
+SHAPED = lines.Shaped(where="inverter", shape="line", count=2, things="devices", field="modbus.shape")
+STUB = lines.Stub(
+    where="m", title="Meter", length=f("l", 1, "m"), short=f("s", 1, "m"), most=f("x", 20, "m"), field="modbus.devices.m.stub_m"
+)
+LOADED = lines.Loaded(where="inverter", loads=f("n", 32, ""), most=f("m", 32, ""), field="x")
 PACED = modbus.Paced(where="inverter", speeds=[("Meter", "9600 bit/s"), ("Charger", "9600 bit/s")], field="x")
 BY_AIR = rules.ByAir(title="Absorb", volts=f("v", 60, "V"), bound=f("m", 60, "V"), field="x")
 CONTROL = tariffs.Control(comms="closed loop", bank="bank", linked=True, has_volts=True)
@@ -60,13 +64,20 @@ CASES = [
          field="modbus.devices.m.address"),
     Case(modbus.one_speed, PACED, {"speeds": [("Meter", "9600 bit/s"), ("Charger", "19200 bit/s")]}, "inverter", "Meter 9600 bit/s, Charger 19200 bit/s",
          "to one speed", field="x"),
-    Case(modbus.one_line, modbus.Shaped(where="inverter", shape="line", devices=2), {"shape": "star"}, "inverter", "as a star to 2 devices",
-         "from device to device", field="modbus.shape"),
-    Case(modbus.one_line, modbus.Shaped(where="inverter", shape="star", devices=1), {"devices": 2}, "inverter", "as a star", "from device", field="modbus.shape"),
-    Case(modbus.short_stub, STUB, {"length": f("l", 1.1, "m")}, "m", "hangs 1.1 m off the line; good practice is up to 1 m", "Lead the line through", "l", "s",
+    Case(modbus.device_to_device, SHAPED, {"shape": "star"}, "inverter", "as a star to 2 devices", "from one to the next", field="modbus.shape"),
+    Case(modbus.device_to_device, SHAPED.but(shape="star", count=1), {"count": 2}, "inverter", "as a star", "from one", field="modbus.shape"),
+    Case(links.battery_to_battery, SHAPED.but(things="batteries"), {"shape": "star"}, "inverter", "as a star to 2 batteries", "from one to the next",
+         field="modbus.shape"),
+    Case(links.short_battery_stub, STUB, {"length": f("l", 1.1, "m")}, "m", "hangs 1.1 m off the line; good practice is up to 1 m", "in and out", "l", "s",
          "modbus.devices.m.stub_m", "caution"),
-    Case(modbus.short_stub, STUB, {"length": f("l", 20.1, "m")}, "m", "never more than 20 m", "Lead the line through", "l", "x", "modbus.devices.m.stub_m", "stop"),
-    Case(modbus.driver_bears, modbus.Loads(where="inverter", loads=f("n", 32, ""), most=f("m", 32, ""), field="x"), {"loads": f("n", 32.25, "")}, "inverter",
+    Case(links.short_battery_stub, STUB, {"length": f("l", 20.1, "m")}, "m", "never more than 20 m", "in and out", "l", "x", "modbus.devices.m.stub_m", "stop"),
+    Case(links.batteries_borne, LOADED, {"loads": f("n", 33, "")}, "inverter", "33 unit loads hang on the line; a driver bears 32.", "repeater", "n", "m", "x"),
+    Case(links.address_leaves_programming, ADDRESS, {"as_programming": True}, "bat-2", "bat-2 at address 2 has its switches as they stand for programming",
+         "another address", field=".units.bat-2.dip_address"),
+    Case(modbus.short_stub, STUB, {"length": f("l", 1.1, "m")}, "m", "hangs 1.1 m off the line; good practice is up to 1 m", "in and out", "l", "s",
+         "modbus.devices.m.stub_m", "caution"),
+    Case(modbus.short_stub, STUB, {"length": f("l", 20.1, "m")}, "m", "never more than 20 m", "in and out", "l", "x", "modbus.devices.m.stub_m", "stop"),
+    Case(modbus.driver_bears, LOADED, {"loads": f("n", 32.25, "")}, "inverter",
          "32.25 unit loads hang on the line; a driver bears 32.", "repeater", "n", "m", "x"),
     Case(modbus.ended_at_its_ends, modbus.Ended(device="m", title="Meter", fitted=True, wanted=True), {"fitted": False}, "m", "the last of the line and has no terminator",
          "two ends only", field="modbus.devices.m.terminator"),

@@ -79,6 +79,8 @@ CASES = [
          "string_fuse_a"),
     Case(rules.string_fuse, FUSE, {"chosen": None}, "PV1", "above the 25 A that a module bears, and no fuse is chosen", "20.0 to 25.0 A", "least",
          "bears", "string_fuse_a"),
+    Case(rules.fuse_breaks, rules.FuseBreaks(place="PV1", title="Eaves", fault=f("k", 35), breaks=f("b", 35)), {"fault": f("k", 35.1)}, "PV1",
+         "push 35.1 A through a fuse of Eaves; it breaks 35 A DC.", "break more on DC", "k", "b", ".card"),
     Case(rules.isolator, BOX, {"volts": None}, "PV1", "Eaves at the roof gives no DC rating; PV1 reaches 600 V DC.", "An AC rating says nothing",
          "cold", "", ".card"),
     Case(rules.isolator, BOX, {"cold": f("cold", 600.1, "V")}, "PV1", "rated 600 V and 20 A DC", "with the DC rating", "cold", "u",

@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from markupsafe import Markup
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink, ModbusLine
+from gumboot.core.plan.links import BatteryBus, ChainUnit, GroupLink, ModbusLine, places_told
 from gumboot.drawing.show import figure_text
 from gumboot.drawing.svg import Canvas, shortened, text_width
 
 # Units side by side before the chain turns into another row, and how far down that row is, in viewBox units.
 IN_A_ROW, ROW = 4, 156
 PER_ROW = 4
+# Room below for how the switches stand while a protocol is chosen.
+PROGRAMMING = 56
 
 
-def _dip(c: Canvas, x: float, y: float, unit: ChainUnit) -> None:
-    for k, (want, have) in enumerate(zip(unit.wanted_dip or unit.set_dip, unit.set_dip, strict=True)):
+def _dip(c: Canvas, x: float, y: float, wanted: Sequence[bool], stand: Sequence[bool]) -> None:
+    for k, (want, have) in enumerate(zip(wanted, stand, strict=True)):
         sx = x + k * 17
         wrong = want != have
         c.rect(sx, y, 13, 26, "oxide-wash" if wrong else "white", "oxide" if wrong else "ink", 1.4)
         c.rect(sx + 2, y + (2 if have else 13), 9, 11, "oxide" if wrong else "ink", None)
         c.text(sx + 6.5, y + 38, str(k + 1), 10, "middle", "pencil", mono=True)
-    if unit.set_dip:
+    if stand:
         c.text(x - 6, y + 9, "on", 10, "end", "pencil")
 
 
@@ -29,7 +33,7 @@ def _unit(c: Canvas, unit: ChainUnit, at: tuple[float, float], width: float) -> 
     """One battery: its switches, protocol and terminator."""
     x, y = at
     c.rect(x, y, width, 118, "white", "ink", 1.8)
-    _dip(c, x + 30, y + 30, unit)
+    _dip(c, x + 30, y + 30, unit.wanted_dip or unit.set_dip, unit.set_dip)
     c.text(x + 10, y + 86, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)
     wrong = unit.unit.terminator != unit.wants_terminator
     if unit.unit.terminator or wrong:
@@ -54,7 +58,7 @@ def bus_canvas(links: BatteryBus) -> Canvas | None:
         return None
     n = len(links.chain)
     across, down = min(n, IN_A_ROW), (n - 1) // IN_A_ROW * ROW
-    c = Canvas(f"bus{links.mark}", 728, 190 + down, f"The battery bus{links.of}, unit by unit")
+    c = Canvas(f"bus{links.mark}", 728, 190 + down + (PROGRAMMING if links.programming else 0), f"The battery bus{links.of}, unit by unit")
     width = min(150.0, (728 - 152 - 22 * (across - 1) - (16 if down else 0)) / across)
     c.rect(2, 36, 118, 118, "white", "ink", 1.8)
     c.text(61, 58, shortened(links.inverter.thing.title or "Inverter", 13, 110, bold=True), 13, "middle", bold=True)
@@ -90,6 +94,13 @@ def bus_canvas(links: BatteryBus) -> Canvas | None:
     with c.opens(links.pair_ohm.key, f"Across the dead pair: {figure_text(links.pair_ohm)}"):
         c.text(2, 180 + down, f"{figure_text(links.pair_ohm)} across the dead {links.inverter_port.bus} pair", 13, mono=False, bold=True)
     c.text(320, 180 + down, "60 both ends · 120 one missing · 40 one too many", 11, ink="pencil")
+    if links.programming:
+        _dip(c, 32, 198 + down, links.programming, links.programming)
+        beside = 32 + 17 * len(links.programming) + 12
+        # Lines short enough for a phone's width.
+        c.text(beside, 206 + down, f"To choose its protocol: {places_told(links.programming)},", 12, bold=True)
+        c.text(beside, 222 + down, "only this battery on; then as above,", 12, ink="pencil")
+        c.text(beside, 238 + down, "off and on, and the protocol read back.", 12, ink="pencil")
     return c
 
 

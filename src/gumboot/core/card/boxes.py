@@ -59,6 +59,9 @@ class BoardCard(EnclosureCard):
     ways: Annotated[int | None, Quantity("n_w", "Ways of {title}", hint="One for each live pole.")] = Field(None, gt=0, le=120)
     interrupting_a: Annotated[float | None, Quantity("I_cu", "AC fault current that the devices in {title} break", "A")] = Field(None, gt=0)
     dc_voltage: Annotated[float | None, Quantity("U_dc", "DC rating of {title}", "V")] = None
+    dc_interrupting_a: Annotated[
+        float | None, Quantity("I_cu", "DC fault current that the fuses of {title} break", "A", hint="String fuses inside it.")
+    ] = Field(None, gt=0)
 
 
 class AnchorBase(Frozen):

@@ -12,6 +12,7 @@ from gumboot.core.rulebook.north_american.terminations import Screw
 
 Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
+UnitLoad = Literal["1", "1/2", "1/4", "1/8"]
 
 
 def older(version: str, least: str) -> bool:
@@ -70,6 +71,9 @@ class Port(Frozen):
     id: str
     title: str
     max_a: Annotated[float | None, Quantity("I_p", "Most current of {title}", "A")] = None
+    max_v: Annotated[
+        float | None, Quantity("U_p", "Most voltage of {title}", "V", hint="Of its plugs or contacts, where it is less than the box's own.")
+    ] = Field(None, gt=0, le=1500)
     terminals: list[Terminal]
 
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from gumboot.core.card.base import EnclosureCard
 from gumboot.core.card.inverter import Chemistry
-from gumboot.core.card.parts import DataPort, Frozen, Protocol
+from gumboot.core.card.parts import DataPort, Frozen, Protocol, UnitLoad
 from gumboot.core.quantity import Quantity
 
 
@@ -79,6 +79,12 @@ class BatteryCard(EnclosureCard):
     )
     dip_on: Literal[0, 1] = Field(1, description="What a switch in the ON place means")
     dip_offset: int = Field(0, ge=0, le=8, description="The switches show the address less this")
+    dip_programming: str = Field(
+        "",
+        pattern="^[01]*$",
+        description="Places of the switches while its protocol is chosen, from the first, 1 for ON; empty: the maker asks for none",
+    )
+    bus_load: UnitLoad = Field("1", description="What it loads an RS-485 bus with, in unit loads")
     data_ports: list[DataPort] = []
     protocols: list[Protocol] = []
     firmware: str = ""
@@ -88,6 +94,12 @@ class BatteryCard(EnclosureCard):
     open_loop: OpenLoop | None = None
     lead_acid: LeadAcid | None = Field(None, description="Of a lead-acid battery alone")
     discharge_floor_pct: Annotated[float, Quantity("S_min", "State of charge at which the battery stops", "%")]
+
+    @model_validator(mode="after")
+    def _a_place_for_each_switch(self) -> Self:
+        if self.dip_programming and len(self.dip_programming) != self.dip_switches:
+            raise ValueError(f"dip_programming: give one place for each of the {self.dip_switches} switches, 1 for ON and 0 for OFF")
+        return self
 
     @property
     def is_lead_acid(self) -> bool:

@@ -56,6 +56,12 @@ class Bank(Frozen):
     inverter_protocol: int = Field(0, description="Protocol that the inverter is set to for this bank")
     lead_as_made: list[PinPair] = []
     lead_scheme: Literal["T568B", "T568A"] = Field("T568B", description="Colours of the lead's cores by pin")
+    bus_shape: Literal["line", "star"] = Field(
+        "line", description="How the data cable runs: from battery to battery, or from one point to each"
+    )
+    stub_m: Annotated[float, Quantity("l_s", "Longest stub from the bus to a battery", "m", hint="0: the bus runs through each.")] = Field(
+        0, ge=0, le=100
+    )
     lead_m: Annotated[float | None, Quantity("L_bus", "Length of the battery bus, all leads together", "m")] = Field(None, gt=0, le=5000)
 
     def stacks(self) -> list[list[BatteryUnit]]:

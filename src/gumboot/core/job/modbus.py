@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from gumboot.core.card.parts import Frozen
+from gumboot.core.card.parts import Frozen, UnitLoad
 from gumboot.core.job.ids import NAME
 from gumboot.core.quantity import Quantity
 
@@ -30,7 +30,7 @@ class BusDevice(Frozen):
     stub_m: Annotated[float, Quantity("l_s", "Stub from the line to {title}", "m", hint="0: the line runs through it.")] = Field(
         0, ge=0, le=100
     )
-    load: Literal["1", "1/2", "1/4", "1/8"] = Field("1", description="Load on the line, in unit loads of its data sheet")
+    load: UnitLoad = Field("1", description="Load on the line, in unit loads of its data sheet")
 
 
 class Modbus(Frozen):

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from gumboot.core.card.parts import Protocol, older
 from gumboot.core.rules.facts import Facts
+from gumboot.core.rules.lines import Loaded, Shaped, Stub, loaded, one_line, short
 from gumboot.core.rules.register import Breach, rule
 
 
@@ -73,7 +74,8 @@ class Address(Facts):
     """A battery's address in its chain: the one it is set to, the one it should have, and what its switches can show.
 
     ``lowest`` to ``most`` is what ``switches`` can show; no switches, no question. ``taken`` where a battery before it has the address;
-    ``placed`` where its place in the chain has an address that can be shown.
+    ``placed`` where its place in the chain has an address that can be shown; ``as_programming`` where its switches, terminator and all,
+    stand as they do while its protocol is chosen.
     """
 
     unit: str
@@ -84,6 +86,7 @@ class Address(Facts):
     most: int
     taken: bool = False
     placed: bool = True
+    as_programming: bool = False
 
     @property
     def shown(self) -> bool:
@@ -127,6 +130,15 @@ def address_in_order(a: Address) -> Breach | None:
     return Breach(a.unit, text, _set_it(a), field=f".units.{a.unit}.dip_address")
 
 
+@rule("LINK-ADDRESS-PROGRAM")
+def address_leaves_programming(a: Address) -> Breach | None:
+    """The switches of an address do not stand as they stand for programming: the battery would wait for a protocol for ever."""
+    if not a.as_programming:
+        return None
+    text = f"{a.unit} at address {a.address} has its switches as they stand for programming: it never leaves that."
+    return Breach(a.unit, text, "Give it another address, or take batteries off this bus.", field=f".units.{a.unit}.dip_address")
+
+
 class Terminated(Facts):
     """Whether a battery carries a terminator, and whether its place on the bus wants one."""
 
@@ -147,4 +159,22 @@ def ends_terminated(t: Terminated) -> Breach | None:
     return Breach(t.unit, f"{t.unit}: {text}", act, field=f".units.{t.unit}.terminator")
 
 
-ADDRESSED = (address_in_range, address_once, address_in_order)
+@rule("LINK-STAR")
+def battery_to_battery(s: Shaped) -> Breach | None:
+    """The battery bus runs from battery to battery."""
+    return one_line(s)
+
+
+@rule("LINK-STUB")
+def short_battery_stub(s: Stub) -> Breach | None:
+    """A battery hangs no farther off its bus than good practice has it."""
+    return short(s)
+
+
+@rule("LINK-LOAD")
+def batteries_borne(x: Loaded) -> Breach | None:
+    """No more batteries on an RS-485 bus than its driver bears."""
+    return loaded(x)
+
+
+ADDRESSED = (address_in_range, address_once, address_in_order, address_leaves_programming)

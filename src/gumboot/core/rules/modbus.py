@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gumboot.core.figure import Figure
 from gumboot.core.rules.facts import Facts
+from gumboot.core.rules.lines import Loaded, Shaped, Stub, loaded, one_line, short
 from gumboot.core.rules.register import Breach, rule
 
 # Addresses of devices that answer; 0 speaks to all, 248 to 255 are kept (Modbus over serial line 1.02, 2.2).
 FIRST, LAST = 1, 247
-HAIR = 1e-9
 
 
 class Answers(Facts):
@@ -56,63 +55,22 @@ def one_speed(p: Paced) -> Breach | None:
     return Breach(p.where, f"Speeds differ on one line: {told}.", "Set all of them, and the inverter, to one speed.", field=p.field)
 
 
-class Shaped(Facts):
-    """How the cable of a line runs."""
-
-    where: str
-    shape: str
-    devices: int
-
-
 @rule("MODBUS-STAR")
-def one_line(s: Shaped) -> Breach | None:
-    """The cable runs from device to device; a star has as many open ends as arms, and each one echoes."""
-    if s.shape == "line" or s.devices < 2:
-        return None
-    text = f"The cable runs as a star to {s.devices} devices: each arm is an end that echoes."
-    return Breach(
-        s.where, text, "Lead it from device to device, there and back where it must be, or put a hub between.", field="modbus.shape"
-    )
-
-
-class Stub(Facts):
-    """How far a device hangs off its line."""
-
-    device: str
-    title: str
-    length: Figure
-    short: Figure
-    most: Figure
+def device_to_device(s: Shaped) -> Breach | None:
+    """The cable runs from device to device."""
+    return one_line(s)
 
 
 @rule("MODBUS-STUB")
 def short_stub(s: Stub) -> Breach | None:
-    """A device hangs no farther off its line than 1 m, and never more than 20 m."""
-    if s.length.value <= s.short.value + HAIR:
-        return None
-    too_long = s.length.value > s.most.value + HAIR
-    limit, level = (s.most, "stop") if too_long else (s.short, "caution")
-    text = f"{s.title} hangs {s.length.value:g} m off the line; {'never more than' if too_long else 'good practice is up to'} {limit.value:g} m."
-    act = "Lead the line through the device: in and out at its terminals."
-    return Breach(s.device, text, act, s.length, limit, f"modbus.devices.{s.device}.stub_m", level="stop" if level == "stop" else "caution")
-
-
-class Loads(Facts):
-    """Unit loads of everything on a line, the inverter counted, against what a driver bears."""
-
-    where: str
-    loads: Figure
-    most: Figure
-    field: str
+    """A device hangs no farther off its line than good practice has it."""
+    return short(s)
 
 
 @rule("MODBUS-LOAD")
-def driver_bears(x: Loads) -> Breach | None:
+def driver_bears(x: Loaded) -> Breach | None:
     """No more unit loads than a driver bears."""
-    if x.loads.value <= x.most.value + HAIR:
-        return None
-    text = f"{x.loads.value:g} unit loads hang on the line; a driver bears {x.most.value:g}."
-    return Breach(x.where, text, "Use devices of a quarter or an eighth of a load, or a repeater.", x.loads, x.most, x.field)
+    return loaded(x)
 
 
 class Ended(Facts):

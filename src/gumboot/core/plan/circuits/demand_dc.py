@@ -34,6 +34,7 @@ def of_pv(ledger: Ledger, circuit: Circuit, plan: StringsPlan) -> Demand | None:
         design_a=tracker.maximum_a,
         continuous_a=before_factors,
         volts=tracker.hot_v,
+        highest_v=tracker.cold_v,
         drop_a=tracker.operating_a,
         needs_device=False,
         device_place="none: one string cannot feed a fault with more than its own current"
@@ -61,6 +62,7 @@ def of_unit(ledger: Ledger, circuit: Circuit) -> Demand:
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
         volts=bank.volts("nominal_v"),
+        highest_v=bank.volts("v_max"),
         maker_min=card.lead_min,
         maker_source=f"card:{card.id}:lead_min",
         fixed_device_a=own,
@@ -94,6 +96,7 @@ def of_main(ledger: Ledger, circuit: Circuit, supplies: Supplies) -> Demand:
         design_a=design,
         continuous_a=continuous(ledger, circuit, design),
         volts=bank.volts("v_low_operating"),
+        highest_v=bank.volts("v_max"),
         maker_min=card.battery.conductor_min,
         maker_source=f"card:{card.id}:battery.conductor_min",
         fixed_device_a=device,

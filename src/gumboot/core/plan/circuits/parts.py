@@ -11,7 +11,11 @@ from gumboot.core.rulebook.common import conductors as common
 
 
 class Demand(Record):
-    """What a circuit must carry, before any conductor is chosen. ``back_a`` is what sources give back along a grid feed."""
+    """What a circuit must carry, before any conductor is chosen.
+
+    ``back_a`` is what sources give back along a grid feed, ``highest_v`` the highest voltage that may stand on the circuit where that is
+    another than the one it works at.
+    """
 
     design_a: Figure
     continuous_a: Figure
@@ -24,6 +28,7 @@ class Demand(Record):
     flow: common.Circuit = "DC"
     drop_a: Figure | None = None
     back_a: Figure | None = None
+    highest_v: Figure | None = None
     terminal_min: str = ""
     terminal_source: str = ""
 
@@ -31,6 +36,11 @@ class Demand(Record):
     def losing_a(self) -> Figure:
         """The current whose loss along the run is judged: the design current where no other is said."""
         return self.drop_a or self.design_a
+
+    @property
+    def standing_v(self) -> Figure:
+        """The highest voltage that its contacts must stand."""
+        return self.highest_v or self.volts
 
 
 class Sized(Record):

@@ -1,4 +1,4 @@
-"""Does every port carry what its circuit asks?"""
+"""Does every port carry what its circuit asks, and stand its voltage?"""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from gumboot.core.rules import connection as rules
 
 
 def check_ports(ledger: Ledger, plan: CircuitsPlan) -> None:
-    """Every port whose card says how much it carries, at both ends of every circuit; in a board the device too."""
+    """Every port whose card says how much it carries or stands, at both ends of every circuit; in a board the device too."""
     for sized in plan.sized.values():
         ends = dict.fromkeys((end.place, end.port) for core in sized.circuit.cores if core.role != "earth" for end in core.ends)
         for place, port in ends:
@@ -18,14 +18,18 @@ def check_ports(ledger: Ledger, plan: CircuitsPlan) -> None:
 def _check(ledger: Ledger, sized: Sized, place: str, port: str) -> None:
     card = ledger.house.whole.cards[place]
     told = next((p for p in card.ports if p.id == port), None)
-    if told is None or told.max_a is None:
+    if told is None:
         return
-    most, cid = ledger.read(card, f"ports.{port}.max_a"), sized.circuit.id
-    where, field = (
-        f"{place} {port}",
-        f"things.{place}.card" if any(s.id == place for s in ledger.seats.all()) else f"runs.{sized.run.id}.device_a",
-    )
-    facts = rules.Port(where=where, title=f"{told.title} of {card.title}", amps=sized.demand.design_a, most=most, field=field)
+    where, title, cid = f"{place} {port}", f"{told.title} of {card.title}", sized.circuit.id
+    field = f"things.{place}.card" if any(s.id == place for s in ledger.seats.all()) else f"runs.{sized.run.id}.device_a"
+    if told.max_v is not None:
+        stands = ledger.read(card, f"ports.{port}.max_v")
+        highest = sized.demand.standing_v
+        ledger.ask(rules.port_stands, rules.PortVolts(where=where, title=title, highest=highest, most=stands, field=field))
+    if told.max_a is None:
+        return
+    most = ledger.read(card, f"ports.{port}.max_a")
+    facts = rules.Port(where=where, title=title, amps=sized.demand.design_a, most=most, field=field)
     held = ledger.ask(rules.port_carries, facts)
     # A feeder between main boards leaves by a slot of its own, of which the card of neither speaks.
     in_slot = card.kind == "board" and not sized.circuit.is_dc and sized.circuit.kind != "main-feeder"

@@ -8,7 +8,7 @@ from gumboot.core.plan.links.chain import T568B, ChainUnit, LeadCore, lead_cores
 from gumboot.core.plan.links.group import GroupLink, GroupUnit
 from gumboot.core.plan.links.modbus import ModbusLine
 from gumboot.core.plan.links.station import BatteryBus, LinksPlan, plan_links
-from gumboot.core.plan.links.switches import DipBlock, dip_block, dip_positions
+from gumboot.core.plan.links.switches import DipBlock, dip_block, dip_positions, places_told
 
 __all__ = [
     "T568B",
@@ -23,5 +23,6 @@ __all__ = [
     "dip_block",
     "dip_positions",
     "lead_cores",
+    "places_told",
     "plan_links",
 ]

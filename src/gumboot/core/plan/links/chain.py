@@ -101,6 +101,7 @@ def _address(chain: tuple[ChainUnit, ...], i: int, block: DipBlock) -> rules.Add
         most=block.most,
         taken=any(other.unit.dip_address == c.unit.dip_address for other in chain[:i]),
         placed=bool(c.wanted_dip),
+        as_programming=bool(block.programming) and block.shown(c.unit.dip_address, c.unit.terminator) == block.programming,
     )
 
 

@@ -5,20 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from fractions import Fraction
 
-from gumboot.core.figure import Figure, constant
+from gumboot.core.figure import Figure
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.links.cable import MOST_LOADS, stubs
 from gumboot.core.plan.links.group import Pair, across
 from gumboot.core.plan.links.sockets import meant_for, of_the_group
 from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import reach_m
-from gumboot.core.rules import leads
+from gumboot.core.rules import leads, lines
 from gumboot.core.rules import modbus as rules
 from gumboot.core.seats import InverterSeat
-
-SHORT_STUB = constant("l_short", "Stub off a line, good practice", 1, "m", "cp.busreach")
-MOST_STUB = constant("l_most", "Stub off a line at most", 20, "m", "modbus.serial")
-MOST_LOADS = constant("n_u", "Unit loads that a driver bears", 32, "", "tia.485")
 
 
 class ModbusLine(Record):
@@ -43,10 +40,12 @@ def _check_addresses(ledger: Ledger, devices: Sequence[BusDevice]) -> None:
 
 def _check_cable(ledger: Ledger, unit: InverterSeat, devices: Sequence[BusDevice]) -> None:
     """Shape, stubs, terminators, length and socket."""
-    ledger.ask(rules.one_line, rules.Shaped(where=unit.id, shape=ledger.job.modbus.shape, devices=len(devices)))
+    shaped = lines.Shaped(where=unit.id, shape=ledger.job.modbus.shape, count=len(devices), things="devices", field="modbus.shape")
+    ledger.ask(rules.device_to_device, shaped)
     for device in devices:
-        length = ledger.decided_of(device, f"modbus.devices.{device.id}.stub_m")
-        stub = rules.Stub(device=device.id, title=device.title, length=length, short=ledger.keep(SHORT_STUB), most=ledger.keep(MOST_STUB))
+        field = f"modbus.devices.{device.id}.stub_m"
+        length, (good, longest) = ledger.decided_of(device, field), stubs(ledger, "RS-485")
+        stub = lines.Stub(where=device.id, title=device.title, length=length, short=good, most=longest, field=field)
         ledger.ask(rules.short_stub, stub)
         ended = rules.Ended(device=device.id, title=device.title, fitted=device.terminator, wanted=device is devices[-1])
         ledger.ask(rules.ended_at_its_ends, ended)
@@ -73,7 +72,7 @@ def _line(ledger: Ledger, unit: InverterSeat, devices: tuple[BusDevice, ...]) ->
     units = 1 + float(sum(Fraction(d.load) for d in devices))
     loads = ledger.work(f"links.modbus_loads{mark}", "n_u", f"Unit loads on the line of {unit.id}", units, "", source="tia.485",
                         limits="The inverter counted as one.")  # fmt: skip
-    ledger.ask(rules.driver_bears, rules.Loads(where=unit.id, loads=loads, most=ledger.keep(MOST_LOADS), field=f"{field}.load"))
+    ledger.ask(rules.driver_bears, lines.Loaded(where=unit.id, loads=loads, most=ledger.keep(MOST_LOADS), field=f"{field}.load"))
     _check_cable(ledger, unit, devices)
     built_in = "One is in the inverter, or switched on there."
     called = Pair(

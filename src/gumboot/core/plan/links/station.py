@@ -6,10 +6,12 @@ from gumboot.core.card.parts import DataPort, Protocol
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
+from gumboot.core.plan.links.cable import check_cable
 from gumboot.core.plan.links.chain import ChainUnit, LeadCore, chain_of, check_chain, lead_cores, pins_of
 from gumboot.core.plan.links.group import GroupLink, Pair, across, group_link
 from gumboot.core.plan.links.modbus import ModbusLine, modbus_lines
 from gumboot.core.plan.links.sockets import check_gateways, meant_for, missing_signals, of_the_group
+from gumboot.core.plan.links.switches import dip_block
 from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import PAIRS, is_pair, may_end, reach_m
 from gumboot.core.rules import leads
@@ -18,7 +20,10 @@ from gumboot.core.seats import BankSeat, InverterSeat
 
 
 class BatteryBus(Record):
-    """The bus between one bank and its first inverter. ``mark`` and ``of`` tell it apart in ids and titles where there are several."""
+    """The bus between one bank and its first inverter. ``mark`` and ``of`` tell it apart in ids and titles where there are several.
+
+    ``programming`` is how the switches of a battery stand while its protocol is chosen, True for ON; empty where the maker asks for nothing.
+    """
 
     seat: BankSeat
     inverter: InverterSeat
@@ -28,6 +33,7 @@ class BatteryBus(Record):
     battery_protocol: Protocol | None = None
     lead: tuple[LeadCore, ...] = ()
     chain: tuple[ChainUnit, ...] = ()
+    programming: tuple[bool, ...] = ()
     pair_ohm: Figure | None = None
     inverter_port: DataPort | None = None
     battery_port: DataPort | None = None
@@ -116,7 +122,7 @@ def _bus(bank: OneBank) -> BatteryBus:
     _check_protocols(bank, chosen, common)
     chain, bus = chain_of(bank), chosen.bus if chosen else "CAN"
     check_chain(bank, chain)
-    spoken = bare.but(protocol=chosen, battery_protocol=common, chain=chain)
+    spoken = bare.but(protocol=chosen, battery_protocol=common, chain=chain, programming=dip_block(battery).programming)
     theirs = meant_for(inverter.data_ports, "battery", bus, of_the_group(inverter))
     ours = meant_for(battery.data_ports, "battery", bus)
     if not theirs or not ours:
@@ -133,6 +139,7 @@ def _bus(bank: OneBank) -> BatteryBus:
     _check_lead(bank, lead, (inv_port, bat_port), bus)
     if chosen is not None:
         _check_ends(bank, (inv_port, bat_port), bus, chosen)
+        check_cable(bank, chain, chosen)
     return spoken.but(lead=lead, pair_ohm=_pair(bank, chain, bus), inverter_port=inv_port, battery_port=bat_port)
 
 

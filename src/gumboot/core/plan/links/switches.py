@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gumboot.core.card import BatteryCard
@@ -14,15 +15,26 @@ def dip_positions(address: int, switches: int) -> tuple[bool, ...]:
     return tuple(bool(address >> bit & 1) for bit in range(switches))
 
 
+def places_told(places: Sequence[bool]) -> str:
+    """How switches stand, in words: all ON, all OFF, or one by one from the first."""
+    if len(set(places)) == 1:
+        return "all switches ON" if places[0] else "all switches OFF"
+    return "switches " + ", ".join(f"{n} {'ON' if on else 'OFF'}" for n, on in enumerate(places, start=1))
+
+
 @dataclass(frozen=True, slots=True)
 class DipBlock:
-    """A block of DIP switches as its card reads it: which one is the terminator, which comes first, what ON means."""
+    """A block of DIP switches as its card reads it: which one is the terminator, which comes first, what ON means.
+
+    ``programming`` is how they stand, from the first, while the protocol is chosen; empty where the maker asks for nothing.
+    """
 
     switches: int
     terminator_switch: int = 0
     most_first: bool = False
     on_is: int = 1
     offset: int = 0
+    programming: tuple[bool, ...] = ()
 
     @property
     def addressing(self) -> int:
@@ -52,4 +64,7 @@ class DipBlock:
 
 def dip_block(card: BatteryCard) -> DipBlock:
     """The block of a battery's card."""
-    return DipBlock(card.dip_switches, card.terminator_switch, card.dip_first == "most significant", card.dip_on, card.dip_offset)
+    programming = tuple(place == "1" for place in card.dip_programming)
+    return DipBlock(
+        card.dip_switches, card.terminator_switch, card.dip_first == "most significant", card.dip_on, card.dip_offset, programming
+    )

@@ -7,7 +7,8 @@ from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.rules.strings import Amps, Fuse, Isolator
+from gumboot.core.rules.connection import Silent
+from gumboot.core.rules.strings import Amps, Fuse, FuseBreaks, Isolator
 from gumboot.core.seats import Converter
 from gumboot.core.workbook import Workbook
 
@@ -74,6 +75,19 @@ def fuse(w: Workbook, key: str, place: str, module: ModuleCard, strings: Figure,
     return Fuse(
         place=place, parallel=round(strings.value), needed=needed, chosen=chosen, least=smallest, most=largest, bears=bears, back=back
     )
+
+
+def breaking(w: Workbook, where: str, box: BoardCard, strung: Fuse, field: str = "") -> tuple[Silent, FuseBreaks | None] | None:
+    """Whether the card of a box says what its string fuses break, and if so whether that is enough; None where nothing feeds one."""
+    if strung.chosen is None or strung.back is None:
+        return None
+    breaks, what = w.stated(box, "dc_interrupting_a"), "what DC fault current its string fuses break"
+    says = Silent(
+        stated=breaks, where=where, title=box.title, path="dc_interrupting_a", what=what, waits="whether a string fuse breaks", field=field
+    )
+    if breaks is None:
+        return says, None
+    return says, FuseBreaks(place=strung.place, title=box.title, fault=strung.back, breaks=breaks)
 
 
 def isolator(w: Workbook, place: str, box: BoardCard, cold: Figure, maximum: Figure) -> Isolator:

@@ -13,6 +13,7 @@ from gumboot.core.plan.strings.faces import array_power, check_faces
 from gumboot.core.plan.strings.parts import Hanging, StringsPlan, TrackerPlan
 from gumboot.core.plan.strings.several_faces import faces_lost
 from gumboot.core.plan.strings.voltages import strictest
+from gumboot.core.rules import connection
 from gumboot.core.rules import strings as rules
 from gumboot.core.seats import InverterSeat
 
@@ -27,6 +28,17 @@ def _through_roof_box(ledger: Ledger, h: Hanging, cold: Figure, maximum: Figure)
     box = ledger.house.roof_box_of(h.at.place)
     if box is not None:
         ledger.ask(rules.isolator, currents.isolator(ledger, h.place, box.card, cold, maximum), f"things.{box.id}")
+
+
+def _check_fuses(ledger: Ledger, h: Hanging, strung: rules.Fuse) -> None:
+    """The rating of string fuses, and what those in the box of this input break."""
+    ledger.ask(rules.string_fuse, strung)
+    box = ledger.house.roof_box_of(h.at.place)
+    if box is not None and (asked := currents.breaking(ledger, box.id, box.card, strung, f"things.{box.id}.card")):
+        says, breaks = asked
+        ledger.ask(connection.card_states, says)
+        if breaks is not None:
+            ledger.ask(rules.fuse_breaks, breaks, f"things.{box.id}")
 
 
 def _check_currents(ledger: Ledger, facts: rules.Amps) -> None:
@@ -87,7 +99,7 @@ def _plan_plain(ledger: Ledger, h: Hanging, air: voltages.Weather) -> TrackerPla
     flows = currents.of_modules(ledger, key, module, parallel)
     _check_currents(ledger, _amps(ledger, h, flows, held=False))
     chosen = ledger.decided("string_fuse_a") if ledger.job.string_fuse_a is not None else None
-    ledger.ask(rules.string_fuse, currents.fuse(ledger, key, h.place, module, parallel, chosen=chosen))
+    _check_fuses(ledger, h, currents.fuse(ledger, key, h.place, module, parallel, chosen=chosen))
     _through_roof_box(ledger, h, v.cold, flows[1])
     for rule in rules.VOLTAGES:
         ledger.ask(rule, v)

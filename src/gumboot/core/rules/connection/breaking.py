@@ -99,6 +99,25 @@ def port_carries(p: Port) -> Breach | None:
     )
 
 
+class PortVolts(Facts):
+    """The highest voltage of a circuit, against the most that the card's port, plug or contact allows."""
+
+    where: str
+    title: str
+    highest: Figure
+    most: Figure
+    field: str
+
+
+@rule("PORT-VOLTAGE")
+def port_stands(p: PortVolts) -> Breach | None:
+    """The plugs and contacts of a port stand the highest voltage of what lands there."""
+    if p.highest.value <= p.most.value + 1e-9:
+        return None
+    text = f"{p.highest.value:.0f} V may stand at {p.title}; its contacts allow {p.most.value:g} V."
+    return Breach(p.where, text, "Choose equipment whose contacts stand it, or lower the voltage.", p.highest, p.most, p.field)
+
+
 class Ways(Facts):
     """Live poles of all that hangs on a board against the ways it has."""
 

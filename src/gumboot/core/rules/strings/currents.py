@@ -110,6 +110,25 @@ def string_fuse(f: Fuse) -> Breach | None:
     return Breach(f.place, f"{f.parallel} strings meet on {f.place}: {words}", act, f.chosen or f.back or f.least, f.bears, "string_fuse_a")
 
 
+class FuseBreaks(Facts):
+    """What the other strings of an input push through one's fuse, against what the fuses of its box break."""
+
+    place: str
+    title: str
+    fault: Figure
+    breaks: Figure
+    field: str = ".card"
+
+
+@rule("PV-FUSE-BREAKS")
+def fuse_breaks(f: FuseBreaks) -> Breach | None:
+    """A string fuse breaks what the others can feed into a fault of its string."""
+    if f.fault.value <= f.breaks.value:
+        return None
+    text = f"The other strings of {f.place} push {f.fault.value:.1f} A through a fuse of {f.title}; it breaks {f.breaks.value:g} A DC."
+    return Breach(f.place, text, "Choose a box whose fuses break more on DC.", f.fault, f.breaks, f.field)
+
+
 class Isolator(Facts):
     """The box or isolator at the roof against what one input brings through it. A card that is silent about DC has no ``volts``."""
 

@@ -15,7 +15,7 @@ from gumboot.core.job.model import Face, Job
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.strings import currents, optimised, voltages
 from gumboot.core.rulebook.north_american import photovoltaic as pv
-from gumboot.core.rules import Asked, Breach, Code
+from gumboot.core.rules import Asked, Breach, Code, connection
 from gumboot.core.rules import strings as rules
 from gumboot.core.study.layouts.parts import Broken, Finder, Lay, finder_of
 from gumboot.core.workbook import Workbook
@@ -72,7 +72,7 @@ def _judge_plain(t: Thought) -> None:
     flows = currents.of_modules(w, "lay", t.module, parallel)
     _judge_amps(t, flows, held=False)
     chosen = w.said(Job, "string_fuse_a", t.f.fuse_a) if t.f.fuse_a is not None else None
-    t.ask(rules.string_fuse, currents.fuse(w, "lay", t.name, t.module, parallel, chosen=chosen))
+    _judge_fuses(t, currents.fuse(w, "lay", t.name, t.module, parallel, chosen=chosen))
     _judge_isolator(t, v.cold, flows[1])
 
 
@@ -92,6 +92,16 @@ def _judge_amps(t: Thought, flows: tuple[Figure, Figure], *, held: bool) -> None
     facts = currents.amps(t.w, t.name, t.f.converter_of(t.tracker.id), t.tracker, flows, bridged=t.lay.bridge, held=held)
     for rule in rules.CURRENTS:
         t.ask(rule, facts)
+
+
+def _judge_fuses(t: Thought, strung: rules.Fuse) -> None:
+    t.ask(rules.string_fuse, strung)
+    box = t.f.roof_boxes.get(t.tracker.id)
+    if box is not None and (asked := currents.breaking(t.w, t.name, box, strung)):
+        says, breaks = asked
+        t.ask(connection.card_states, says)
+        if breaks is not None:
+            t.ask(rules.fuse_breaks, breaks)
 
 
 def _judge_isolator(t: Thought, cold: Figure, maximum: Figure) -> None:

@@ -24,10 +24,10 @@ from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.engine import figures_of
 from gumboot.core.plan.parts import Parts
 from gumboot.core.plan.steps import STEPS, Step
-from gumboot.core.record import Record
 from gumboot.core.seating import seats_of
 from gumboot.core.seats import Seat
 from gumboot.core.tracking import followed, noting, touches, tracked
+from gumboot.core.values import Values
 from tests.helpers import GOOD, bank_each, beside, edited
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
@@ -192,7 +192,7 @@ def held(value: Any, seen: set[int]) -> Iterator[Any]:
     elif dataclasses.is_dataclass(value):
         for f in dataclasses.fields(value):
             yield from held(getattr(value, f.name), seen)
-    elif isinstance(value, Record):
+    elif isinstance(value, Values):
         yield from held(list(vars(value).values()), seen)
     elif isinstance(value, dict):
         yield from held(list(value.values()), seen)

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gumboot.core.figure import Figure
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 Level = Literal["stop", "caution", "note"]
 
 
-class Finding(Record):
+class Finding(Values):
     """A rule's verdict at one place of the job.
 
     ``where`` names the thing (a tracker, a circuit, a hole); ``field`` is the path of the

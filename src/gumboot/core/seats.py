@@ -25,7 +25,7 @@ from gumboot.core.job.things import (
     TransferThing,
 )
 from gumboot.core.once import once
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 Enclosed = InverterCard | BatteryCard | SwitchFuseCard | BoardCard | TransferCard | GeneratorCard | PvInverterCard
 Converter = InverterCard | PvInverterCard
@@ -94,7 +94,7 @@ class AnySeat(Protocol):
         ...
 
 
-class Seats(Record):
+class Seats(Values):
     """The things of a job with their cards; the first inverter leads its group."""
 
     inverters: tuple[InverterSeat, ...]

@@ -6,8 +6,8 @@ from typing import Literal, NamedTuple
 
 from gumboot.core.card.inverter import AcLeg, Tracker
 from gumboot.core.card.parts import Role
-from gumboot.core.record import Record
 from gumboot.core.seats import Converter
+from gumboot.core.values import Values
 
 Kind = Literal[
     "pv", "battery", "battery-unit", "interlink", "grid", "through", "output", "backup", "feeder", "main-feeder", "generator", "pv-ac"
@@ -69,7 +69,7 @@ class Circuit(NamedTuple):
         return "earth" in [core.role for core in self.cores]
 
 
-class Input(Record):
+class Input(Values):
     """A PV input with the thing and the card that hold it; ``name`` is how findings and keys call it."""
 
     place: str

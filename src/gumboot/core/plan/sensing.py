@@ -15,14 +15,14 @@ from gumboot.core.installation import House
 from gumboot.core.job.model import CtPlace
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.group import of_all
-from gumboot.core.record import Record
 from gumboot.core.rulebook.books.wiring import Core as Wire
 from gumboot.core.rules import sensing as rules
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.ct_readings import ANGLES, Channel, Core, expected_w
+from gumboot.core.values import Values
 
 
-class CtPlan(Record):
+class CtPlan(Values):
     """One CT: where it is planned, where the channel wants it, and what it should read."""
 
     place: CtPlace
@@ -31,7 +31,7 @@ class CtPlan(Record):
     expected: Figure
 
 
-class CtSet(Record):
+class CtSet(Values):
     """The CTs that one inverter reads. ``meter`` is their id in the job, ``mark`` what ids of their test and its step end in.
 
     ``legs`` are the lines on which the test switches loads on, ``flow`` says how the voltages of the service lie.
@@ -58,7 +58,7 @@ class CtSet(Record):
         return tuple(channel for channel in self.channels if channel.id in have)
 
 
-class SensingPlan(Record):
+class SensingPlan(Values):
     """All sets of CTs, the first island's first. ``blind`` are the leaders of islands beside the grid that have inputs and no set."""
 
     sets: tuple[CtSet, ...]

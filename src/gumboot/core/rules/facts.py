@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 
-class Facts(Record):
+class Facts(Values):
     """The facts that one rule judges, or several."""

@@ -11,12 +11,12 @@ from gumboot.core.plan.bank.one import OneBank, banks_of, keyed, marked
 from gumboot.core.plan.bank.shares import fault_at_the_far_end, plan_shares
 from gumboot.core.plan.bank.supply import BankSupply, Supplies, floor_of_charge
 from gumboot.core.plan.circuits.parts import Sized
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rules import bank as rules
+from gumboot.core.values import Values
 
 
-class Link(Record):
+class Link(Values):
     """One link of the chain from cell to inverter with the current it carries. ``is_battery`` where more batteries raise it."""
 
     title: str
@@ -24,7 +24,7 @@ class Link(Record):
     is_battery: bool = False
 
 
-class BankPlan(Record):
+class BankPlan(Values):
     """One bank: its supply with its chain of links and the weakest of them, and what each battery carries.
 
     ``is_first`` tells whose figures and checks are called plainly; ``coldest`` is the coldest air at its batteries in °C, None while nobody said; ``main_ampacity`` is what the weakest battery main of its inverters carries, None while none is sized.

@@ -11,15 +11,15 @@ from gumboot.core.plan.bank.cold import usable_when_cold
 from gumboot.core.plan.bank.one import OneBank, banks_of
 from gumboot.core.plan.bank.plates import share_at_current
 from gumboot.core.plan.group import output_w, summed
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common import bank as network
 from gumboot.core.rulebook.north_american import battery as dc
 from gumboot.core.seats import InverterSeat
+from gumboot.core.values import Values
 
 LEAD_ACID_FLOOR_PCT = constant("S_lead", "Lowest state of charge kept in a lead-acid bank", 50, "%", "cp.leadacid")
 
 
-class BankSupply(Record):
+class BankSupply(Values):
     """What one bank holds and gives, before cables and devices are known. ``mains`` is the current of each of its inverters; ``at_current``
     is the share of its capacity that a lead-acid bank gives at the current of the fullest hour, None for another."""
 
@@ -43,7 +43,7 @@ class BankSupply(Record):
         return self.parallel.value > 1
 
 
-class Supplies(Record):
+class Supplies(Values):
     """What every bank holds and gives, and what those of each island deliver together while each inverter carries its share of the load.
 
     ``delivered``, ``power_w`` and ``peak_w`` are by the island's leader.

@@ -6,11 +6,11 @@ from gumboot.core.expression import Expression
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Circuit
 from gumboot.core.job.model import Run
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common import conductors as common
+from gumboot.core.values import Values
 
 
-class Demand(Record):
+class Demand(Values):
     """What a circuit must carry, before any conductor is chosen.
 
     ``back_a`` is what sources give back along a grid feed, ``highest_v`` the highest voltage that may stand on the circuit where that is
@@ -43,7 +43,7 @@ class Demand(Record):
         return self.highest_v or self.volts
 
 
-class Sized(Record):
+class Sized(Values):
     """A circuit with its conductors, device, earth and drop. ``earth`` is None where no earth runs with it, ``sets`` where one conductor makes a pole."""
 
     circuit: Circuit

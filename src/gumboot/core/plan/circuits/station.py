@@ -17,11 +17,11 @@ from gumboot.core.plan.circuits.parts import Demand, Sized
 from gumboot.core.plan.circuits.sizing import size_circuit
 from gumboot.core.plan.sources import joining
 from gumboot.core.plan.strings import StringsPlan
-from gumboot.core.record import Record
 from gumboot.core.sizes import area_mm2
+from gumboot.core.values import Values
 
 
-class CircuitsPlan(Record):
+class CircuitsPlan(Values):
     """All circuits; ``sized`` lacks those whose answers are missing."""
 
     all: tuple[Circuit, ...]
@@ -30,7 +30,7 @@ class CircuitsPlan(Record):
     busbar_limit: Figure | None = None
 
 
-class Known(Record):
+class Known(Values):
     """What is worked out before the circuits are sized."""
 
     strings: StringsPlan | None

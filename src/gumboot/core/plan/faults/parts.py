@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 from gumboot.core.figure import Figure
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 Side = Literal["AC", "battery", "PV"]
 
 
-class FaultAt(Record):
+class FaultAt(Values):
     """The largest current that can flow into a fault at one side of a thing; what a device there must break.
 
     ``amps`` is None where no source that reaches the place says what it gives. ``silent`` names those that say nothing: they are not
@@ -24,7 +24,7 @@ class FaultAt(Record):
     silent: tuple[str, ...] = ()
 
 
-class FaultsPlan(Record):
+class FaultsPlan(Values):
     """The fault current at each place, in the order of the way from roof to street."""
 
     at: tuple[FaultAt, ...]

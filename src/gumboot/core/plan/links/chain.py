@@ -8,9 +8,9 @@ from gumboot.core.card.parts import DataPort
 from gumboot.core.job.model import BatteryUnit
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.links.switches import DipBlock, dip_block
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import PAIRS, is_pair, meaning
 from gumboot.core.rules import links as rules
+from gumboot.core.values import Values
 
 # Core colours by pin of an eight-way plug (ANSI/TIA-568): T568A and T568B differ in which pair is orange and which green.
 T568B = {1: "white/orange", 2: "orange", 3: "white/green", 4: "blue", 5: "white/blue", 6: "green", 7: "white/brown", 8: "brown"}
@@ -19,7 +19,7 @@ BLUE = (4, 5)
 SCHEMES = {"T568A": T568A, "T568B": T568B}
 
 
-class LeadCore(Record):
+class LeadCore(Values):
     """One core of the battery lead."""
 
     signal: str
@@ -28,7 +28,7 @@ class LeadCore(Record):
     colour: str
 
 
-class ChainUnit(Record):
+class ChainUnit(Values):
     """One battery on the bus: the address wanted and set, as switch positions from switch 1."""
 
     unit: BatteryUnit

@@ -11,14 +11,14 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.links.cable import MOST_LOADS, stubs
 from gumboot.core.plan.links.group import Pair, across
 from gumboot.core.plan.links.sockets import meant_for, of_the_group
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import reach_m
 from gumboot.core.rules import leads, lines
 from gumboot.core.rules import modbus as rules
 from gumboot.core.seats import InverterSeat
+from gumboot.core.values import Values
 
 
-class ModbusLine(Record):
+class ModbusLine(Values):
     """One line: the inverter that asks, the devices in the order of the cable, and the resistance of the dead pair."""
 
     inverter: InverterSeat

@@ -12,14 +12,14 @@ from gumboot.core.plan.links.group import GroupLink, Pair, across, group_link
 from gumboot.core.plan.links.modbus import ModbusLine, modbus_lines
 from gumboot.core.plan.links.sockets import check_gateways, meant_for, missing_signals, of_the_group
 from gumboot.core.plan.links.switches import dip_block
-from gumboot.core.record import Record
 from gumboot.core.rulebook.common.signals import PAIRS, is_pair, may_end, reach_m
 from gumboot.core.rules import leads
 from gumboot.core.rules import links as rules
 from gumboot.core.seats import BankSeat, InverterSeat
+from gumboot.core.values import Values
 
 
-class BatteryBus(Record):
+class BatteryBus(Values):
     """The bus between one bank and its first inverter. ``mark`` and ``of`` tell it apart in ids and titles where there are several.
 
     ``programming`` is how the switches of a battery stand while its protocol is chosen, True for ON; empty where the maker asks for nothing.
@@ -40,7 +40,7 @@ class BatteryBus(Record):
     none_because: str = ""
 
 
-class LinksPlan(Record):
+class LinksPlan(Values):
     """The battery bus of each bank, the link between the inverters of each group, and the Modbus line of each inverter."""
 
     buses: tuple[BatteryBus, ...]

@@ -17,11 +17,11 @@ from gumboot.core.plan.loads.placed import as_placed
 from gumboot.core.plan.loads.powers import running, starting
 from gumboot.core.plan.loads.school import check_school, check_single_line
 from gumboot.core.quantity import quantity
-from gumboot.core.record import Record
 from gumboot.core.rules import loads as rules
+from gumboot.core.values import Values
 
 
-class Timed(Record):
+class Timed(Values):
     """Power that may be held for a time: of one leg and of all."""
 
     seconds: float
@@ -29,7 +29,7 @@ class Timed(Record):
     total: Figure
 
 
-class OfBanks(Record):
+class OfBanks(Values):
     """What the banks of an island give on its AC side: energy in Wh, power that lasts and power for a start in W."""
 
     energy: Figure
@@ -37,7 +37,7 @@ class OfBanks(Record):
     peak: Figure
 
 
-class LoadsPlan(Record):
+class LoadsPlan(Values):
     """Per-leg running and starting power of the backed-up side, and hours carried by starting hour."""
 
     running: dict[str, Figure]
@@ -135,7 +135,7 @@ def _check_all(ledger: Ledger, backed: list[Load], powers: tuple[Figure, Figure]
         ledger.ask(rules.leg_exists, facts)
 
 
-class IslandLoads(Record):
+class IslandLoads(Values):
     """The backed-up side of each island, by its leader."""
 
     by_island: Mapping[str, LoadsPlan]

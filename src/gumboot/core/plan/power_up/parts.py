@@ -11,15 +11,15 @@ from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.power_up.board import mark, of
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.sensing import is_metered
-from gumboot.core.record import Record
 from gumboot.core.seats import BoardSeat, InverterSeat
+from gumboot.core.values import Values
 
 # The link ritual, the settings as left; the meter test with PV off of a set of CTs is "meter" and what the ids of its island end in.
 Need = str
 METER = "meter"
 
 
-class Step(Record):
+class Step(Values):
     """One act with what must be seen, what it makes live, and what it waits for.
 
     ``lands`` are the circuits that it makes live: each of their terminations waits on record. ``needs`` names what else must be done:
@@ -41,7 +41,7 @@ class Step(Record):
     needs: tuple[Need, ...] = ()
 
 
-class Ready(Record):
+class Ready(Values):
     """What the steps are made from: the banks, the dead checks, what each kind of step makes live, and what there is."""
 
     ledger: Ledger

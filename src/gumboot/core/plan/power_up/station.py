@@ -8,12 +8,12 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.power_up.board import battery_switches, panelled, switch_line
 from gumboot.core.plan.power_up.parts import Ready, Step
 from gumboot.core.plan.power_up.steps import island_first
-from gumboot.core.record import Record
 from gumboot.core.rules import power_up as rules
 from gumboot.core.sim.switch_line import Line
+from gumboot.core.values import Values
 
 
-class PowerUpPlan(Record):
+class PowerUpPlan(Values):
     """The sequence and the board it is played on. Without steps ``unplanned`` says why there are none."""
 
     school: str

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Literal
 
 from gumboot.core.figure import Figure
-from gumboot.core.record import Record
 from gumboot.core.rules.readings import Measures, Reading
+from gumboot.core.values import Values
 
 Of = Literal["", "battery", "array"]
 
 
-class Check(Record):
+class Check(Values):
     """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no.
 
     ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake. ``shows`` names two displays

@@ -6,10 +6,10 @@ from typing import Literal
 
 from gumboot.core.errors import BadFigure
 from gumboot.core.figure import Figure
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 
-class Setting(Record):
+class Setting(Values):
     """One line of the sheet: what to set and why. Exactly one of ``figure`` and ``text`` is given.
 
     ``choices`` are all that the device offers where it is a choice, ``also`` other right words for the one asked. ``guards`` says what a

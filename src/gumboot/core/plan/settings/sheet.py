@@ -18,11 +18,11 @@ from gumboot.core.plan.settings.limits import charge_limits
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_half
 from gumboot.core.plan.settings.thresholds import beside_thresholds, charge_thresholds, thresholds
-from gumboot.core.record import Record
 from gumboot.core.rules import settings as rules
+from gumboot.core.values import Values
 
 
-class ChargeRuler(Record):
+class ChargeRuler(Values):
     """The voltages of one bank in their order. ``of`` names it where there are several."""
 
     bank: str
@@ -33,7 +33,7 @@ class ChargeRuler(Record):
     v_max: Figure
 
 
-class SettingsPlan(Record):
+class SettingsPlan(Values):
     """The whole sheet, the charge ruler of each bank whose card gives thresholds, and the tariff by half hour."""
 
     sheet: tuple[Setting, ...]

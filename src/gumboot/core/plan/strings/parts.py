@@ -8,10 +8,10 @@ from gumboot.core.card.inverter import Tracker
 from gumboot.core.figure import Figure
 from gumboot.core.installation import Input
 from gumboot.core.job.model import Face, String
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 
-class TrackerPlan(Record):
+class TrackerPlan(Values):
     """One tracker with its string: voltages, limits, currents and the allowed count."""
 
     name: str
@@ -43,7 +43,7 @@ class TrackerPlan(Record):
         return f"pv-{self.key.lower()}"
 
 
-class StringsPlan(Record):
+class StringsPlan(Values):
     """All trackers that carry a string."""
 
     trackers: tuple[TrackerPlan, ...]
@@ -58,7 +58,7 @@ class StringsPlan(Record):
         return next((t for t in self.trackers if any(s.id == string for s in t.strings)), None)
 
 
-class Hanging(Record):
+class Hanging(Values):
     """An input with the strings that hang on it and the face they lie on."""
 
     at: Input

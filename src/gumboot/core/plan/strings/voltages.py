@@ -9,14 +9,14 @@ from gumboot.core.card.inverter import Tracker
 from gumboot.core.expression import Expression, largest, least, whole_above, whole_below
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Face
-from gumboot.core.record import Record
 from gumboot.core.rulebook.north_american import photovoltaic as pv
 from gumboot.core.rules.strings import Volts, Working
 from gumboot.core.seats import Converter
+from gumboot.core.values import Values
 from gumboot.core.workbook import Workbook
 
 
-class Weather(Record):
+class Weather(Values):
     """Air of the coldest morning and of a hot day, and the cells' temperature on the day of the dead tests where it is known."""
 
     coldest: Figure
@@ -92,7 +92,7 @@ def counts(
     )
 
 
-class Hung(Record):
+class Hung(Values):
     """Modules on one input: the longest and the shortest of its strings, on a face that warms its cells."""
 
     place: str

@@ -9,8 +9,8 @@ from gumboot.core.card import Terminal
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure
 from gumboot.core.installation import End
-from gumboot.core.record import Record
 from gumboot.core.seats import Enclosed
+from gumboot.core.values import Values
 
 # Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
 LIVE = (
@@ -22,7 +22,7 @@ LIVE = (
 TightenedBy = Literal["maker", "table", "spring", "unknown"]
 
 
-class Termination(Record):
+class Termination(Values):
     """One conductor end in one terminal, of the ``nth`` of ``sets`` conductors in parallel.
 
     ``id`` is built from names only, so unrelated edits never change it.

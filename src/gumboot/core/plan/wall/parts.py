@@ -9,9 +9,9 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
-from gumboot.core.record import Record
 from gumboot.core.rules import Asked
 from gumboot.core.rules import wall as rules
+from gumboot.core.values import Values
 
 F = TypeVar("F")
 
@@ -56,7 +56,7 @@ class At(NamedTuple):
         return self.ledger.decided_of(placement, f"{self.path}.placements.{placement.id}.{field}")
 
 
-class DrillHole(Record):
+class DrillHole(Values):
     """One hole with its coordinates and how far it is from the middle of a stud."""
 
     id: str
@@ -69,7 +69,7 @@ class DrillHole(Record):
     carries: bool = True
 
 
-class Box(Record):
+class Box(Values):
     """A placed box with its clearance envelope and screw load."""
 
     id: str
@@ -100,7 +100,7 @@ class Box(Record):
         return self.mass.value > ONE_PERSON.value
 
 
-class WallPlan(Record):
+class WallPlan(Values):
     """Everything on one wall."""
 
     id: str

@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from typing import Literal, NamedTuple, Protocol
 
 from gumboot.core.figure import Figure
-from gumboot.core.record import Record
 from gumboot.core.rulebook.books.draft import Draft, Put
+from gumboot.core.values import Values
 
 Material = Literal["copper", "aluminium"]
 DeviceKind = Literal["breaker", "gG fuse"]
 
 
-class Core(Record):
+class Core(Values):
     """What a conductor is made of. ``conductor_c`` is its temperature where it is not the insulation's limit."""
 
     kind: str = ""

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
-from gumboot.core.record import Record
+from gumboot.core.values import Values
 
 Part = Literal["battery", "precharge", "battery switch", "inverter", "panel", "main", "feeder", "grid", "PV", "generator", "bypass"]
 
@@ -23,7 +23,7 @@ class Switch(NamedTuple):
     island: str = ""
 
 
-class Unit(Record):
+class Unit(Values):
     """An inverter on the board: its switch and the nodes of its terminals."""
 
     switch: str
@@ -33,7 +33,7 @@ class Unit(Record):
     generator: str
 
 
-class Line(Record):
+class Line(Values):
     """The switching network of one job."""
 
     switches: tuple[Switch, ...]

@@ -9,13 +9,13 @@ import pytest
 from gumboot.core.expression import number
 from gumboot.core.figure import BY_VALUE, Figure, constant, made
 from gumboot.core.once import once
-from gumboot.core.record import Record
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.books.draft import draft
+from gumboot.core.values import Values
 from gumboot.core.workbook import Workbook
 
 
-class Room(Record):
+class Room(Values):
     width: float
     depth: float = 2.0
 

@@ -9,7 +9,7 @@ from gumboot.core.once import once
 
 
 @dataclass_transform(frozen_default=True, kw_only_default=True)
-class Record(SimpleNamespace):
+class Values(SimpleNamespace):
     """Declared like a dataclass, frozen, made by name alone; that the names are right is held by the type checker.
 
     The interpreter's own namespace fills it, without a constructor of each kind: a plan is made of a thousand of them.

@@ -80,6 +80,7 @@ class EnclosureCard(CardBase):
     altitude_max_m: Annotated[float | None, Quantity("h_max", "Highest place that {title} may stand at", "m")] = Field(None, gt=0, le=6000)
     air_min_c: Annotated[float | None, Quantity("T_air_lo", "Coldest air that {title} works in", "°C")] = None
     air_max_c: Annotated[float | None, Quantity("T_air_hi", "Hottest air that {title} works in", "°C")] = None
+    hang_first: bool = Field(False, description="It hangs in its place before any conductor is landed in it")
     live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
 
     def terminal(self, port: str, terminal: str) -> Terminal:

@@ -84,6 +84,7 @@ class BatteryCard(EnclosureCard):
         pattern="^[01]*$",
         description="Places of the switches while its protocol is chosen, from the first, 1 for ON; empty: the maker asks for none",
     )
+    wakes_open: bool = Field(False, description="It wakes with its power output open: programmed and read before anything is landed on it")
     bus_load: UnitLoad = Field("1", description="What it loads an RS-485 bus with, in unit loads")
     data_ports: list[DataPort] = []
     protocols: list[Protocol] = []

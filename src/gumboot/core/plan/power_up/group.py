@@ -32,6 +32,7 @@ def _in_step(ledger: Ledger, inverter: InverterSeat) -> Check:
         caution="Live AC on both sides of an open breaker.",
         code="READ-PHASE",
         measures="magnitude",
+        places=tuple(sorted(ledger.house.panels)),
     )
 
 
@@ -56,6 +57,7 @@ def _lines(ledger: Ledger) -> tuple[Check, ...]:
         life=True,
         caution="Live AC.",
         code="READ-ISLAND",
+        places=tuple(sorted(ledger.house.panels)),
     )
     if len(ledger.house.legs) < 3:
         return (between,)
@@ -67,6 +69,7 @@ def _lines(ledger: Ledger) -> tuple[Check, ...]:
         why="Motors run backwards on the wrong rotation.",
         life=True,
         code="READ-PHASE",
+        places=tuple(sorted(ledger.house.panels)),
     )
     return between, turning
 

@@ -162,4 +162,5 @@ def output_check(ledger: Ledger, inverter: InverterSeat, place: str = "terminals
         life=True,
         caution="Live AC." if card.output == "single phase" else each,
         code="READ-ISLAND",
+        places=(inverter.id,) if place == "terminals" else tuple(sorted(ledger.house.panels)),
     )

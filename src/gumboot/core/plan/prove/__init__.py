@@ -4,7 +4,7 @@
 """
 
 from gumboot.core.plan.prove.bank import read_when_on
-from gumboot.core.plan.prove.check import Check
+from gumboot.core.plan.prove.check import Check, Lasts
 from gumboot.core.plan.prove.station import plan_prove
 
-__all__ = ["Check", "plan_prove", "read_when_on"]
+__all__ = ["Check", "Lasts", "plan_prove", "read_when_on"]

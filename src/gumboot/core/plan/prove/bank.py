@@ -8,8 +8,9 @@ from gumboot.core.figure import constant
 from gumboot.core.job.bank import BatteryUnit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, banks_of
-from gumboot.core.plan.prove.check import Check
+from gumboot.core.plan.prove.check import DAY_H, Check, Lasts
 
+PROVED_DEAD = Lasts(hours=DAY_H, moves=True)
 DEAD = constant("U_dead", "Dead bus at most", 5.0, "V", "cp.dead")
 
 
@@ -35,6 +36,8 @@ def _pack(bank: OneBank, unit: str) -> Check:
         code="READ-PACK",
         measures="polarity",
         of="battery",
+        places=(unit,),
+        lasts=Lasts(hours=DAY_H, moves=True, rests=card.title),
     )
 
 
@@ -86,6 +89,8 @@ def read_when_on(bank: OneBank) -> Check | None:
         code="READ-PACK",
         measures="polarity",
         of="battery",
+        places=(bank.inverters[0].id,) if docked else (bank.heads[0].id,),
+        lasts=Lasts(rests=f"{len(bank.units)} × {bank.card.title}"),
     )
 
 
@@ -106,6 +111,8 @@ def _dead(bank: OneBank) -> Check | None:
         life=True,
         code="READ-DEAD",
         measures="magnitude",
+        places=(bank.box.id if at_bars and bank.box is not None else bank.inverters[0].id,),
+        lasts=PROVED_DEAD,
     )
 
 

@@ -9,6 +9,21 @@ from gumboot.core.rules.readings import Measures, Reading
 from gumboot.core.values import Values
 
 Of = Literal["", "battery", "array"]
+# A working day: who comes back proves dead again before touching (common practice).
+DAY_H = 12.0
+
+
+class Lasts(Values):
+    """How long what was seen stays true, and what ends that.
+
+    ``hours`` is its age at most; ``moves`` says that a switch which is moved ends it; ``landed`` are the circuits of which an end that is
+    landed anew does. ``rests`` is what of the plan it was seen under, in words: another word there ends it.
+    """
+
+    hours: float | None = None
+    moves: bool = False
+    landed: tuple[str, ...] = ()
+    rests: str = ""
 
 
 class Check(Values):
@@ -17,6 +32,7 @@ class Check(Values):
     ``code`` is the rule that speaks when the answer stands outside: a stop where ``life`` is at stake. ``shows`` names two displays
     that are both read: the value is then their difference, which nobody works out by head. ``after`` is the step of first power
     that it waits for. ``cell`` and ``per_k`` say for which cell temperature the band stands and how it moves with it.
+    ``places`` are the boxes that stand open for it, ``lasts`` says until when it is true.
     ``of`` is what it proves: the batteries or the array, each of which some step of first power waits for. ``spread_of`` names the
     checks from whose readings it follows: nobody types it.
     """
@@ -40,6 +56,8 @@ class Check(Values):
     per_k: float = 0.0
     of: Of = ""
     spread_of: tuple[str, ...] = ()
+    places: tuple[str, ...] = ()
+    lasts: Lasts = Lasts()
 
     def moved_by(self, cell_c: float | None) -> float:
         """How much larger the band is at another cell temperature than at the one it was worked out for."""

@@ -7,8 +7,8 @@ from gumboot.core.installation import Circuit
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.links import LinksPlan
-from gumboot.core.plan.prove.bank import DEAD, bank_checks, dead_dc
-from gumboot.core.plan.prove.check import Check
+from gumboot.core.plan.prove.bank import DEAD, PROVED_DEAD, bank_checks, dead_dc
+from gumboot.core.plan.prove.check import Check, Lasts
 from gumboot.core.plan.prove.strings import string_checks
 from gumboot.core.plan.strings import StringsPlan
 
@@ -29,6 +29,7 @@ OPEN = Check(
     life=True,
     caution="Lock and tag. Eye protection, insulating gloves, safety shoes, no jewellery.",
     code="READ-LOCKED",
+    lasts=PROVED_DEAD,
 )
 DEAD_AC = Check(
     id="dead-grid",
@@ -41,6 +42,7 @@ DEAD_AC = Check(
     caution="Prove the tester on a known source before and after.",
     code="READ-DEAD",
     measures="magnitude",
+    lasts=PROVED_DEAD,
 )
 GLANDS = Check(
     id="look-glands",
@@ -72,7 +74,15 @@ def _earth(sized: Sized) -> Check:
         high=CONTINUITY,
         life=True,
         code="READ-EARTH",
+        places=tuple(dict.fromkeys((sized.circuit.source, sized.circuit.load))),
+        lasts=Lasts(landed=(sized.circuit.id,), rests=f"{sized.earth_size}, {sized.length.value:.4g} m"),
     )
+
+
+def _dead_ac(ledger: Ledger) -> Check:
+    inverters = ledger.seats.inverters
+    dead = DEAD_AC.but(places=tuple(unit.id for unit in inverters))
+    return dead if len(inverters) == 1 else dead.but(title="GRID and LOAD terminals of every inverter, every pair")
 
 
 def _bus(ledger: Ledger, bus: str, pair: Figure, mark: str = "", of: str = "") -> Check:
@@ -122,7 +132,7 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     return (
         JOINTS,
         OPEN,
-        DEAD_AC if len(ledger.seats.inverters) == 1 else DEAD_AC.but(title="GRID and LOAD terminals of every inverter, every pair"),
+        _dead_ac(ledger),
         *dead_dc(ledger),
         *earths,
         *(_as_it_stands(c) for c in circuits.all if c.id in standing),

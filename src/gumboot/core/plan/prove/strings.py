@@ -9,7 +9,7 @@ from gumboot.core.expression import named
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import String
 from gumboot.core.ledger import Ledger
-from gumboot.core.plan.prove.check import Check
+from gumboot.core.plan.prove.check import Check, Lasts
 from gumboot.core.plan.strings import StringsPlan, TrackerPlan
 from gumboot.core.plan.strings.voltages import open_voltage
 from gumboot.core.rulebook.common.insulation import SYSTEM_FACTOR, insulation_test
@@ -48,8 +48,12 @@ class Proved(NamedTuple):
         """Its module."""
         return ledger.seats.module_on(self.string.face)
 
+    def lasts(self, ledger: Ledger) -> Lasts:
+        """What is measured of it stays true while it is the string that it was, and nobody lands its run anew."""
+        return Lasts(landed=(self.tracker.circuit,), rests=f"{self.string.modules} × {self.module(ledger).title}")
 
-def _polarity(p: Proved) -> Check:
+
+def _polarity(ledger: Ledger, p: Proved) -> Check:
     return Check(
         id=f"polarity-{p.key}",
         station="prove",
@@ -60,6 +64,8 @@ def _polarity(p: Proved) -> Check:
         caution="A PV string is live in daylight. Insulating gloves; never pull a plug under load.",
         code="READ-POLARITY",
         of="array",
+        places=(p.tracker.place,),
+        lasts=p.lasts(ledger),
     )
 
 
@@ -101,6 +107,8 @@ def _insulation(ledger: Ledger, p: Proved) -> Check:
         code="READ-INSULATION",
         prepare=f"{ready} {how} Beyond the tester's range is good: type >999 or OL.",
         of="array",
+        places=(p.tracker.place,),
+        lasts=p.lasts(ledger),
     )
 
 
@@ -143,6 +151,8 @@ def _open_voltage(ledger: Ledger, p: Proved, today: Figure) -> Check:
         cell=None if optimised else ledger.decided("site.cell_today_c"),
         per_k=0.0 if optimised else p.module(ledger).voc_per_k,
         of="array",
+        places=(p.tracker.place,),
+        lasts=p.lasts(ledger),
     )
 
 
@@ -150,7 +160,7 @@ def string_checks(ledger: Ledger, strings: StringsPlan | None) -> list[Check]:
     """Every measurement of every string, each by itself: of two that are joined a wrong one hides behind the right one."""
     checks = []
     for p in [Proved(t, s) for t in strings.trackers for s in t.strings] if strings else ():
-        checks += [_polarity(p), _insulation(ledger, p)]
+        checks += [_polarity(ledger, p), _insulation(ledger, p)]
         today = _today(ledger, p)
         if today is not None:
             checks.append(_open_voltage(ledger, p, today))

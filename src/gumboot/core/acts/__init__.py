@@ -1,0 +1,11 @@
+"""What people do on site, from the first hole to the signature, as one kind of thing: an act, with what comes before it.
+
+``act`` is one act; ``graph`` is all of them with their order and gates; ``fit``, ``start`` and ``finish`` say which there are at the
+stations of a leg, ``build`` puts them together. Nothing here knows a record: how acts stand is a question of ``standing``.
+"""
+
+from gumboot.core.acts.act import Act, Band, Guards, Kind, ident
+from gumboot.core.acts.build import acts
+from gumboot.core.acts.graph import PLAN, Acts, Stands, State, Trouble
+
+__all__ = ["PLAN", "Act", "Acts", "Band", "Guards", "Kind", "Stands", "State", "Trouble", "acts", "ident"]

@@ -1,0 +1,37 @@
+"""All acts of a plan, in the order of the work."""
+
+from __future__ import annotations
+
+from gumboot.core.acts.act import Act, Kind
+from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts
+from gumboot.core.acts.fit import ritual_acts, sensing_acts, wall_acts, wire_acts
+from gumboot.core.acts.graph import PLAN, Acts
+from gumboot.core.acts.start import clearance_acts, off_acts, power_acts, prove_acts, setting_acts
+from gumboot.core.plan.derive import Plan
+
+
+def _plan_acts() -> tuple[Act, ...]:
+    """What the plan itself must be: derived from it, recorded by nobody."""
+    clear = Act(id=PLAN, kind=Kind.PLAN, station="survey", title="The plan has no stop", guards="life", is_derived=True)
+    return clear, clear.but(id=ANSWERED, title="Every question of the plan is answered", guards="paper")
+
+
+def acts(plan: Plan) -> Acts:
+    """Every act that makes sense for a house, with what comes before each. Raises GumbootError where two would have one id."""
+    every = (
+        *_plan_acts(),
+        *wall_acts(plan),
+        *wire_acts(plan),
+        *ritual_acts(plan),
+        *prove_acts(plan),
+        *power_acts(plan),
+        *off_acts(plan),
+        *sensing_acts(plan),
+        *setting_acts(plan),
+        *live_acts(plan),
+        *cover_acts(plan),
+        *label_acts(plan),
+        *number_acts(plan),
+        *clearance_acts(plan),
+    )
+    return Acts((*every, *signing_acts(every)))

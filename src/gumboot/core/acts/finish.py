@@ -1,0 +1,115 @@
+"""The acts of the end: covers, labels, numbers, live checks, signatures."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator
+
+from gumboot.core.acts.act import LICENSED, Act, Band, Kind, ident
+from gumboot.core.acts.graph import PLAN
+from gumboot.core.acts.start import check_act
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.prove import Lasts
+from gumboot.core.seats import AnySeat
+
+ANSWERED = ident("plan", "answered")
+SIGNED, PROVISIONAL = ident("sign-off", "job"), ident("sign-off", "provisional")
+
+
+def live_acts(plan: Plan) -> Iterator[Act]:
+    """Live checks, each after its step; where no order is planned, none before the plan has no stop."""
+    steps = {step.id for step in plan.power_up.steps}
+    for check in plan.live_checks:
+        after = (ident("step", check.after) if check.after in steps else PLAN,) if check.after else ()
+        yield check_act(check, after)
+
+
+def cover_acts(plan: Plan) -> Iterator[Act]:
+    """Each box closed, after the last thing that is measured in it."""
+    titles = {t.place: t.place_title for t in plan.terminations}
+    for place, title in titles.items():
+        inside = tuple(ident("check", c.id) for c in plan.all_checks() if place in c.places)
+        yield Act(
+            id=ident("cover", place),
+            kind=Kind.COVER,
+            station="live-checks",
+            title=f"{title} closed: debris out, unused glands blanked, shields back, cover on",
+            thing=place,
+            see="Its screws at the torque that stands on it.",
+            band=Band(choices=("yes", "no")),
+            needs=inside,
+        )
+        yield Act(
+            id=ident("photo", place),
+            kind=Kind.PHOTO,
+            station="live-checks",
+            title=f"Photo inside {title}, before its cover",
+            thing=place,
+            guards="paper",
+            is_optional=True,
+        )
+
+
+def slug(text: str) -> str:
+    """A name for ids: small letters, figures and hyphens."""
+    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
+
+
+def label_acts(plan: Plan) -> Iterator[Act]:
+    """Each label in its place, with the words that the plan gives it now."""
+    nth: Counter[str] = Counter()
+    for label in plan.labels:
+        at = slug(label.place)
+        nth[at] += 1
+        yield Act(
+            id=ident("label", at if nth[at] == 1 else f"{at}-{nth[at]}"),
+            kind=Kind.LABEL,
+            station="live-checks",
+            title=f"Label at {label.place[:1].lower()}{label.place[1:]}",
+            thing=label.place,
+            see=label.text,
+            band=Band(words=label.text, choices=("yes", "no")),
+            guards="paper",
+            lasts=Lasts(rests=label.text),
+        )
+
+
+def _numbered(plan: Plan) -> Iterator[tuple[str, str]]:
+    """What carries a serial number that warranty asks for, each with its name."""
+    seats = plan.seats
+    made: Iterable[AnySeat] = (*seats.inverters, *seats.pv_inverters, *seats.transfers, *seats.generators)
+    for seat in made:
+        yield seat.id, seat.name
+    for bank in seats.banks:
+        for unit in bank.thing.units:
+            yield unit.id, unit.id
+
+
+def number_acts(plan: Plan) -> Iterator[Act]:
+    """Serial numbers, and the firmware of what speaks."""
+    for thing, name in _numbered(plan):
+        yield Act(
+            id=ident("serial", thing), kind=Kind.SERIAL, station="live-checks", title=f"Serial number of {name}", thing=thing,
+            see="As it stands on its plate.", guards="paper",
+        )  # fmt: skip
+    for unit in plan.seats.inverters:
+        asked = [p.firmware_min for bus in plan.links.wired for p in (bus.protocol,) if p is not None and bus.inverter.id == unit.id]
+        least = max(asked, default="")
+        yield Act(
+            id=ident("firmware", unit.id), kind=Kind.FIRMWARE, station="live-checks", title=f"Firmware of {unit.name}", thing=unit.id,
+            see=f"{least} or newer" if least else "As its screen shows it.", band=Band(words=least), guards="paper",
+        )  # fmt: skip
+
+
+def signing_acts(every: Iterable[Act]) -> Iterator[Act]:
+    """The signatures: for good, after everything; and with what comes a day later promised."""
+    asked = [act for act in every if not act.is_optional]
+    for name, title, late in (
+        (PROVISIONAL, "Handed over, with what is promised", (Kind.RECHECK,)),
+        (SIGNED, "Signed and handed over", ()),
+    ):
+        yield Act(
+            id=name, kind=Kind.SIGN_OFF, station="hand-over", title=title, guards="paper", who=LICENSED,
+            needs=tuple(act.id for act in asked if act.kind not in late), is_optional=name == PROVISIONAL,
+        )  # fmt: skip

@@ -9,8 +9,9 @@ import pytest
 from gumboot.catalogue import demo_house, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.record import AnyRecord
 from gumboot.core.sim.switch_line import rehearse
-from gumboot.core.standing import Record, link_tasks, stand
+from gumboot.core.standing import link_tasks, stand
 from gumboot.core.study.growth import room_to_grow
 from gumboot.core.study.year import store_of
 from gumboot.drawing import single_line
@@ -80,7 +81,7 @@ def test_each_bus_is_programmed_and_proved() -> None:
 
 def test_the_spread_of_a_bank_follows_from_its_own_batteries() -> None:
     volts = {"bat-1": 52.0, "bat-2": 52.1, "bat-3": 53.0, "bat-4": 55.0}
-    records: list[Record] = [record("measurement", f"pack-{unit}", {"value": v}) for unit, v in volts.items()]
+    records: list[AnyRecord] = [record("measurement", f"pack-{unit}", {"value": v}) for unit, v in volts.items()]
     checks = stand(TWO, records, NOW).checks
     assert checks["pack-spread"].good
     assert "2 V is above" in checks["pack-spread-bank-2"].faults[0]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
@@ -23,7 +24,10 @@ from tests.web.conftest import Crew
 
 
 def metered() -> dict[str, Any]:
-    return beside("d1-saltmarsh", "g01-cooperage", cts=True)[0]
+    """Two parts with a set of CTs each, behind a supply that is large enough: nothing is measured under a plan that has a stop."""
+    house = beside("d1-saltmarsh", "g01-cooperage", cts=True)[0]
+    next(t for t in house["things"] if t["id"] == "main-board")["card"] = "house-board-200"
+    return house | {"site": house["site"] | {"service_main_a": 90.0, "busbar_a": 200.0}}
 
 
 HOUSES = {
@@ -208,9 +212,9 @@ def test_each_set_of_cts_is_shown_and_tested_by_itself(ivo: Crew) -> None:
 def test_a_reading_that_cannot_be_read_is_named_beside_its_own_set(engine: Engine, ivo: Crew) -> None:
     crew, plan = ivo, derive(Job.model_validate(metered()), shelf())
     with Session(engine) as db:
-        for n, each in enumerate(r for r in everything(plan) if r.kind == "done"):
-            sent = records.Sent(f"step-{n:04}-{crew.job[-20:]}", each.kind, each.subject, {}, "Ivo")
-            records.add_record(db, crew.job, sent, dict(each.value), "installer")
+        for n, each in enumerate(r for r in everything(plan, datetime.now(UTC) - timedelta(hours=1)) if not r.act.startswith("meter:")):
+            made = each.model_copy(update={"id": f"all-{n:04}-{crew.job[-20:]}"})
+            records.add_record(db, crew.job, records.Sent(made.id, made.kind, made.act, {}, "Ivo"), made)
         db.commit()
     refused = crew.post("records/ct/test-inv-1-x", **{**READ, "reading-CT2-inv-1-x": "blank"})
     assert refused.status_code == 422

@@ -9,9 +9,10 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.settings import supply_of
+from gumboot.core.record import AnyRecord
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
-from gumboot.core.standing import Record, Standing
+from gumboot.core.standing import Standing
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
 from gumboot.drawing.svg import Canvas
@@ -23,7 +24,7 @@ ENVIRONMENT = Environment(
 )
 
 
-def pack_html(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> str:
+def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int) -> str:
     """The pack as HTML, from plain frozen values."""
     system = plan.job.preferences.units
     drawings = {

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.standing import Record, Standing
+from gumboot.core.record import AnyRecord
+from gumboot.core.standing import Standing
 from gumboot.documents.pack import FONTS, pack_html, sheet_html
 from gumboot.drawing.svg import Canvas
 
@@ -25,7 +26,7 @@ class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
         return super().fetch(url, headers)
 
 
-def pack_pdf(plan: Plan, standing: Standing, records: Sequence[Record], revision: int) -> bytes:
+def pack_pdf(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int) -> bytes:
     """The pack as PDF bytes."""
     return bytes(HTML(string=pack_html(plan, standing, records, revision), url_fetcher=OwnFilesOnly()).write_pdf())
 

@@ -8,8 +8,11 @@ import json
 from collections.abc import Sequence
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.standing import Record
+from gumboot.core.record import AnyRecord
 from gumboot.core.units import lbf_ft_from_nm, lbf_in_from_nm
+
+# What every record says has a column of its own.
+SAID = {"id", "done_at", "by", "role", "kind", "act", "corrects", "format"}
 
 
 def terminations_csv(plan: Plan) -> str:
@@ -56,13 +59,13 @@ def terminations_csv(plan: Plan) -> str:
     return out.getvalue()
 
 
-def records_csv(records: Sequence[Record]) -> str:
+def records_csv(records: Sequence[AnyRecord]) -> str:
     """Every record as it was written."""
     out = io.StringIO()
     write = csv.writer(out, lineterminator="\n")
-    write.writerow(["id", "at", "by", "role", "kind", "subject", "value", "corrects"])
+    write.writerow(["id", "at", "by", "role", "kind", "act", "value", "corrects"])
     for r in records:
         # A leading sign or equals would be read as a formula by a spreadsheet.
-        value = json.dumps(r.value, ensure_ascii=False, sort_keys=True)
-        write.writerow([r.id, r.at.isoformat(), r.by, r.role, r.kind, r.subject, value, r.corrects or ""])
+        value = json.dumps(r.model_dump(mode="json", exclude=SAID, exclude_defaults=True), ensure_ascii=False, sort_keys=True)
+        write.writerow([r.id, r.at.isoformat(), r.by, r.role, r.kind, r.act, value, r.corrects or ""])
     return out.getvalue()

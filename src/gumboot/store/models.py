@@ -83,7 +83,7 @@ class RecordRow(Base):
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     job_id: Mapped[str] = mapped_column(String(80), index=True)
     kind: Mapped[str] = mapped_column(String(20))
-    subject: Mapped[str] = mapped_column(String(160))
+    subject: Mapped[str] = mapped_column(String(200))
     value: Mapped[dict[str, Any]]
     by: Mapped[str] = mapped_column(String(80))
     role: Mapped[str] = mapped_column(String(20))
@@ -91,6 +91,16 @@ class RecordRow(Base):
     corrects: Mapped[str | None] = mapped_column(String(36))
     received_at: Mapped[datetime | None] = mapped_column(server_default=func.clock_timestamp())
     digest: Mapped[str | None] = mapped_column(String(64))
+
+
+class RecordLink(Base):
+    """A link of the chain of a job's records, by the place in which each was received."""
+
+    __tablename__ = "record_links"
+    job_id: Mapped[str] = mapped_column(ForeignKey("jobs.id"), primary_key=True)
+    place: Mapped[int] = mapped_column(primary_key=True)
+    record_id: Mapped[str] = mapped_column(ForeignKey("records.id"), unique=True)
+    hash: Mapped[str] = mapped_column(String(64))
 
 
 class CardRow(Base):

@@ -1,34 +1,34 @@
-"""Append-only records."""
+"""Append-only records, each chained to the one before."""
 
 from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from gumboot.core.standing import Record
-from gumboot.store.models import RecordRow
-
-KINDS = ("torque", "recheck", "measurement", "done", "setting", "ct", "link", "hold-cleared", "sign-off")
+from gumboot.core.record import AnyRecord, OldRow, chain, typed
+from gumboot.store.models import RecordLink, RecordRow
 
 
 class OtherRecord(Exception):
     """The id is that of a record which says something else."""
 
 
-def _record(row: RecordRow) -> Record:
-    return Record(row.id, row.kind, row.subject, row.value, row.by, row.role, row.at, row.corrects)
+def _record(row: RecordRow) -> AnyRecord:
+    return typed(OldRow(row.id, row.kind, row.subject, row.value, row.by, row.role, row.at, row.corrects, row.received_at))
 
 
-def read_records(db: Session, job_id: str) -> list[Record]:
-    """All records of a job, oldest first."""
-    return [_record(r) for r in db.scalars(select(RecordRow).where(RecordRow.job_id == job_id).order_by(RecordRow.at, RecordRow.id))]
+def read_records(db: Session, job_id: str) -> list[AnyRecord]:
+    """All records of a job, in the order in which they came in."""
+    rows = select(RecordRow).outerjoin(RecordLink, RecordLink.record_id == RecordRow.id).where(RecordRow.job_id == job_id)
+    return [_record(r) for r in db.scalars(rows.order_by(RecordLink.place.nulls_last(), RecordRow.at, RecordRow.id))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +49,15 @@ class Sent:
         return hashlib.sha256(whole.encode()).hexdigest()
 
 
-def already(db: Session, job_id: str, sent: Sent) -> Record | None:
+def hold(db: Session, job_id: str) -> datetime:
+    """Let one writer at a time at the records of a job, until the transaction ends. Gives the database's time then."""
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"records {job_id}"))))
+    now = db.scalar(select(func.clock_timestamp()))
+    assert isinstance(now, datetime)  # noqa: S101 - that is what the function gives
+    return now
+
+
+def already(db: Session, job_id: str, sent: Sent) -> AnyRecord | None:
     """The record of this id, when it was sent before. Raises OtherRecord when that one says something else."""
     row = db.get(RecordRow, sent.record_id, populate_existing=True)
     if row is None:
@@ -61,27 +69,67 @@ def already(db: Session, job_id: str, sent: Sent) -> Record | None:
     return _record(row)
 
 
-def add_record(db: Session, job_id: str, sent: Sent, value: dict[str, Any], role: str) -> Record:
-    """Add one record, or give back the one that an earlier or a racing send of the same has added.
+def _moment(at: datetime | None) -> str | None:
+    return at.astimezone(UTC).isoformat(timespec="microseconds") if at else None
 
-    It corrects the newest record of its subject that was done before it: one that arrives late corrects none that is newer.
+
+def _content(row: RecordRow) -> Mapping[str, Any]:
+    """What of a row is chained: everything that it says."""
+    said = {"id": row.id, "job_id": row.job_id, "kind": row.kind, "subject": row.subject, "value": row.value, "by": row.by}
+    more = {"role": row.role, "at": _moment(row.at), "corrects": row.corrects, "digest": row.digest}
+    return {**said, **more, "received_at": _moment(row.received_at)}
+
+
+def add_record(db: Session, job_id: str, sent: Sent, record: AnyRecord) -> AnyRecord:
+    """Add one record, or give back the one that an earlier or a racing send of the same has added. The job's records are held.
+
+    It takes the place of the newest of its act and kind that was done before it: one that arrives late takes that of none that is newer.
     Raises OtherRecord when the id is taken by a record of other content.
     """
-    # clock_timestamp, not now(): several records of one transaction keep their order.
-    done_at = db.scalar(select(func.clock_timestamp() - sent.age))
     before = db.scalar(
         select(RecordRow.id)
-        .where(RecordRow.job_id == job_id, RecordRow.kind == sent.kind, RecordRow.subject == sent.subject, RecordRow.at <= done_at)
-        .where(RecordRow.id != sent.record_id)
+        .where(RecordRow.job_id == job_id, RecordRow.kind == record.kind, RecordRow.subject == record.act, RecordRow.at <= record.done_at)
+        .where(RecordRow.id != record.id)
         .order_by(RecordRow.at.desc())
         .limit(1)
     )
-    row = {"id": sent.record_id, "job_id": job_id, "kind": sent.kind, "subject": sent.subject, "value": value, "by": sent.by}
+    said = record.model_copy(update={"corrects": record.corrects or before, "received_at": None}).model_dump(mode="json")
+    row = {"id": record.id, "job_id": job_id, "kind": record.kind, "subject": record.act, "value": said, "by": record.by}
     db.execute(
         insert(RecordRow)
-        .values(**row, role=role, at=done_at, received_at=func.clock_timestamp(), corrects=before, digest=sent.digest)
+        .values(**row, role=record.role, at=record.done_at, received_at=func.clock_timestamp(), corrects=before, digest=sent.digest)
         .on_conflict_do_nothing(index_elements=["id"])
     )
     found = already(db, job_id, sent)
     assert found is not None  # noqa: S101 - it was added above, or by who held the id meanwhile
+    _link(db, job_id, record.id)
     return found
+
+
+def _link(db: Session, job_id: str, record_id: str) -> None:
+    """Chain a record that is not chained yet behind the last one."""
+    if db.scalar(select(RecordLink.place).where(RecordLink.record_id == record_id)) is not None:
+        return
+    row = db.get_one(RecordRow, record_id)
+    place, last = _last(db, job_id)
+    db.add(RecordLink(job_id=job_id, place=place + 1, record_id=record_id, hash=chain.linked(last, _content(row))))
+    db.flush()
+
+
+def _last(db: Session, job_id: str) -> tuple[int, str]:
+    newest = select(RecordLink.place, RecordLink.hash).where(RecordLink.job_id == job_id).order_by(RecordLink.place.desc()).limit(1)
+    found = db.execute(newest).first()
+    return (found.place, found.hash) if found else (0, chain.START)
+
+
+def head(db: Session, job_id: str) -> str:
+    """The last hash of a job's chain; that of no record where there is none."""
+    return _last(db, job_id)[1]
+
+
+def chain_faults(db: Session, job_id: str) -> list[str]:
+    """What is wrong with the chain of a job's records, in words."""
+    links = db.scalars(select(RecordLink).where(RecordLink.job_id == job_id))
+    rows = db.scalars(select(RecordRow).where(RecordRow.job_id == job_id))
+    found = [chain.Link(link.place, link.record_id, link.hash) for link in links]
+    return chain.faults(found, {row.id: _content(row) for row in rows})

@@ -16,10 +16,11 @@ GRANTS = {
     "jobs": "select, insert, update (head, title)",
     "revisions": "select, insert",
     "records": "select, insert",
+    "record_links": "select, insert",
     "cards": "select, insert",
     "alembic_version": "select",
 }
-KEPT = ("records", "revisions", "cards")
+KEPT = ("records", "record_links", "revisions", "cards")
 
 
 def grant(owner: Engine, role: str) -> None:

@@ -21,13 +21,13 @@ from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.settings import ORDER
 from gumboot.core.plan.survey import GROUPS, asked_first
+from gumboot.core.record import AnyRecord, Reading
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.iec_family.conductors import SIZES as SIZES_MM2
 from gumboot.core.rulebook.loader import source
 from gumboot.core.rulebook.north_american.conductors import SIZES
 from gumboot.core.sim.ct_readings import ANGLES
 from gumboot.core.sim.switch_line import live_nodes
-from gumboot.core.standing import Record
 from gumboot.core.study.compare import changed_fields
 from gumboot.core.study.fit import ratings
 from gumboot.core.study.growth import Addition, Refusal, refusals
@@ -247,9 +247,11 @@ def fixing_text(view: Bench, wall: Wall) -> str:
     return f"{card.title}: {card.hole_mm:g} mm bit, {card.hole_depth_mm:g} mm deep"
 
 
-def reading_text(record: Record) -> str:
+def reading_text(record: AnyRecord) -> str:
     """A reading as it was typed; an older record keeps its value only."""
-    typed, value = record.value.get("entered"), record.value.get("value")
+    if not isinstance(record, Reading):
+        return ""
+    typed, value = record.typed, record.value
     return str(typed) if typed else "OL" if value is None else f"{value:g}"
 
 

@@ -28,7 +28,7 @@ from gumboot.drawing import bank, links, loads, sensing, settings, show, single_
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
 from gumboot.store.recent import Recent
-from gumboot.web import equipment, lists, page_words, studies, urls
+from gumboot.web import act_words, equipment, lists, page_words, studies, urls
 from gumboot.web.view import Bench
 
 HERE = Path(__file__).parent
@@ -99,7 +99,7 @@ def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revisi
     revision = written or jobs.load(db, job_id)
     rows = records.read_records(db, job_id)
     plan = plan_of(db, revision)
-    view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC)), rows, station, **extra)
+    view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC), revision.number), rows, station, **extra)
     if station in ("survey", "bank"):
         # Only these two look beyond the cards that the job has.
         # A card that came with the job's own file is offered to no other job, and stays on offer for this one.
@@ -118,6 +118,7 @@ def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse
     return render("bench.html" if fragment else "station.html", status, b=view)
 
 
+ENVIRONMENT.globals.update(act_words.WORDS)
 ENVIRONMENT.globals.update(
     page_words.WORDS, adder_of=lists.adder_of, equipment_places=equipment.places, equipment_more=equipment.more, studies=studies
 )

@@ -15,7 +15,8 @@ from gumboot.core.figure import Figure
 from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.job.fields import Field, field_at
 from gumboot.core.plan.derive import Plan
-from gumboot.core.standing import Record, Standing
+from gumboot.core.record import AnyRecord
+from gumboot.core.standing import Standing
 from gumboot.drawing import show
 from gumboot.store import jobs
 from gumboot.store.accounts import Who
@@ -30,11 +31,13 @@ class Bench:
     revision: jobs.Revision
     plan: Plan
     standing: Standing
-    records: list[Record]
+    records: list[AnyRecord]
     station: str
     figure: str = ""
     problems: dict[str, str] = kept(default_factory=dict)
     typed: dict[str, str] = kept(default_factory=dict)
+    # The field whose value was asked about, before it is kept as it is.
+    asks: str = ""
     conflict: jobs.Conflict | None = None
     moves: list[str] = kept(default_factory=list)
     said: str = ""

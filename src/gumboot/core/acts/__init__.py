@@ -6,6 +6,6 @@ stations of a leg, ``build`` puts them together. Nothing here knows a record: ho
 
 from gumboot.core.acts.act import Act, Band, Guards, Kind, ident
 from gumboot.core.acts.build import acts
-from gumboot.core.acts.graph import PLAN, Acts, Stands, State, Trouble
+from gumboot.core.acts.graph import PLAN, Acts, Gates, Stands, State, Trouble
 
-__all__ = ["PLAN", "Act", "Acts", "Band", "Guards", "Kind", "Stands", "State", "Trouble", "acts", "ident"]
+__all__ = ["PLAN", "Act", "Acts", "Band", "Gates", "Guards", "Kind", "Stands", "State", "Trouble", "acts", "ident"]

@@ -36,12 +36,12 @@ def _hung(box: Box) -> Iterator[Act]:
         at = "; ".join(f"{hole.id} {hole.x_mm.value:.0f} mm from the datum, {hole.y_mm.value:.0f} mm up" for hole in box.holes)
         hole = ident("hole", box.id)
         before = (hole,)
-        yield Act(id=hole, kind=Kind.HOLE, station="wall", title=f"Holes of {box.title} drilled", thing=box.id, see=at)
+        yield Act(id=hole, kind=Kind.HOLE, station="wire", title=f"Holes of {box.title} drilled", thing=box.id, see=at)
     by = f", {box.lifted_by}" if box.lift_needs_two else ""
     yield Act(
         id=ident("lift", box.id),
         kind=Kind.LIFT,
-        station="wall",
+        station="wire",
         title=f"{box.title} in its place, level and fixed{by}",
         thing=box.id,
         see="Level; every fixing holds; nothing of dust inside.",
@@ -92,7 +92,7 @@ def wire_acts(plan: Plan) -> Iterator[Act]:
                 see="The mark stands in one line.",
                 needs=(landed,),
                 hours_after=DAY_AFTER_H,
-                lasts=Lasts(landed=(t.circuit,)),
+                lasts=Lasts(landed=(f"earth of {t.circuit}" if t.role == "earth" else t.circuit,)),
             )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from enum import StrEnum
 from typing import NamedTuple
 
-from gumboot.core.acts.act import Act
+from gumboot.core.acts.act import Act, Kind
 from gumboot.core.errors import GumbootError
 
 
@@ -113,27 +113,28 @@ class Acts(Mapping[str, Act]):
         """Everything that an act comes before."""
         return tuple(act for act in self._by_id.values() if any(a.id == act_id for a in self.before(act.id)))
 
-    def held_by(self, act_id: str, standing: Mapping[str, Stands]) -> tuple[Trouble, ...]:
-        """What holds an act back, nearest first; nothing where its gate is open, and for one that makes safe."""
-        act = self._by_id[act_id]
-        return () if act.makes_safe else tuple(_Gate(self, standing).troubles(act).values())
 
-
-class _Gate:
-    """One look at the gates, each act asked once."""
+class Gates:
+    """The gates of all acts as things stand, each act looked at once."""
 
     def __init__(self, acts: Acts, standing: Mapping[str, Stands]) -> None:
         self.acts, self.standing = acts, standing
-        self.behind_done: dict[str, dict[str, Trouble]] = {}
+        self._of: dict[str, dict[str, Trouble]] = {}
 
-    def troubles(self, act: Act) -> dict[str, Trouble]:
+    def held_by(self, act_id: str) -> tuple[Trouble, ...]:
+        """What holds an act back, nearest first; nothing where its gate is open, and for one that makes safe."""
+        act = self.acts[act_id]
+        return () if act.makes_safe else tuple(self._troubles(act).values())
+
+    def _troubles(self, act: Act) -> dict[str, Trouble]:
         """By id: what it needs and has not, and what it heeds and has failed; of what it has, the same of everything before."""
+        # What an act used up when it was done is not asked for again; only what makes something live asks for proofs of the day.
         is_done = self.standing.get(act.id, OPEN).state in (State.GOOD, State.CLEARED, State.USED)
+        takes_used = is_done or act.kind not in (Kind.STEP, Kind.RITUAL)
         found: dict[str, Trouble] = {}
         for name in act.needs:
             stands = self.standing.get(name, OPEN)
-            # What an act used up when it was done is not asked for again.
-            if stands.holds or (is_done and stands.state is State.USED):
+            if stands.holds or (takes_used and stands.state is State.USED):
                 continue
             found[name] = Trouble(self.acts[name], State.LAPSED if stands.state is State.USED else stands.state, stands.why)
         for name in act.heeds:
@@ -142,13 +143,12 @@ class _Gate:
                 found[name] = Trouble(self.acts[name], stands.state, stands.why)
         for name in act.needs:
             if name not in found:
-                found |= self._of_done(self.acts[name])
+                found |= self._known(self.acts[name])
         return found
 
-    def _of_done(self, act: Act) -> dict[str, Trouble]:
-        """The same of an act that was done, worked out once."""
-        known = self.behind_done.get(act.id)
+    def _known(self, act: Act) -> dict[str, Trouble]:
+        """The same of an act before it, worked out once."""
+        known = self._of.get(act.id)
         if known is None:
-            self.behind_done[act.id] = {}
-            known = self.behind_done[act.id] = self.troubles(act)
+            known = self._of[act.id] = self._troubles(act)
         return known

@@ -116,32 +116,13 @@ def off_acts(plan: Plan) -> Iterator[Act]:
             )  # fmt: skip
 
 
-def _inverter_on(plan: Plan) -> tuple[str, ...]:
-    """The steps that turn inverters on: their screens can be read from then on."""
-    return tuple(ident("step", s.id) for s in plan.power_up.steps if s.id.startswith("inverter-on"))
-
-
 def setting_acts(plan: Plan) -> Iterator[Act]:
-    """Each line of the sheet, once an inverter is on to take it."""
-    on = {name.partition(":")[2].removeprefix("inverter-on"): name for name in _inverter_on(plan)}
+    """Each line of the sheet. A device is told its limits before it may give power: nothing comes before."""
     for row in plan.settings.sheet:
-        mark = next((m for m in sorted(on, key=len, reverse=True) if _is_told(row, m)), "")
         yield Act(
-            id=ident("setting", row.key),
-            kind=Kind.SETTING,
-            station="settings",
-            title=row.title,
-            thing=row.group,
-            see=row.why,
-            band=_asked(row),
-            guards=_guards(row),
-            needs=(on[mark],) if mark in on else (),
-        )
-
-
-def _is_told(row: Setting, mark: str) -> bool:
-    """Whether a line belongs to the inverter whose ids end in a mark."""
-    return bool(mark) and (row.key.endswith(mark) or row.key.startswith(f"unit{mark}-"))
+            id=ident("setting", row.key), kind=Kind.SETTING, station="settings", title=row.title, thing=row.group, see=row.why,
+            band=_asked(row), guards=_guards(row),
+        )  # fmt: skip
 
 
 def _guards(row: Setting) -> Guards:

@@ -76,6 +76,8 @@ class ToolItem(Frozen):
     id: str
     title: str
     calibrated_to: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    low_nm: Annotated[float | None, Quantity("M_lo", "Least torque of {title}", "N m")] = Field(None, gt=0, lt=500)
+    high_nm: Annotated[float | None, Quantity("M_hi", "Largest torque of {title}", "N m")] = Field(None, gt=0, lt=500)
 
 
 class Job(Frozen):

@@ -1,10 +1,24 @@
-"""Plan and records together: what is done, open and held at each station."""
+"""Plan and records together: what is done, open and held at each station.
 
+``stands`` says how each act stands, ``judged``, ``left`` and ``meter`` what a torque, a reading, a setting and a meter test are worth,
+``signed`` whether a signature stands, ``holds`` what holds an act back in words, ``stations`` how far each station is.
+"""
+
+from gumboot.core.acts.fit import GROUP_TASKS, LINK_TASKS, link_tasks
 from gumboot.core.standing.judged import judge_check, judge_torque
 from gumboot.core.standing.left import asked_text
-from gumboot.core.standing.records import LEGS, STATION_IDS, Judged, Left, Record, Standing, State, StationStanding, latest
-from gumboot.core.standing.stand import stand, step_title
-from gumboot.core.standing.tasks import GROUP_TASKS, LINK_TASKS, link_tasks
+from gumboot.core.standing.records import (
+    LEGS,
+    STATION_IDS,
+    Judged,
+    SettingStands,
+    Standing,
+    State,
+    StationStanding,
+    counted,
+    latest,
+)
+from gumboot.core.standing.stand import stand
 
 __all__ = [
     "GROUP_TASKS",
@@ -12,16 +26,15 @@ __all__ = [
     "LINK_TASKS",
     "STATION_IDS",
     "Judged",
-    "Left",
-    "Record",
+    "SettingStands",
     "Standing",
     "State",
     "StationStanding",
     "asked_text",
+    "counted",
     "judge_check",
     "judge_torque",
     "latest",
     "link_tasks",
     "stand",
-    "step_title",
 ]

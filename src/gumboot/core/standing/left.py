@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from gumboot.core.as_left import as_asked
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.settings import Setting
-from gumboot.core.standing.records import Left, Record
+from gumboot.core.record import Agreement, AnyRecord, Left
+from gumboot.core.standing.records import SettingStands
 
 
 def asked_text(row: Setting) -> str:
@@ -13,16 +16,16 @@ def asked_text(row: Setting) -> str:
     return f"{row.figure.value:.6g} {row.figure.unit}".strip() if row.figure else row.text
 
 
-def settings_left(plan: Plan, records: dict[str, Record], agreements: dict[str, Record]) -> dict[str, Left]:
+def settings_left(plan: Plan, records: Mapping[str, AnyRecord], agreements: Mapping[str, Agreement]) -> dict[str, SettingStands]:
     """Each row of the sheet with its setting as left, and whether it differs."""
-    out: dict[str, Left] = {}
+    out: dict[str, SettingStands] = {}
     for row in plan.settings.sheet:
         record, agreed = records.get(row.key), agreements.get(row.key)
-        if record is None:
-            out[row.key] = Left(None, guards=row.guards)
+        if not isinstance(record, Left):
+            out[row.key] = SettingStands(None, guards=row.guards)
             continue
-        same = as_asked(row, str(record.value.get("as_left", "")), record.at, plan.job.site.utc_offset_h)
+        same = as_asked(row, record.as_left, record.at, plan.job.site.utc_offset_h)
         # An agreement speaks of one record against one asked value, never of a later one.
-        holds = agreed is not None and agreed.value.get("record") == record.id and agreed.value.get("asked") == asked_text(row)
-        out[row.key] = Left(record, same, agreed if holds else None, row.guards)
+        holds = agreed is not None and agreed.of == record.id and agreed.asked == asked_text(row)
+        out[row.key] = SettingStands(record, same, agreed if holds else None, row.guards)
     return out

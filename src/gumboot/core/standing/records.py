@@ -1,13 +1,15 @@
-"""What was recorded on site, and how it stands against the plan: the values, nothing judged here."""
+"""How things stand against the plan: the values, nothing judged here."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, Literal
+from typing import Literal
 
+from gumboot.core.acts import Acts, Gates, Stands
 from gumboot.core.finding import Finding
+from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, RecordBase, SignOff, TakenBack
 from gumboot.core.sim.ct_readings import MeterVerdict
 
 State = Literal["open", "part", "clear", "held"]
@@ -28,24 +30,10 @@ STATION_IDS = tuple(sid for _, group in LEGS for sid, _ in group)
 
 
 @dataclass(frozen=True, slots=True)
-class Record:
-    """What someone did or measured. Never changed; ``corrects`` names the record that this one replaces."""
-
-    id: str
-    kind: str
-    subject: str
-    value: dict[str, Any]
-    by: str
-    role: str
-    at: datetime
-    corrects: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
 class Judged:
-    """A subject with its latest record and what is wrong with it, if anything."""
+    """An act with its latest record and what is wrong with it, if anything."""
 
-    record: Record | None
+    record: AnyRecord | None
     faults: tuple[str, ...] = ()
 
     @property
@@ -55,18 +43,19 @@ class Judged:
 
 
 @dataclass(frozen=True, slots=True)
-class Left:
+class SettingStands:
     """A setting as it was left: as asked, or different with a reason, and agreed to where a difference guards something."""
 
-    record: Record | None
+    record: Left | None
     same: bool = False
-    agreed: Record | None = None
+    agreed: Agreement | None = None
     guards: str = ""
+    is_safer: bool = False
 
     @property
     def reason(self) -> str:
         """Why it differs, in the words of who left it."""
-        return str(self.record.value.get("reason", "")) if self.record else ""
+        return self.record.reason if self.record else ""
 
     @property
     def good(self) -> bool:
@@ -80,14 +69,15 @@ class Left:
             return "open"
         if self.same:
             return "as asked"
+        safer = ", on the safe side" if self.is_safer else ""
         if not self.reason:
-            return "differs from the sheet: give the reason, or set it as asked"
+            return f"differs from the sheet{safer}: give the reason, or set it as asked"
         if self.agreed:
-            return f"differs, agreed by {self.agreed.by}"
+            return f"differs{safer}, agreed by {self.agreed.by}"
         return (
-            f"differs; it guards {self.guards}: a licence holder agrees to it, or it is set as asked"
+            f"differs{safer}; it guards {self.guards}: a licence holder agrees to it, or it is set as asked"
             if self.guards
-            else "differs, with a reason"
+            else f"differs{safer}, with a reason"
         )
 
 
@@ -107,21 +97,29 @@ class StationStanding:
 
 @dataclass(frozen=True)
 class Standing:
-    """The whole job's standing."""
+    """The whole job's standing. ``acts`` are all acts of the plan, ``stands`` how each stands, ``gates`` what holds each back."""
 
     stations: dict[str, StationStanding]
+    acts: Acts
+    stands: Mapping[str, Stands]
+    gates: Gates
+    # Every record, in the order in which they came in; and the one that stands of each act, agreements and clearances apart.
+    records: tuple[AnyRecord, ...]
+    last: Mapping[str, AnyRecord]
     torques: dict[str, Judged]
     rechecks: dict[str, tuple[datetime | None, bool]]
     checks: dict[str, Judged]
     steps: dict[str, Judged]
     step_holds: dict[str, tuple[str, ...]]
-    settings: dict[str, Left]
-    links_done: dict[str, Record]
+    settings: dict[str, SettingStands]
+    links_done: dict[str, AnyRecord]
     missing: tuple[str, ...]
-    signed: Record | None = None
-    cleared_holds: dict[str, Record] = field(default_factory=dict)
+    signed: SignOff | None = None
+    # What has ended the signature, in words; empty while it stands.
+    ended: str = ""
+    cleared_holds: dict[str, Clearance] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
-    # Checks that cannot be made yet, with the step they wait for.
+    # Checks that cannot be made yet, with what they wait for.
     waiting: dict[str, str] = field(default_factory=dict)
     # What the meter test of each set of CTs says, by the test.
     meters: Mapping[str, MeterVerdict] = field(default_factory=dict)
@@ -131,11 +129,22 @@ class Standing:
         return tuple(f for f in self.findings if f.station == station)
 
 
-def latest(records: Sequence[Record], kind: str) -> dict[str, Record]:
-    """Latest record by subject of one kind; a corrected record yields to its correction."""
-    corrected = {r.corrects for r in records if r.corrects}
-    found: dict[str, Record] = {}
-    for record in sorted(records, key=lambda r: r.at):
-        if record.kind == kind and record.id not in corrected:
-            found[record.subject] = record
-    return found
+def in_order(records: Iterable[AnyRecord]) -> list[AnyRecord]:
+    """Records in the order in which they were done, however late they came in; of one moment, as they came."""
+    return sorted(records, key=lambda r: r.done_at)
+
+
+def counted(records: Sequence[AnyRecord]) -> list[AnyRecord]:
+    """What counts: nothing that was taken back or corrected, and not the taking back itself. The rest stays in the history."""
+    back = {r.of for r in records if isinstance(r, TakenBack)} | {r.corrects for r in records if r.corrects}
+    return in_order(r for r in records if r.id not in back and not isinstance(r, TakenBack))
+
+
+def latest(records: Iterable[AnyRecord], word: str) -> dict[str, AnyRecord]:
+    """The latest record of each act whose id begins with a word, by the rest of the id; of records in order that count."""
+    return {r.name: r for r in records if r.act.startswith(f"{word}:") and not isinstance(r, (Agreement, Clearance))}
+
+
+def latest_of(records: Iterable[AnyRecord], kind: type[RecordBase]) -> dict[str, RecordBase]:
+    """The latest record of one kind, by the name of its act."""
+    return {r.name: r for r in records if isinstance(r, kind)}

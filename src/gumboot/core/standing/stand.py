@@ -2,91 +2,118 @@
 
 from __future__ import annotations
 
-import itertools
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
+from typing import cast
 
+from gumboot.core.acts import Acts, Gates, Kind, Stands, State
+from gumboot.core.acts import acts as acts_of
 from gumboot.core.plan.derive import Plan
-from gumboot.core.sim.ct_readings import MeterVerdict
-from gumboot.core.standing.holds import Site, holds_of
+from gumboot.core.record import Agreement, Answer, AnyRecord, Clearance
+from gumboot.core.standing.holds import step_holds
 from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, judge_check, judge_torque, reading_findings
 from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdicts
-from gumboot.core.standing.records import LEGS, Judged, Record, Standing, latest
+from gumboot.core.standing.records import LEGS, Judged, Standing, counted, latest, latest_of
+from gumboot.core.standing.signed import Signed, signature
+from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
-from gumboot.core.standing.tasks import link_tasks
 
 
-def _rechecks(plan: Plan, torques: dict[str, Judged], redone: dict[str, Record]) -> dict[str, tuple[datetime | None, bool]]:
+def _rechecks(plan: Plan, torques: dict[str, Judged], redone: Mapping[str, AnyRecord]) -> dict[str, tuple[datetime | None, bool]]:
     """When each lug that is tightened again is due, and whether that was done after the torque that stands."""
     found: dict[str, tuple[datetime | None, bool]] = {}
     for t in plan.terminations:
         if t.terminal.recheck_24h:
             first, again = torques[t.id].record, redone.get(t.id)
-            done = bool(first and again and again.at >= first.at and again.value.get("ok"))
+            done = bool(first and isinstance(again, Answer) and again.at >= first.at and again.yes)
             found[t.id] = (first.at + timedelta(hours=24) if first else None, done)
     return found
 
 
-def _waiting(plan: Plan, steps: dict[str, Judged]) -> dict[str, str]:
-    """Checks that cannot be made yet, with the step that they wait for."""
-    waiting = {c.id: step_title(plan, c.after) for c in plan.live_checks if c.after and not steps.get(c.after, Judged(None)).good}
-    for before, step in itertools.pairwise(plan.power_up.steps):
-        if step.measure is not None and not steps[before.id].good:
-            waiting[step.measure.id] = before.title
-    for each in plan.sensing.sets:
-        grid = f"grid-breaker{each.mark}"
-        if each.cts and grid in steps and not steps[grid].good:
-            waiting[each.test] = step_title(plan, grid)
-    return waiting
+def _waiting(gates: Gates) -> dict[str, str]:
+    """Checks and meter tests that cannot be made yet, with what they wait for: the step, where it is one."""
+    found = {}
+    for act in gates.acts.values():
+        if act.kind not in (Kind.LOOK, Kind.MEASUREMENT, Kind.DISPLAYS, Kind.METER) or not act.needs or act.is_derived:
+            continue
+        troubles = gates.held_by(act.id)
+        if troubles:
+            step = next((t for t in troubles if t.act.kind is Kind.STEP), troubles[0])
+            found[act.name] = step.act.title
+    return found
 
 
-def _site(plan: Plan, records: Sequence[Record], meters: dict[str, MeterVerdict]) -> Site:
-    """Torques, readings, steps and settings as they stand."""
-    torque_records, measured, done = latest(records, "torque"), latest(records, "measurement"), latest(records, "done")
+def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime) -> Site:
+    """Torques, readings, steps and settings as they stand; of records in order that count."""
+    last = {r.act: r for r in records if not isinstance(r, (Agreement, Clearance))}
+    torque_records, measured = latest(records, "torque"), latest(records, "check")
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
     derive_spreads(plan, checks)
+    cleared = cast("dict[str, Clearance]", latest_of(records, Clearance))
+    agreed = cast("dict[str, Agreement]", latest_of(records, Agreement))
     return Site(
         plan=plan,
+        acts=acts,
+        now=now,
+        last=last,
         torques={t.id: judge_torque(t, torque_records.get(t.id)) for t in plan.terminations},
         checks=checks,
-        steps={s.id: Judged(done.get(s.id)) for s in plan.power_up.steps},
-        settings=settings_left(plan, latest(records, "setting"), latest(records, "setting-agreed")),
-        cleared=clearances_that_hold(latest(records, "hold-cleared"), checks),
-        links_done={k: r for k, r in latest(records, "link").items() if k in dict(link_tasks(plan))},
-        meters=meters,
+        settings=settings_left(plan, latest(records, "setting"), agreed),
+        cleared=clearances_that_hold(cleared, checks),
+        meters=meter_verdicts(plan, records),
+        landed=landed_at(plan, last),
+        moved=moved_at(acts, records),
+        undone=undone_at(acts, records),
     )
 
 
-def stand(plan: Plan, records: Sequence[Record], now: datetime) -> Standing:
-    """Work out the standing. ``now`` is given: the core has no clock of its own."""
-    site = _site(plan, records, meter_verdicts(plan, records))
-    rechecks = _rechecks(plan, site.torques, latest(records, "recheck"))
-    signed, counts = latest(records, "sign-off").get("job"), counts_of(site)
-    missing = (*what_is_missing(site, rechecks, counts, now), *site.turned_bad())
-    held = Counter(c.station for c in plan.all_checks() if c.life and site.checks[c.id].faults and f"check:{c.id}" not in site.cleared)
-    if site.failed():
+def _steps(plan: Plan, site: Site, stands: Mapping[str, Stands]) -> dict[str, Judged]:
+    """The steps of first power that stand: one that was switched off since is to be done again."""
+    found = {}
+    for step in plan.power_up.steps:
+        record, stood = site.last.get(f"step:{step.id}"), stands[f"step:{step.id}"]
+        found[step.id] = Judged(record if stood.holds else None)
+    return found
+
+
+def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None) -> Standing:
+    """Work out the standing. ``now`` is given: the core has no clock of its own. ``revision`` is that of the job, which a signature is bound to."""
+    acts, rows = acts_of(plan), counted(records)
+    site = _site(plan, acts, rows, now)
+    stands = {act.id: stands_of(site, act) for act in acts.values()}
+    gates = Gates(acts, stands)
+    rechecks = _rechecks(plan, site.torques, latest(rows, "recheck"))
+    signed: Signed = signature(records, revision)
+    counts, holds = counts_of(site, stands), step_holds(plan, gates)
+    missing = what_is_missing(site, stands, rechecks, counts)
+    held = Counter(
+        act.station for act in acts.values() if act.guards == "life" and stands[act.id].state is State.FAILED and act.station != "survey"
+    )
+    if any(stands[act.id].state is State.FAILED for act in acts.values() if act.id.startswith("check:")):
         held["power-up"] = max(held["power-up"], 1)
     done = Done(counts, missing, signed)
+    steps = _steps(plan, site, stands)
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},
+        acts=acts,
+        stands=stands,
+        gates=gates,
+        records=tuple(records),
+        last=site.last,
         torques=site.torques,
         rechecks=rechecks,
         checks=site.checks,
-        steps=site.steps,
-        step_holds={s.id: holds_of(site, s) for s in plan.power_up.steps},
+        steps=steps,
+        step_holds=holds,
         settings=site.settings,
-        links_done=site.links_done,
+        links_done={act.name: site.last[act.id] for act in acts.values() if act.kind is Kind.RITUAL and stands[act.id].holds},
         missing=missing,
-        signed=signed,
+        signed=signed.record,
+        ended=signed.ended,
         cleared_holds=site.cleared,
         findings=reading_findings(plan, site.checks, site.cleared),
-        waiting=_waiting(plan, site.steps),
+        waiting=_waiting(gates),
         meters=site.meters,
     )
-
-
-def step_title(plan: Plan, step_id: str) -> str:
-    """What a step is called, or that its order is not planned."""
-    return next((s.title for s in plan.power_up.steps if s.id == step_id), "first power, whose order is not planned here")

@@ -2,16 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
+from gumboot.core.acts import Kind, Stands, State
 from gumboot.core.plan.derive import Plan
-from gumboot.core.standing.holds import Site
-from gumboot.core.standing.records import Record, State, StationStanding
-from gumboot.core.standing.tasks import link_tasks
+from gumboot.core.standing.records import State as StationState
+from gumboot.core.standing.records import StationStanding
+from gumboot.core.standing.signed import Signed
+from gumboot.core.standing.stands import Site
 from gumboot.core.survey_answers import unanswered
 
 Counts = dict[str, tuple[int, int]]
+# What counts as done: good, cleared, or good as what it guards was done on its strength.
+COUNTS = (State.GOOD, State.CLEARED, State.USED)
+# What each kind of act is called in the list of what is missing, where its station does not say it.
+NOUNS: Mapping[Kind, str] = {
+    Kind.HOLE: "sets of holes drilled",
+    Kind.LIFT: "boxes in their place",
+    Kind.COVER: "covers closed",
+    Kind.LABEL: "labels in place",
+    Kind.SERIAL: "serial numbers",
+    Kind.FIRMWARE: "firmware versions",
+}
+STATIONS = ("wire", "links", "prove", "power-up", "settings", "live-checks")
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,36 +35,50 @@ class Done:
 
     counts: Counts
     missing: tuple[str, ...]
-    signed: Record | None
+    signed: Signed
 
 
-def counts_of(site: Site) -> Counts:
+def counts_of(site: Site, stands: Mapping[str, Stands]) -> Counts:
     """What each station has of what it wants."""
-    plan = site.plan
-    return {
-        "survey": unanswered(plan),
-        "wire": (sum(j.good for j in site.torques.values()), len(site.torques)),
-        "links": (len(site.links_done), len(link_tasks(plan))),
-        "sensing": (sum(v.verdict == "right" for test in site.meters.values() for v in test.channels), len(plan.sensing.cts)),
-        "prove": (sum(site.settled(c.id) for c in plan.checks), len(plan.checks)),
-        "power-up": (sum(j.good for j in site.steps.values()), len(site.steps)),
-        "settings": (sum(left.good for left in site.settings.values()), len(site.settings)),
-        "live-checks": (sum(site.settled(c.id) for c in plan.live_checks), len(plan.live_checks)),
-    }
+    counts: Counts = {"survey": unanswered(site.plan)}
+    for station in STATIONS:
+        wanted = [a for a in site.acts.of(station) if not a.is_optional and a.kind is not Kind.RECHECK]
+        if station == "power-up":
+            wanted = [a for a in wanted if a.kind is Kind.STEP]
+        counts[station] = sum(stands[a.id].state in COUNTS for a in wanted), len(wanted)
+    proved = [channel.verdict == "right" for test in site.meters.values() for channel in test.channels]
+    counts["sensing"] = sum(proved), len(site.plan.sensing.cts)
+    return counts
 
 
-def what_is_missing(site: Site, rechecks: dict[str, tuple[datetime | None, bool]], counts: Counts, now: datetime) -> tuple[str, ...]:
+def _of_kind(site: Site, stands: Mapping[str, Stands], kind: Kind) -> tuple[int, int]:
+    wanted = [a for a in site.acts.values() if a.kind is kind]
+    return sum(stands[a.id].state in COUNTS for a in wanted), len(wanted)
+
+
+def _late(rechecks: dict[str, tuple[datetime | None, bool]], now: datetime) -> list[str]:
+    late = sum(1 for due, ok in rechecks.values() if not ok)
+    overdue = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
+    return [f"{late} battery lugs wait for the 24 h check" + (f", {overdue} overdue" if overdue else "")] if late else []
+
+
+def what_is_missing(
+    site: Site, stands: Mapping[str, Stands], rechecks: dict[str, tuple[datetime | None, bool]], counts: Counts
+) -> tuple[str, ...]:
     """Everything that is open before hand-over, in words."""
-    plan, torques = site.plan, site.torques
+    plan = site.plan
     rows = [f"stop at {f.station}: {f.text}" for f in plan.stops]
     rows += [f"not answered: {g.question}" for g in plan.gaps]
-    left = sum(not j.good for j in torques.values())
-    if left:
-        rows.append(f"{left} of {len(torques)} terminations have no good torque record")
-    late = sum(1 for due, ok in rechecks.values() if not ok)
-    if late:
-        overdue = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
-        rows.append(f"{late} battery lugs wait for the 24 h check" + (f", {overdue} overdue" if overdue else ""))
+    good, landings = _of_kind(site, stands, Kind.TORQUE)
+    if good < landings:
+        rows.append(f"{landings - good} of {landings} terminations have no good torque record")
+    rows += _late(rechecks, site.now)
+    for kind, noun in NOUNS.items():
+        have, want = _of_kind(site, stands, kind)
+        if have < want:
+            rows.append(f"{want - have} of {want} {noun} open")
+    checks = [a for a in site.acts.of("live-checks") if a.id.startswith("check:")]
+    counts = {**counts, "live-checks": (sum(stands[a.id].state in COUNTS for a in checks), len(checks))}
     for station, noun in (
         ("links", "link tasks"),
         ("sensing", "CTs proved"),
@@ -61,14 +90,18 @@ def what_is_missing(site: Site, rechecks: dict[str, tuple[datetime | None, bool]
         have, want = counts[station]
         if have < want:
             rows.append(f"{want - have} of {want} {noun} open")
+    on_the_way = [site.acts[f"check:{step.measure.id}"] for step in plan.power_up.steps if step.measure is not None]
+    rows += [f"reading outside its band: {a.title}" for a in on_the_way if stands[a.id].state is State.FAILED]
     return tuple(rows)
 
 
 def _hand_over(title: str, done: Done) -> StationStanding:
     """The last station: signed, ready, or so many things short."""
-    if done.signed and not done.missing:
+    if done.signed.stands:
         return StationStanding("hand-over", title, "clear", 1, 1, 0, 0, "signed")
     word = f"{len(done.missing)} missing" if done.missing else "ready to sign"
+    if done.signed.ended:
+        word = f"signed before; {done.signed.ended}" if not done.missing else f"{word}, signed before"
     return StationStanding("hand-over", title, "open", 0, len(done.missing), 0, 0, word)
 
 
@@ -86,7 +119,7 @@ def station_standing(plan: Plan, station: tuple[str, str], done: Done, readings_
         stops = max(stops, 1)
     if stops:
         return StationStanding(sid, title, "held", have, want, stops, cautions, f"held ({stops})")
-    state: State
+    state: StationState
     if want and have < want:
         state = "part" if have else "open"
         return StationStanding(sid, title, state, have, want, 0, cautions, f"{have} of {want}")

@@ -17,7 +17,7 @@ class Lasts(Values):
     """How long what was seen stays true, and what ends that.
 
     ``hours`` is its age at most; ``moves`` says that a switch which is moved ends it; ``landed`` are the circuits of which an end that is
-    landed anew does. ``rests`` is what of the plan it was seen under, in words: another word there ends it.
+    landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it.
     """
 
     hours: float | None = None

@@ -75,7 +75,7 @@ def _earth(sized: Sized) -> Check:
         life=True,
         code="READ-EARTH",
         places=tuple(dict.fromkeys((sized.circuit.source, sized.circuit.load))),
-        lasts=Lasts(landed=(sized.circuit.id,), rests=f"{sized.earth_size}, {sized.length.value:.4g} m"),
+        lasts=Lasts(landed=(f"earth of {sized.circuit.id}",), rests=f"{sized.earth_size}, {sized.length.value:.4g} m"),
     )
 
 

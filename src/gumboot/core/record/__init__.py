@@ -1,0 +1,54 @@
+"""What somebody did or measured on site: typed, never changed, read for ever.
+
+``base`` is what every record says, ``kinds`` which there are, ``upgrade`` reads the rows of earlier versions, ``chain`` binds the records of
+a job to each other in the order in which they came in. Whether a record may be made is a question of ``recording``.
+"""
+
+from gumboot.core.record import chain as chain
+from gumboot.core.record.base import FORMAT, RecordBase, Role, Stood, ToolUsed
+from gumboot.core.record.kinds import (
+    RECORD,
+    Agreement,
+    Answer,
+    AnyRecord,
+    Clearance,
+    CouldNot,
+    Done,
+    Landing,
+    Left,
+    MeterReading,
+    Photo,
+    Reading,
+    SignOff,
+    TakenBack,
+    Words,
+    parse_record,
+)
+from gumboot.core.record.upgrade import OldRow, typed
+
+__all__ = [
+    "FORMAT",
+    "RECORD",
+    "Agreement",
+    "Answer",
+    "AnyRecord",
+    "Clearance",
+    "CouldNot",
+    "Done",
+    "Landing",
+    "Left",
+    "MeterReading",
+    "OldRow",
+    "Photo",
+    "Reading",
+    "RecordBase",
+    "Role",
+    "SignOff",
+    "Stood",
+    "TakenBack",
+    "ToolUsed",
+    "Words",
+    "chain",
+    "parse_record",
+    "typed",
+]

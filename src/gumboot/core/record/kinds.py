@@ -1,0 +1,132 @@
+"""The kinds of record, each with what it alone says."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter
+
+from gumboot.core.record.base import IDENTITY, MOST_WORDS, RecordBase, ToolUsed
+
+Typed = Annotated[str, Field(max_length=64, description="As it was typed")]
+Unit = Annotated[str, Field(max_length=20)]
+Watts = Mapping[str, float]
+
+
+class Landing(RecordBase):
+    """One conductor end landed: what the tool reached, the pull, and the size that was in hand."""
+
+    kind: Literal["landing"] = "landing"
+    reached_nm: float | None = Field(None, gt=0, lt=500, description="Torque, N m; none where no tool was used")
+    typed: Typed = ""
+    unit: Unit = ""
+    tool: ToolUsed | None = None
+    tug: bool = False
+    pressed: bool = False
+    size: str = Field("", max_length=20)
+
+
+class Reading(RecordBase):
+    """One value read, or two displays, under the conditions that move its band."""
+
+    kind: Literal["reading"] = "reading"
+    value: float | None = None
+    over: bool = Field(False, description="Beyond the instrument's range")
+    typed: Typed = ""
+    unit: Unit = ""
+    shown: tuple[float, ...] | None = Field(None, description="What each display showed; the value is their difference")
+    cell_c: float | None = Field(None, description="Cell temperature as it was read, °C")
+    tool: ToolUsed | None = None
+
+
+class Answer(RecordBase):
+    """A look, answered yes or no."""
+
+    kind: Literal["answer"] = "answer"
+    yes: bool
+
+
+class Done(RecordBase):
+    """A step, a task, a box hung, a switch opened: it was done."""
+
+    kind: Literal["done"] = "done"
+
+
+class Words(RecordBase):
+    """What stands on a plate or a screen."""
+
+    kind: Literal["words"] = "words"
+    text: str = Field(min_length=1, max_length=120)
+
+
+class Left(RecordBase):
+    """A setting as it was left in the device."""
+
+    kind: Literal["left"] = "left"
+    as_left: str = Field(min_length=1, max_length=80)
+
+
+class Agreement(RecordBase):
+    """A licence holder agrees to a setting that differs: to that record against that asked value only."""
+
+    kind: Literal["agreement"] = "agreement"
+    of: str = Field(pattern=IDENTITY)
+    asked: str = Field(max_length=MOST_WORDS)
+    as_left: str = Field("", max_length=80)
+
+
+class MeterReading(RecordBase):
+    """What each channel showed before and after known loads were switched on; no ``before`` in the earliest rows."""
+
+    kind: Literal["meter"] = "meter"
+    before: Watts | None = None
+    after: Watts = {}
+    loads: Watts = Field({}, description="Known load by leg, W")
+    power_factor: float = 1.0
+    unmoved: bool = Field(False, description="No CT was moved since the test before")
+
+
+class Clearance(RecordBase):
+    """A licence holder clears what stands outside its band, with a reason. ``of`` is the reading; empty: the one that stood then."""
+
+    kind: Literal["clearance"] = "clearance"
+    of: str | None = Field(None, pattern=IDENTITY)
+
+
+class CouldNot(RecordBase):
+    """It was tried and not done, or not as asked. A defect that stays until it is done."""
+
+    kind: Literal["could-not"] = "could-not"
+    what: Literal["could not be done", "snug only", "no tool", "moved"] = "could not be done"
+
+
+class TakenBack(RecordBase):
+    """A slip of the finger taken back: the record that it names counts no more and stays in sight."""
+
+    kind: Literal["taken-back"] = "taken-back"
+    of: str = Field(pattern=IDENTITY)
+
+
+class Photo(RecordBase):
+    """A picture and nothing else; its hash stands in ``photo``."""
+
+    kind: Literal["photo"] = "photo"
+
+
+class SignOff(RecordBase):
+    """A licence holder signs a revision of the job and the records up to ``head``, the last hash of their chain."""
+
+    kind: Literal["sign-off"] = "sign-off"
+    licence: str = Field(min_length=1, max_length=40)
+    head: str = Field("", pattern=r"^([0-9a-f]{64})?$")
+    promised: tuple[str, ...] = Field((), description="Acts that are to follow a handing over with promises")
+
+
+AnyRecord = Landing | Reading | Answer | Done | Words | Left | Agreement | MeterReading | Clearance | CouldNot | TakenBack | Photo | SignOff
+RECORD: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Field(discriminator="kind")])
+
+
+def parse_record(document: Mapping[str, Any]) -> AnyRecord:
+    """A record of this format. Raises ValidationError."""
+    return RECORD.validate_python(dict(document))

@@ -1,0 +1,11 @@
+"""May this record be made, by this person, now? One rule for page, phone, command line and import.
+
+``drafts`` makes a record of what was typed, ``plausible`` asks about a value that looks like a slip, ``contents`` looks at what a kind of
+record says, ``may`` puts it together.
+"""
+
+from gumboot.core.recording.contents import Refused
+from gumboot.core.recording.drafts import Draft, drafted, said
+from gumboot.core.recording.may import Person, Verdict, may_record
+
+__all__ = ["Draft", "Person", "Refused", "Verdict", "drafted", "may_record", "said"]

@@ -1,0 +1,166 @@
+"""What each kind of record must say to be one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import NamedTuple
+
+from gumboot.core.acts import Act, Kind
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import (
+    Agreement,
+    Answer,
+    AnyRecord,
+    Clearance,
+    CouldNot,
+    Done,
+    Landing,
+    Left,
+    MeterReading,
+    Photo,
+    Reading,
+    SignOff,
+    TakenBack,
+    Words,
+)
+from gumboot.core.rules.landings import NO_TORQUE
+from gumboot.core.standing import Standing, asked_text
+
+LEAST_REASON = 10
+LEAST_LICENCE = 3
+
+
+class Refused(NamedTuple):
+    """Why a record is none: the field and, in words, what to do."""
+
+    field: str
+    text: str
+
+
+Answered = Refused | None
+
+
+class At(NamedTuple):
+    """What a record is looked at under."""
+
+    plan: Plan
+    standing: Standing
+    act: Act
+
+
+def _reason(record: AnyRecord, words: str) -> Answered:
+    short = len(record.reason.strip()) < LEAST_REASON
+    return Refused("reason", f"{words} in at least {LEAST_REASON} characters.") if short else None
+
+
+def _landing(at: At, record: Landing) -> Answered:
+    term = at.plan.termination(at.act.name)
+    if term is not None and term.tightened_by == "unknown":
+        return Refused("reached", f"{NO_TORQUE.capitalize()}.")
+    if at.act.band.expected is None:
+        return None
+    if record.reached_nm is None:
+        return Refused("reached", "Torque reached: give a value above 0 N m and below 500 N m.")
+    if record.tool is None or not record.tool.id:
+        return Refused("tool", "Tool: choose the torque tool that you used.")
+    low, high = record.tool.low, record.tool.high
+    if (low is not None and record.reached_nm < low) or (high is not None and record.reached_nm > high):
+        span = f"{low if low is not None else 0:g} to {high:g} N m" if high is not None else f"from {low:g} N m"
+        return Refused("tool", f"Tool: {record.tool.title or record.tool.id} reads {span}; {record.reached_nm:.4g} N m is outside that.")
+    return None
+
+
+def _reading(at: At, record: Reading) -> Answered:
+    check = next((c for c in at.plan.all_checks() if c.id == at.act.name), None)
+    if check is None:
+        return Refused("value", "That check is not part of this at.plan.")
+    if check.shows:
+        if record.shown is None or len(record.shown) != len(check.shows):
+            return Refused("value", "Both displays are read: give what each of them shows.")
+        for shown, name in zip(record.shown, check.shows, strict=True):
+            if check.refuses(shown) or shown > 100:
+                return Refused("value", f"{name}: {shown:g} {check.unit} is no state of charge. Write 0 to 100 %.")
+        return None
+    if record.value is None and not record.over:
+        return Refused("value", "Give what the instrument shows.")
+    refusal = check.refuses(record.value) if record.value is not None else ""
+    return Refused("value", refusal) if refusal else None
+
+
+def _left(_: At, record: Left) -> Answered:
+    return _reason(record, "Give the reason") if record.reason.strip() else None
+
+
+def _agreement(at: At, record: Agreement) -> Answered:
+    left, row = at.standing.settings.get(at.act.name), next((r for r in at.plan.settings.sheet if r.key == at.act.name), None)
+    if left is None or row is None or left.record is None:
+        return Refused("", "That setting is not on the sheet, or nothing is recorded for it.")
+    if left.record.id != record.of or record.asked != asked_text(row):
+        return Refused("", "The setting was recorded anew meanwhile: look again.")
+    if not left.reason:
+        return Refused("", "There is no reason to agree to: it is set as asked, or left with a reason.")
+    return None
+
+
+def _clearance(at: At, record: Clearance) -> Answered:
+    judged = at.standing.checks[at.act.name]
+    if judged.record is None:
+        return Refused("reason", "Measure it first: a hold without a reading is not cleared.")
+    if record.of is not None and record.of != judged.record.id:
+        return Refused("reason", "It was measured anew meanwhile: look again.")
+    return _reason(record, "Give the reason")
+
+
+def _could_not(_: At, record: CouldNot) -> Answered:
+    return _reason(record, "Say why") if record.what == "could not be done" else None
+
+
+def _sign_off(at: At, record: SignOff) -> Answered:
+    if len(record.licence.strip()) < LEAST_LICENCE:
+        return Refused("number", "Give your licence number.")
+    left = [line for line in at.standing.missing if at.act.name == "job" or "24 h check" not in line]
+    return Refused("sign-off", f"{len(left)} things are missing; see the list.") if left else None
+
+
+CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
+    Landing: _landing,
+    Reading: _reading,
+    Left: _left,
+    Agreement: _agreement,
+    Clearance: _clearance,
+    CouldNot: _could_not,
+    SignOff: _sign_off,
+}
+# Which records an act takes beside saying that it could not be done.
+FITS: Mapping[Kind, tuple[type[AnyRecord], ...]] = {
+    Kind.HOLE: (Done,),
+    Kind.LIFT: (Done,),
+    Kind.TORQUE: (Landing,),
+    Kind.RECHECK: (Answer,),
+    Kind.RITUAL: (Done,),
+    Kind.METER: (MeterReading,),
+    Kind.LOOK: (Answer,),
+    Kind.MEASUREMENT: (Reading,),
+    Kind.DISPLAYS: (Reading,),
+    Kind.STEP: (Done,),
+    Kind.OFF: (Done,),
+    Kind.SETTING: (Left, Agreement),
+    Kind.COVER: (Answer,),
+    Kind.LABEL: (Answer,),
+    Kind.SERIAL: (Words,),
+    Kind.FIRMWARE: (Words,),
+    Kind.PHOTO: (Photo,),
+    Kind.CLEARANCE: (Clearance,),
+    Kind.SIGN_OFF: (SignOff,),
+}
+# What may be said of any act.
+OF_ANY: tuple[type[AnyRecord], ...] = (CouldNot, TakenBack, Photo)
+
+
+def content_of(plan: Plan, standing: Standing, act: Act, record: AnyRecord) -> Answered:
+    """Whether a record says what its kind must say of this act."""
+    fits = (*FITS.get(act.kind, ()), *OF_ANY)
+    if not isinstance(record, fits):
+        return Refused("kind", f"{act.title} is not recorded by a {record.kind}.")
+    look = CONTENTS.get(type(record))
+    return look(At(plan, standing, act), record) if look is not None else None

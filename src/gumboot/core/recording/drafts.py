@@ -1,0 +1,218 @@
+"""A record out of what somebody typed or tapped."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from pydantic import ValidationError
+
+from gumboot.core.acts import Act, Kind
+from gumboot.core.errors import BadUnit
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.prove import Check
+from gumboot.core.reading import parse, read_shown
+from gumboot.core.record import (
+    Agreement,
+    Answer,
+    AnyRecord,
+    Clearance,
+    CouldNot,
+    Done,
+    Landing,
+    Left,
+    MeterReading,
+    Photo,
+    Reading,
+    SignOff,
+    TakenBack,
+    ToolUsed,
+    Words,
+)
+from gumboot.core.recording.contents import Refused
+from gumboot.core.standing import Standing, asked_text
+
+LEGS = ("L1", "L2", "L3")
+# A tap that says that an act was not done as asked, whatever its kind.
+COULD_NOT, TAKE_BACK = "could_not", "take_back"
+
+
+class Draft(NamedTuple):
+    """What is on its way to be a record: the act, the plan and standing it is made under, what was typed, and what every record says.
+
+    ``system`` is the system of units that the page shows, ``said`` id, act, time, doer and revision.
+    """
+
+    plan: Plan
+    standing: Standing
+    act: Act
+    typed: Mapping[str, str]
+    system: str
+    said: Mapping[str, Any]
+
+    def text(self, field: str) -> str:
+        """What was typed into a field, without the space around it."""
+        return self.typed.get(field, "").strip()
+
+
+class BadDraft(Exception):
+    """What was typed is no record: the field and the words."""
+
+    def __init__(self, field: str, text: str) -> None:
+        super().__init__(text)
+        self.refused = Refused(field, text)
+
+
+def _quantity(d: Draft, field: str, unit: str, name: str) -> float:
+    try:
+        return parse(d.typed.get(field, ""), unit)
+    except BadUnit as refused:
+        raise BadDraft(field, f"{name}: {refused}" if name else str(refused)) from None
+
+
+def _landing(d: Draft) -> Landing:
+    tool = next((t for t in d.plan.job.tools if t.id == d.text("tool")), None)
+    reached = None
+    if d.act.band.expected is not None:
+        unit = d.typed.get("unit", "lbf in")
+        try:
+            reached = parse(f"{d.text('reached')} {unit}", "N m")
+        except BadUnit as refused:
+            raise BadDraft("reached", f"Torque reached: {refused}") from None
+        if not 0 < reached < 500:
+            raise BadDraft("reached", "Torque reached: give a value above 0 N m and below 500 N m.")
+    term = d.plan.termination(d.act.name)
+    return Landing(
+        **d.said,
+        reached_nm=reached,
+        typed=d.text("reached")[:64],
+        unit=d.typed.get("unit", "")[:20],
+        tool=ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=tool.low_nm, high=tool.high_nm) if tool else None,
+        tug=d.typed.get("tug") == "held",
+        pressed=d.typed.get("pressed") == "yes",
+        note=d.text("note")[:300],
+        size=term.size if term is not None else "",
+    )
+
+
+def _cell(d: Draft) -> float | None:
+    """Cell temperature in °C as the page showed it when the reading was typed, however long the reading lay on a phone since."""
+    try:
+        return parse(d.typed["cell_c"], "°C") if d.typed.get("cell_c") else d.plan.job.site.cell_today_c
+    except BadUnit:
+        return d.plan.job.site.cell_today_c
+
+
+def _check(d: Draft) -> Check:
+    return next(c for c in d.plan.all_checks() if c.id == d.act.name)
+
+
+def _reading(d: Draft) -> Reading:
+    check, value = _check(d), d.typed.get("value", "")
+    conditions = {"cell_c": _cell(d)} if check.cell is not None else {}
+    if check.shows:
+        shown = tuple(_quantity(d, field, check.unit, name) for field, name in zip(("value", "second"), check.shows, strict=True))
+        return Reading(**d.said, value=round(abs(shown[0] - shown[1]), 6), shown=shown, unit=check.unit)
+    try:
+        seen = read_shown(value, check.unit, "°F" if check.unit == "°C" and d.system == "US" else None)
+    except BadUnit as refused:
+        raise BadDraft("value", str(refused)) from None
+    return Reading(**d.said, **conditions, value=seen.value, over=seen.over, typed=value.strip()[:64], unit=check.unit)
+
+
+def _answer(d: Draft) -> Answer:
+    said = d.typed.get("answer") or d.typed.get("ok", "")
+    if said not in ("yes", "no"):
+        raise BadDraft("answer", "Answer yes or no.")
+    return Answer(**d.said, yes=said == "yes")
+
+
+def _words(d: Draft) -> Words:
+    if not d.text("text"):
+        raise BadDraft("text", "Type what stands there.")
+    return Words(**d.said, text=d.text("text")[:120])
+
+
+def _setting(d: Draft) -> Left | Agreement:
+    if "record" in d.typed:
+        left, row = d.standing.settings[d.act.name], next(r for r in d.plan.settings.sheet if r.key == d.act.name)
+        as_left = left.record.as_left if left.record else ""
+        return Agreement(**d.said, of=d.text("record") or "none", asked=asked_text(row), as_left=as_left)
+    if not d.text("value"):
+        raise BadDraft("value", "Type what the inverter shows.")
+    return Left(**d.said, as_left=d.text("value")[:80], reason=d.text("reason")[:300])
+
+
+def _meter(d: Draft) -> MeterReading:
+    tested = next(each for each in d.plan.sensing.sets if each.test == d.act.name)
+    sensing, shown = d.plan.job.sensing, dict[str, dict[str, float]](before={}, reading={})
+    for ct in tested.cts:
+        for when, readings in shown.items():
+            readings[ct.place.channel] = _quantity(d, f"{when}-{ct.place.channel}{tested.mark}", "W", "")
+    # On a line that the test does not ask about nothing is switched on.
+    loads = dict.fromkeys(LEGS, 0.0)
+    for leg in tested.legs:
+        field = f"load-{leg.lower()}{tested.mark}"
+        loads[leg] = _quantity(d, field, "W", "") if d.text(field) else getattr(sensing, f"test_{leg.lower()}_w")
+    unmoved = d.typed.get("unmoved") == "yes"
+    return MeterReading(
+        **d.said, before=shown["before"], after=shown["reading"], loads=loads, power_factor=sensing.test_power_factor, unmoved=unmoved
+    )
+
+
+def _clearance(d: Draft) -> Clearance:
+    judged = d.standing.checks.get(d.act.name)
+    of = judged.record.id if judged is not None and judged.record is not None else None
+    return Clearance(**d.said, of=of, reason=d.text("reason")[:500])
+
+
+def _sign_off(d: Draft) -> SignOff:
+    promised = tuple(a.id for a in d.standing.acts.values() if a.kind is Kind.RECHECK and not d.standing.stands[a.id].holds)
+    licence = d.text("number")[:40]
+    if not licence:
+        raise BadDraft("number", "Give your licence number.")
+    return SignOff(**d.said, licence=licence, head=d.typed.get("head", ""), promised=promised if d.act.name == "provisional" else ())
+
+
+def _done(d: Draft) -> Done:
+    return Done(**d.said)
+
+
+_DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
+    Kind.TORQUE: _landing,
+    Kind.RECHECK: _answer,
+    Kind.LOOK: _answer,
+    Kind.COVER: _answer,
+    Kind.LABEL: _answer,
+    Kind.MEASUREMENT: _reading,
+    Kind.DISPLAYS: _reading,
+    Kind.METER: _meter,
+    Kind.SETTING: _setting,
+    Kind.SERIAL: _words,
+    Kind.FIRMWARE: _words,
+    Kind.CLEARANCE: _clearance,
+    Kind.SIGN_OFF: _sign_off,
+    Kind.PHOTO: lambda d: Photo(**d.said),
+}
+
+
+def drafted(d: Draft) -> AnyRecord | Refused:
+    """The record that was typed, or the field that is none. Whether it is kept is asked elsewhere."""
+    try:
+        if d.typed.get(COULD_NOT):
+            return CouldNot.model_validate({**d.said, "what": d.typed[COULD_NOT], "reason": d.text("reason")[:500]})
+        if d.typed.get(TAKE_BACK):
+            return TakenBack(**d.said, of=d.typed[TAKE_BACK])
+        return _DRAFTS.get(d.act.kind, _done)(d)
+    except BadDraft as bad:
+        return bad.refused
+    except ValidationError as bad:
+        first = bad.errors()[0]
+        return Refused(".".join(map(str, first["loc"])), f"{'.'.join(map(str, first['loc'])) or 'record'}: {first['msg']}.")
+
+
+def said(record_id: str, act: str, done_at: datetime, doer: tuple[str, str, str], revision: int) -> dict[str, Any]:
+    """What every record says. ``doer`` is account, name as shown and role."""
+    account, display, role = doer
+    return {"id": record_id, "act": act, "done_at": done_at, "by": display, "doer": account, "role": role, "revision": revision}

@@ -1,0 +1,124 @@
+"""The one rule of recording."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Literal, NamedTuple
+
+from gumboot.core.acts import Act, Kind
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import Agreement, AnyRecord, Clearance, Reading, Role, Stood, TakenBack
+from gumboot.core.recording.contents import content_of
+from gumboot.core.recording.plausible import asked_about
+from gumboot.core.standing import Standing
+from gumboot.core.standing.holds import told
+
+# A record that is older than this as it comes in was made without signal, or lay somewhere: it is kept, whatever it is.
+LATE = timedelta(seconds=90)
+# How far ahead of the server a device's clock may be after its offset is taken off.
+AHEAD = timedelta(minutes=2)
+LONGEST_KEPT = timedelta(days=90)
+# A slip is taken back from the history within a minute.
+BACK_WITHIN = timedelta(seconds=60)
+
+
+class Person(NamedTuple):
+    """Who records: account, name as shown, role."""
+
+    name: str
+    display: str
+    role: Role
+
+
+class Verdict(NamedTuple):
+    """What becomes of a record: kept as ``record``, refused or asked about, with the field and the words.
+
+    A record that is kept carries what was expected as it was made, and its defects.
+    """
+
+    outcome: Literal["kept", "refused", "forbidden", "unknown", "asked"]
+    record: AnyRecord | None = None
+    field: str = ""
+    text: str = ""
+
+    @property
+    def is_kept(self) -> bool:
+        """Whether it is kept."""
+        return self.outcome == "kept"
+
+
+def _who(act: Act, record: AnyRecord, person: Person) -> str:
+    if record.doer != person.name:
+        return f"This was done by {record.doer or 'somebody else'}, and {person.name} is signed in."
+    may = ("licence holder",) if isinstance(record, Agreement) else act.who
+    return "" if person.role in may else f"{act.title}: a person with the role {' or '.join(may)} does this; you are {person.role}."
+
+
+def _when(act: Act, standing: Standing, record: AnyRecord, now: datetime) -> str:
+    if record.done_at > now + AHEAD:
+        return "It is dated in the future: set the clock of this device."
+    if now - record.done_at > LONGEST_KEPT:
+        return f"It is older than {LONGEST_KEPT.days} days."
+    if act.kind is Kind.RECHECK:
+        due, _ = standing.rechecks.get(act.name, (None, False))
+        if due is None or record.done_at < due:
+            return "The 24 hours are not over yet."
+    return ""
+
+
+def _back(record: TakenBack, standing: Standing) -> str:
+    """Whether a slip may still be taken back, and by whom."""
+    slip = next((r for r in standing.records if r.id == record.of), None)
+    if slip is None or slip.act != record.act:
+        return "There is no such record to take back."
+    if slip.doer != record.doer:
+        return "Who made a record takes it back."
+    if isinstance(slip, TakenBack):
+        return "That is itself a taking back: record the act again."
+    late = record.done_at - slip.done_at > BACK_WITHIN
+    return "The minute is over: record it again, with the reason." if late else ""
+
+
+def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
+    """What is expected of an act under the conditions of a record."""
+    band, check = act.band, next((c for c in plan.all_checks() if f"check:{c.id}" == act.id), None)
+    moved = check.moved_by(record.cell_c) if check is not None and isinstance(record, Reading) else 1.0
+    low, high, expected = (None if f is None else f.value * moved for f in (band.low, band.high, band.expected))
+    return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=act.lasts.rests[:500])
+
+
+def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
+    """What a value asks before it is kept; who clears a reading is asked again what its doer was asked."""
+    if isinstance(record, Clearance):
+        reading = standing.checks[act.name].record
+        return asked_about(standing.acts[f"check:{act.name}"], reading) if reading is not None else ""
+    return asked_about(act, record)
+
+
+def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False) -> Verdict:
+    """Whether a record is kept. ``sure`` is given with what was asked about.
+
+    An act whose gate is closed is refused while it is done; one that comes in late, from a phone without signal, was done already: it is
+    kept with its defect, and opens nothing.
+    """
+    act = standing.acts.get(record.act)
+    if act is None or act.is_derived:
+        return Verdict("unknown", text="That is no act of this plan any more.")
+    if refused := _who(act, record, person):
+        return Verdict("forbidden", text=refused)
+    if refused := _when(act, standing, record, now):
+        return Verdict("refused", field="done_at", text=refused)
+    if isinstance(record, TakenBack):
+        refused = _back(record, standing)
+        return Verdict("refused", field="of", text=refused) if refused else Verdict("kept", record)
+    if wrong := content_of(plan, standing, act, record):
+        return Verdict("refused", field=wrong.field, text=wrong.text)
+    defects: tuple[str, ...] = ()
+    troubles = standing.gates.held_by(act.id)
+    if held := told(plan, act, troubles):
+        if now - record.done_at <= LATE:
+            return Verdict("refused", field="gate", text=f"Held by {held[0]}. {troubles[0].opens}")
+        defects = (f"out of order: {held[0]}"[:500],)
+    if not sure and (question := _question(standing, act, record)):
+        return Verdict("asked", field="value", text=question)
+    return Verdict("kept", record.model_copy(update={"stood": stood_for(plan, act, record), "defects": defects, "role": person.role}))

@@ -1,0 +1,171 @@
+"""How does each act stand: done and good, done and bad, cleared, or true no more, and why?"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
+from gumboot.core.card.parts import older
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Done, SignOff, Words
+from gumboot.core.sim.ct_readings import MeterVerdict
+from gumboot.core.standing.judged import could_not
+from gumboot.core.standing.records import Judged, SettingStands
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Site:
+    """Plan and records as they meet: what was judged of each thing, and when something was moved or landed."""
+
+    plan: Plan
+    acts: Acts
+    now: datetime
+    # The latest record of each act that counts, agreements and clearances apart.
+    last: Mapping[str, AnyRecord]
+    torques: dict[str, Judged]
+    checks: dict[str, Judged]
+    settings: dict[str, SettingStands]
+    cleared: dict[str, Clearance]
+    meters: Mapping[str, MeterVerdict]
+    # When each termination was landed last, by circuit; when a switch was moved last; when each act was undone last.
+    landed: Mapping[str, datetime]
+    moved: datetime | None
+    undone: Mapping[str, datetime]
+
+
+def moved_at(acts: Acts, records: Sequence[AnyRecord]) -> datetime | None:
+    """When a switch was moved last: by a step, or by switching off."""
+    return max((r.at for r in records if isinstance(r, Done) and (act := acts.get(r.act)) and (act.moves or act.undoes)), default=None)
+
+
+def undone_at(acts: Acts, records: Sequence[AnyRecord]) -> dict[str, datetime]:
+    """When each step was taken back last, by switching off or opening again."""
+    found: dict[str, datetime] = {}
+    for record in records:
+        act = acts.get(record.act)
+        for name in act.undoes if act is not None and isinstance(record, Done) else ():
+            found[name] = max(record.at, found.get(name, record.at))
+    return found
+
+
+def landed_at(plan: Plan, last: Mapping[str, AnyRecord]) -> dict[str, datetime]:
+    """When an end of each circuit was landed last, its earth apart."""
+    found: dict[str, datetime] = {}
+    for t in plan.terminations:
+        record = last.get(f"torque:{t.id}")
+        if record is not None:
+            run = f"earth of {t.circuit}" if t.role == "earth" else t.circuit
+            found[run] = max(record.at, found.get(run, record.at))
+    return found
+
+
+def _plan_stands(site: Site, act: Act) -> Stands:
+    if act.id == PLAN:
+        return Stands(State.FAILED, site.plan.stops[0].text) if site.plan.stops else Stands(State.GOOD)
+    open_ = [gap.question for gap in site.plan.gaps]
+    return Stands(State.OPEN, open_[0]) if open_ else Stands(State.GOOD)
+
+
+def _by_judged(judged: Judged) -> Stands:
+    if judged.record is None:
+        return Stands(State.OPEN)
+    return Stands(State.FAILED, "; ".join(judged.faults)) if judged.faults else Stands(State.GOOD)
+
+
+def _torque(site: Site, act: Act) -> Stands:
+    stands, record = _by_judged(site.torques[act.name]), site.torques[act.name].record
+    mark = site.last.get(f"recheck:{act.name}")
+    if stands.holds and record is not None and mark is not None and mark.at >= record.at and _is_no(mark):
+        return Stands(State.LAPSED, "its mark has moved: tighten it again and record it")
+    return stands
+
+
+def _is_no(record: AnyRecord) -> bool:
+    return isinstance(record, CouldNot) or (isinstance(record, Answer) and not record.yes)
+
+
+def _check(site: Site, act: Act) -> Stands:
+    stands = _by_judged(site.checks[act.name])
+    return Stands(State.CLEARED, stands.why) if stands.state is State.FAILED and act.name in site.cleared else stands
+
+
+def _meter(site: Site, act: Act) -> Stands:
+    found = site.meters.get(act.name)
+    if found is None:
+        return Stands(State.OPEN)
+    bad = [v for v in found.channels if v.verdict != "right"]
+    return Stands(State.FAILED, bad[0].text) if bad else Stands(State.GOOD)
+
+
+def _setting(site: Site, act: Act) -> Stands:
+    left = site.settings[act.name]
+    if left.record is None:
+        return Stands(State.OPEN)
+    return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
+
+
+def _firmware(site: Site, act: Act) -> Stands:
+    record = site.last.get(act.id)
+    if not isinstance(record, Words):
+        return _plain(site, act)
+    if act.band.words and older(record.text, act.band.words):
+        return Stands(State.FAILED, f"{record.text} is older than {act.band.words}, which its battery's protocol needs")
+    return Stands(State.GOOD)
+
+
+def _plain(site: Site, act: Act) -> Stands:
+    """An act that is done, answered or written down."""
+    record = site.last.get(act.id)
+    if record is None:
+        return Stands(State.OPEN)
+    if isinstance(record, CouldNot):
+        return Stands(State.FAILED, could_not(record))
+    return Stands(State.FAILED, "answered no") if _is_no(record) else Stands(State.GOOD)
+
+
+def _signed(site: Site, act: Act) -> Stands:
+    return Stands(State.GOOD) if isinstance(site.last.get(act.id), SignOff) else Stands(State.OPEN)
+
+
+_HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
+    Kind.PLAN: _plan_stands,
+    Kind.TORQUE: _torque,
+    Kind.LOOK: _check,
+    Kind.MEASUREMENT: _check,
+    Kind.DISPLAYS: _check,
+    Kind.METER: _meter,
+    Kind.SETTING: _setting,
+    Kind.FIRMWARE: _firmware,
+    Kind.SIGN_OFF: _signed,
+}
+
+
+def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
+    """What has ended the truth of a good record; None where it is true still."""
+    lasts, at = act.lasts, record.at
+    if (undone := site.undone.get(act.id)) is not None and undone >= at:
+        return Stands(State.LAPSED, "switched off since")
+    again = [c for c in lasts.landed if (landed := site.landed.get(c)) is not None and landed > at]
+    if again:
+        return Stands(State.LAPSED, f"{again[0]} was landed anew since")
+    rested = record.stood.rests if record.stood is not None else ""
+    if rested and lasts.rests and rested != lasts.rests:
+        return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")
+    if lasts.moves and site.moved is not None and site.moved > at:
+        return Stands(State.USED, "a switch was moved since")
+    if lasts.hours is not None and site.now - at > timedelta(hours=lasts.hours):
+        return Stands(State.USED, f"it is older than {lasts.hours:g} h")
+    return None
+
+
+def stands_of(site: Site, act: Act) -> Stands:
+    """How an act stands. A record that was made out of its order is kept, and opens nothing."""
+    stands = _HOW.get(act.kind, _plain)(site, act)
+    record = site.last.get(act.id)
+    if record is None or not stands.holds:
+        return stands
+    if record.defects:
+        return Stands(State.OPEN, f"kept, and does not count: {record.defects[0]}")
+    return _ended(site, act, record) or stands

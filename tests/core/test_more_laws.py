@@ -194,7 +194,7 @@ def test_live_checks_come_after_the_step_that_makes_them_possible() -> None:
         "return": "grid-breaker",
         "export": "export",
         "alarms": "export",
-        "serials": "",
+        "meter-pv": "pv-switch",
         "owner": "",
     }
     assert {c.id: c.after for c in plan_of(name="g01-cooperage").live_checks}["sharing"] == "small-load"

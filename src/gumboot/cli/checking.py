@@ -16,6 +16,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.limits import read_json
 from gumboot.core.plan.derive import Plan, derive
+from gumboot.core.record import RECORD
 from gumboot.core.plan.job_file import read_job_file
 from gumboot.documents.report import plan_json
 
@@ -62,6 +63,6 @@ def run(args: argparse.Namespace) -> int:
 
         print(mistake_matrix(tried_in(CHECKOUT / "tests")) if args.mistakes else rule_reference(), end="")
         return 0
-    schemas = {"job": Job.model_json_schema(), "card": CARD.json_schema()}
+    schemas = {"job": Job.model_json_schema(), "card": CARD.json_schema(), "record": RECORD.json_schema()}
     print(json.dumps(schemas[args.which] if args.which else schemas, indent=1))
     return 0

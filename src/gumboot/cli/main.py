@@ -39,10 +39,16 @@ def _parser() -> argparse.ArgumentParser:
     steps = commands.add_parser("steps", help="print the steps of the derivation and what each needs; with a job file, what each left")
     steps.add_argument("file", nargs="?", help="a *.gumboot.json file")
     steps.add_argument("--svg", metavar="OUT", help="write the drawing to this file as well")
+    acts = commands.add_parser("acts", help="print what is done on site for a job file, in order, with the gates")
+    acts.add_argument("file", help="a *.gumboot.json file")
+    acts.add_argument("--why", metavar="ACT", help="one act in full, with everything that comes before it")
+    acts.add_argument("--svg", metavar="OUT", help="write the drawing of the gates to this file as well")
+    check_records = commands.add_parser("check-records", help="verify the chain of the records of one job, or of all; exit 1 on a break")
+    check_records.add_argument("job", nargs="?", help="id of a job")
     bench = commands.add_parser("bench", help="measure plan time, page and edit round trips, start-up time")
     bench.add_argument("--json", action="store_true")
-    schema = commands.add_parser("schema", help="print the JSON Schemas of job and card")
-    schema.add_argument("which", nargs="?", choices=("job", "card"))
+    schema = commands.add_parser("schema", help="print the JSON Schemas of job, card and record")
+    schema.add_argument("which", nargs="?", choices=("job", "card", "record"))
     rules = commands.add_parser("rules", help="print the rule reference")
     rules.add_argument("--mistakes", action="store_true", help="print which rules, acts and tests catch each mistake instead")
     quick = commands.add_parser("sum", help="work out one question without a job: sum NAME key=value ...; without NAME lists them")
@@ -70,6 +76,14 @@ def run(argv: Sequence[str] | None = None) -> int:
         from gumboot.cli import stepping
 
         return stepping.run(args)
+    if args.command == "acts":
+        from gumboot.cli import acting
+
+        return acting.run(args)
+    if args.command == "check-records":
+        from gumboot.cli import chained
+
+        return chained.run(args)
     if args.command == "bench":
         from gumboot.cli import bench
 

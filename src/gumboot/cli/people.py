@@ -21,7 +21,7 @@ from gumboot.store.engine import migrate, open_engine
 
 
 @contextmanager
-def _owner() -> Iterator[Session]:
+def owner_session() -> Iterator[Session]:
     """A session of the owner; the private cluster is started for it, and stopped again where it was down."""
     address = os.environ.get("DATABASE_URL") or os.environ.get("DATABASE_OWNER_URL")
     cluster = None if address else Cluster()
@@ -99,7 +99,7 @@ def _act(db: Session, args: argparse.Namespace) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Do one act. Raises Trouble with the remedy."""
-    with _owner() as db:
+    with owner_session() as db:
         try:
             if args.act == "list":
                 _list(db)

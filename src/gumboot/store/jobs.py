@@ -61,6 +61,11 @@ class Conflict(Exception):
         self.path, self.yours, self.theirs, self.by, self.head = path, yours, theirs, by, head
 
 
+def ids(db: Session) -> list[str]:
+    """Ids of all jobs."""
+    return list(db.scalars(select(JobRow.id).order_by(JobRow.id)))
+
+
 def list_jobs(db: Session) -> list[JobRow]:
     """All jobs by title."""
     return list(db.scalars(select(JobRow).order_by(JobRow.title)))

@@ -92,6 +92,16 @@ def _insulation(ledger: Ledger, steps: list[str], last: str) -> list[Check]:
     return rows
 
 
+def _metered(ledger: Ledger, steps: list[str]) -> list[Check]:
+    """What each inverter that looks at the grid shows once PV feeds: the meter test itself was made with all PV off."""
+    rows, closing = [], [s for s in steps if s.startswith(("pv-switch", "pv-breaker"))]
+    for part in ledger.islands:
+        if closing and is_metered(part):
+            why = "Switch a known load on: import rises or export falls by as much. A sign that turns with the sun is a CT on the wrong side of PV."
+            rows.append(_look(f"meter-pv{part.house.mark}", part.titled("Meter test again, PV on"), why, closing[-1]))
+    return rows
+
+
 def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]:
     """Live checks in order, each after the step of first power that makes it possible."""
     steps = [s.id for s in power_up.steps]
@@ -106,6 +116,7 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
             title = part.titled("Inverters of one leg share a steady load within a tenth")
             rows.append(_look(f"sharing{m}", title, why, f"small-load{m}" if steps else NEVER))
     rows += _insulation(ledger, steps, last)
+    rows += _metered(ledger, steps)
     if not off_grid:
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))
@@ -114,6 +125,5 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
     return (
         *rows,
         _look("alarms", "Alarm list empty, fault log read, firmware noted", "A fault today is a call-out tomorrow.", last),
-        _look("serials", "Serial numbers written down", "Warranty needs them."),
         _look("owner", "Owner shown how to shut down", f"Off order: {', '.join(power_up.off_order).lower()}."),
     )

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import BankPlan, OneBank, bank_of, banks_of
-from gumboot.core.seats import BoardSeat, GeneratorSeat, InverterSeat
+from gumboot.core.seats import BoardSeat, GeneratorSeat, InverterSeat, PvInverterSeat
 from gumboot.core.sim.switch_line import Line, Switch, Unit
 
 BANK_TITLES = {"stack": "Battery stack", "blocks": "Battery bank"}
@@ -145,6 +145,21 @@ def _others_have_strings(ledger: Ledger) -> bool:
     return any(s.id not in hanging for s in ledger.job.strings)
 
 
+def unstrung(ledger: Ledger) -> list[PvInverterSeat]:
+    """PV inverters of whose strings nothing is said, as of one that stood there before: their breaker is what keeps PV off."""
+    house = ledger.house.whole
+    return [pv for pv in ledger.seats.pv_inverters if not any(house.strings_on(at) for at in house.inputs if at.place == pv.id)]
+
+
+def _pv_breakers(ledger: Ledger) -> Iterator[Switch]:
+    house = ledger.house.whole
+    mains = {b.id for b in house.seats.mains}
+    for pv in unstrung(ledger):
+        board = str(pv.thing.feeds)
+        near = "main-board" if board in mains else board_node(house, board)
+        yield Switch(f"pv-breaker-{pv.id}", f"Breaker of {pv.name}", near, f"pv-inverter-{pv.id}", "PV", island=ledger.house.mark)
+
+
 def generator_breakers(ledger: Ledger) -> list[tuple[Switch, GeneratorSeat]]:
     """The breaker of each generator of an island, between it and the input of the inverter that it feeds."""
     found, every = [], [g.id for g in ledger.house.whole.seats.generators]
@@ -177,6 +192,7 @@ def switch_line(ledger: Ledger) -> Line:
     switches += [b.switch for part in parts for b in part.once(board_switches)]
     supplies = [s for part in parts for i in part.seats.inverters for s in _of_sources(ledger, i, part.house)]
     switches += [s for s in supplies if s.part == "grid"] + [s for s in supplies if s.part == "PV"]
+    switches += [s for part in parts for s in _pv_breakers(part)]
     if job.site.supply != "none":
         sources.append(("main-board", "grid"))
     sources += [(s.near, "PV") for s in supplies if s.part == "PV"]

@@ -129,6 +129,19 @@ def _pv(r: Ready, switch: str, inverter: InverterSeat) -> Step:
     )
 
 
+def _pv_breaker(r: Ready, breaker: Switch) -> Step:
+    """A PV inverter that stood there before: it feeds by itself once it sees a grid, so it stays off until the meter is proved."""
+    pv = breaker.id.removeprefix("pv-breaker-")
+    return Step(
+        id=breaker.id,
+        title=f"Close the {breaker.title[:1].lower()}{breaker.title[1:]}",
+        see="It waits its time, then feeds.",
+        move=breaker.id,
+        lands=tuple(c for c in r.live("pv-ac") if r.plan.sized[c].circuit.source == pv),
+        needs=("settings", *r.metered),
+    )
+
+
 def _generator(r: Ready, breaker: Switch, generator: str) -> Step:
     """The generator proved on the island; where the grid comes after it, it is stopped again: the two never feed together."""
     before_grid = r.ledger.house.joins_grid
@@ -160,7 +173,7 @@ def island_first(r: Ready, line: Line) -> Iterable[Step]:
         yield from (_grid(r, i) for part in r.islands if part.ledger.house.joins_grid for i in part.ledger.seats.inverters)
     for switch in line.switches:
         if switch.part == "PV":
-            yield _pv(r, switch.id, r.ledger.house.inverter(switch.unit))
+            yield _pv(r, switch.id, r.ledger.house.inverter(switch.unit)) if switch.unit else _pv_breaker(r, switch)
     for part in (p for p in r.islands if not p.ledger.house.joins_grid):
         yield from _generators(part)
     if r.grid and any(i.card.role != "off-grid" for i in r.ledger.seats.inverters):

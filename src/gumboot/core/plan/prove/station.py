@@ -47,7 +47,7 @@ DEAD_AC = Check(
 GLANDS = Check(
     id="look-glands",
     station="prove",
-    title="Unused glands blanked, covers on, labels in place",
+    title="Unused glands blanked, bars and shields in place",
     unit="",
     why="Water and fingers find an open gland.",
 )

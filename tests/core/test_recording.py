@@ -1,0 +1,240 @@
+"""May this record be made, by this person, now? Each refusal, each question, and what a kept record carries."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+
+from gumboot.core.acts import State
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import AnyRecord, parse_record
+from gumboot.core.recording import Person, Verdict, may_record
+from gumboot.core.recording.plausible import slip
+from gumboot.core.standing import Standing, asked_text, stand
+from tests.crew import IVO, LENA, TOOL, record_of, said
+from tests.helpers import plan_of
+
+NOW = datetime(2026, 11, 27, 12, tzinfo=UTC)
+LUG = "torque:inverter.battery.pos.bat-main"
+PLAN = plan_of()
+EMPTY = stand(PLAN, [], NOW, 1)
+
+
+def made(act: str, at: datetime = NOW, who: Person = IVO, **more: Any) -> AnyRecord:
+    return parse_record({**said(act, at, who), **more})
+
+
+def landed(**more: Any) -> dict[str, Any]:
+    return {"kind": "landing", "reached_nm": 11.0, "tool": TOOL, "tug": True, "size": "2/0 AWG", **more}
+
+
+def asked(record: AnyRecord, standing: Standing = EMPTY, who: Person | None = None, *, plan: Plan = PLAN, sure: bool = False) -> Verdict:
+    person = who or (IVO if record.doer == "ivo" else LENA)
+    return may_record(plan, standing, record, person, NOW, sure=sure)
+
+
+def after(*records: AnyRecord, plan: Plan = PLAN) -> Standing:
+    return stand(plan, records, NOW, 1)
+
+
+def kept(record: AnyRecord, standing: Standing = EMPTY) -> AnyRecord:
+    verdict = asked(record, standing, sure=True)
+    assert verdict.record is not None, verdict.text
+    return verdict.record
+
+
+def everything(*, but: str = "") -> list[AnyRecord]:
+    """All of the house on record, hour after hour, a day before now."""
+    records, at = list[AnyRecord](), NOW - timedelta(hours=40)
+    for act in EMPTY.acts.values():
+        if act.is_derived or act.is_optional or act.kind == "sign-off" or act.id == but:
+            continue
+        records.append(record_of(PLAN, EMPTY, act, at + timedelta(hours=25 if act.kind == "recheck" else 0)))
+    return records
+
+
+@pytest.mark.parametrize(
+    ("record", "who", "outcome", "words"),
+    [
+        (made(LUG, **landed()), Person("abel", "Abel", "apprentice"), "forbidden", "This was done by ivo, and abel is signed in."),
+        (
+            made(LUG, who=Person("abel", "Abel", "apprentice"), **landed()),
+            Person("abel", "Abel", "apprentice"),
+            "forbidden",
+            "you are apprentice",
+        ),
+        (made("clear:dead-dc", kind="clearance", reason="looked at again"), IVO, "forbidden", "with the role licence holder"),
+        (made("sign-off:job", kind="sign-off", licence="L-1"), IVO, "forbidden", "with the role licence holder"),
+        (made("torque:nothing", **landed()), IVO, "unknown", "no act of this plan"),
+        (made("check:pack-spread", kind="reading", value=0.1), IVO, "unknown", "no act of this plan"),
+        (made("plan:clear", kind="done"), IVO, "unknown", "no act of this plan"),
+        (made(LUG, NOW + timedelta(minutes=2, seconds=1), **landed()), IVO, "refused", "dated in the future"),
+        (made(LUG, NOW - timedelta(days=90, seconds=1), **landed()), IVO, "refused", "older than 90 days"),
+        (made(LUG, kind="answer", yes=True), IVO, "refused", "is not recorded by a answer"),
+        (made(LUG, **landed(reached_nm=None)), IVO, "refused", "give a value above 0 N m"),
+        (made(LUG, **landed(tool=None)), IVO, "refused", "choose the torque tool"),
+        (made(LUG, **landed(tool={**TOOL, "low": 11.1})), IVO, "refused", "Wrench reads from 11.1 N m; 11 N m is outside that."),
+        (made(LUG, **landed(tool={**TOOL, "high": 10.9})), IVO, "refused", "Wrench reads 0 to 10.9 N m"),
+        (made("check:earth-grid", kind="reading", value=-0.1), IVO, "refused", "null the test leads"),
+        (made("check:earth-grid", kind="reading"), IVO, "refused", "Give what the instrument shows."),
+        (made("setting:charge_a", kind="left", as_left="110", reason="less"), IVO, "refused", "at least 10 characters"),
+        (made("clear:dead-dc", who=LENA, kind="clearance", reason="looked at again"), LENA, "refused", "Measure it first"),
+        (made(LUG, kind="could-not", what="could not be done"), IVO, "refused", "Say why"),
+        (made("sign-off:job", who=LENA, kind="sign-off", licence="L1"), LENA, "refused", "Give your licence number."),
+        (made("sign-off:job", who=LENA, kind="sign-off", licence="L-1"), LENA, "refused", "things are missing"),
+        (made("step:grid-breaker", kind="done"), IVO, "refused", "Held by the step before"),
+        (made("recheck:inverter.battery.pos.bat-main", kind="answer", yes=True), IVO, "refused", "24 hours are not over"),
+    ],
+)
+def test_each_refusal_says_what_to_do(record: AnyRecord, who: Person, outcome: str, words: str) -> None:
+    verdict = asked(record, EMPTY, who)
+    assert (verdict.outcome, verdict.record) == (outcome, None)
+    assert words in verdict.text
+
+
+@pytest.mark.parametrize(
+    "record",
+    [
+        made(LUG, **landed()),
+        made(LUG, NOW + timedelta(minutes=2), **landed()),
+        made(LUG, NOW - timedelta(days=90), **landed()),
+        made(LUG, **landed(tool={**TOOL, "low": 11.0, "high": 11.0})),
+        made(LUG, kind="could-not", what="snug only"),
+        made(LUG, kind="could-not", what="could not be done", reason="stud is bent"),
+        made("check:earth-grid", kind="reading", over=True),
+        made("check:earth-grid", kind="reading", value=0.0),
+        made("off:all", kind="done"),
+    ],
+)
+def test_what_is_right_is_kept(record: AnyRecord) -> None:
+    assert asked(record).is_kept
+
+
+def test_a_kept_record_carries_what_was_expected_of_it() -> None:
+    record = kept(made("check:voc-PV1", kind="reading", value=430.0, cell_c=0.0))
+    check = next(c for c in PLAN.checks if c.id == "voc-PV1")
+    assert record.stood is not None
+    assert check.low is not None
+    assert record.stood.low == pytest.approx(check.low.value * check.moved_by(0.0))
+    assert record.stood.rests.startswith("11 × ")
+    assert record.stood.unit == "V"
+
+
+@pytest.mark.parametrize(("seconds", "is_kept"), [(90, False), (91, True)])
+def test_what_comes_in_late_and_out_of_order_is_kept_and_opens_nothing(seconds: int, is_kept: bool) -> None:
+    verdict = asked(made("step:grid-breaker", NOW - timedelta(seconds=seconds), kind="done"))
+    assert verdict.is_kept == is_kept
+    if verdict.record is not None:
+        assert verdict.record.defects[0].startswith("out of order: the step before")
+        stands = after(verdict.record).stands["step:grid-breaker"]
+        assert stands.state is State.OPEN
+        assert "does not count" in stands.why
+
+
+@pytest.mark.parametrize(
+    ("value", "wanted", "unit", "meant"),
+    [
+        (4211, 421, "V", 421.1),
+        (42.1, 421, "V", 421),
+        (0.421, 421, "V", 421),
+        (421000, 421, "V", 421),
+        (97.0, 11.0, "N m", 10.96),
+        (1.243, 11.0, "N m", 11.0),
+        (132.0, 11.0, "N m", 11.0),
+        (167, 75, "°C", 75),
+        (400, 421, "V", None),
+        (8421, 421, "V", None),
+        (0, 421, "V", None),
+    ],
+)
+def test_a_slip_of_decimals_or_units_is_told(value: float, wanted: float, unit: str, meant: float | None) -> None:
+    found = slip(value, wanted, unit)
+    assert (found and found.meant) == (meant and pytest.approx(meant, rel=0.01))
+
+
+def test_a_slip_is_asked_about_before_it_is_kept_and_again_before_it_is_cleared() -> None:
+    reading = made("check:voc-PV1", kind="reading", value=4211.0, unit="V")
+    question = asked(reading)
+    assert (question.outcome, question.field) == ("asked", "value")
+    assert "did you mean 421.1 V?" in question.text
+    stands = after(kept(reading))
+    clearing = made("clear:voc-PV1", who=LENA, kind="clearance", reason="cloud edge at dusk", of=reading.id)
+    assert asked(clearing, stands).outcome == "asked"
+    assert asked(clearing, stands, sure=True).is_kept
+    assert asked(made("check:voc-PV1", kind="reading", value=300.0, unit="V")).is_kept
+
+
+def test_a_clearance_speaks_of_the_reading_that_it_names() -> None:
+    first = kept(made("check:dead-dc", kind="reading", value=12.0))
+    second = kept(made("check:dead-dc", NOW + timedelta(seconds=5), kind="reading", value=13.0))
+    clearing = made("clear:dead-dc", who=LENA, kind="clearance", reason="leads were swapped", of=first.id)
+    assert asked(clearing, after(first)).is_kept
+    assert "measured anew meanwhile" in asked(clearing, after(first, second)).text
+    assert "at least 10" in asked(made("clear:dead-dc", who=LENA, kind="clearance", reason="ok", of=first.id), after(first)).text
+    assert after(first, clearing).stands["check:dead-dc"].state is State.CLEARED
+    assert after(first, clearing, second).stands["check:dead-dc"].state is State.FAILED
+
+
+def test_an_agreement_speaks_of_the_setting_that_it_names() -> None:
+    left = kept(made("setting:charge_a", kind="left", as_left="110", reason="ten below the sheet"))
+    row = next(r for r in PLAN.settings.sheet if r.key == "charge_a")
+    agreed = made("setting:charge_a", who=LENA, kind="agreement", of=left.id, asked=asked_text(row), as_left="110")
+    assert asked(agreed, after(left)).is_kept
+    assert asked(agreed.model_copy(update={"doer": "ivo"}), after(left), IVO).outcome == "forbidden"
+    assert "recorded anew" in asked(agreed.model_copy(update={"asked": "150 A"}), after(left)).text
+    assert "not on the sheet" in asked(agreed, EMPTY).text
+    bare = kept(made("setting:charge_a", kind="left", as_left="110"))
+    assert "no reason to agree to" in asked(agreed.model_copy(update={"of": bare.id}), after(bare)).text
+
+
+@pytest.mark.parametrize(
+    ("seconds", "who", "act", "words"),
+    [
+        (60, IVO, LUG, ""),
+        (61, IVO, LUG, "The minute is over"),
+        (5, LENA, LUG, "Who made a record takes it back."),
+        (5, IVO, "check:dead-dc", "no such record"),
+    ],
+)
+def test_a_slip_of_the_finger_is_taken_back_within_a_minute_by_its_doer(seconds: int, who: Person, act: str, words: str) -> None:
+    slip_ = kept(made(LUG, NOW - timedelta(seconds=seconds), **landed()))
+    back = made(act, who=who, kind="taken-back", of=slip_.id)
+    verdict = asked(back, after(slip_))
+    assert words in verdict.text
+    assert verdict.is_kept == (not words)
+    if verdict.is_kept:
+        stands = after(slip_, back)
+        assert stands.stands[LUG].state is State.OPEN
+        assert len(stands.records) == 2
+
+
+def test_what_could_not_be_done_is_a_defect_until_it_is_done() -> None:
+    snug = kept(made(LUG, kind="could-not", what="snug only"))
+    stands = after(snug).stands[LUG]
+    assert (stands.state, stands.why) == (State.FAILED, "snug only")
+    again = kept(made(LUG, NOW + timedelta(seconds=9), **landed()))
+    assert after(snug, again).stands[LUG].state is State.GOOD
+
+
+def test_a_mark_that_has_moved_opens_its_lug_again() -> None:
+    lug = kept(made(LUG, NOW - timedelta(hours=25), **landed()))
+    mark = f"recheck:{LUG.partition(':')[2]}"
+    looked = kept(made(mark, NOW, kind="answer", yes=False), after(lug))
+    stands = after(lug, looked).stands
+    assert (stands[LUG].state, stands[mark].state) == (State.LAPSED, State.FAILED)
+    assert "its mark has moved" in stands[LUG].why
+    early = made(mark, NOW - timedelta(hours=1, seconds=1), kind="answer", yes=True)
+    assert "not over yet" in asked(early, after(lug)).text
+    assert asked(made(mark, NOW - timedelta(hours=1), kind="answer", yes=True), after(lug)).is_kept
+
+
+def test_everything_on_record_is_signed_and_a_day_early_handed_over_with_promises() -> None:
+    done = everything()
+    sign = made("sign-off:job", who=LENA, kind="sign-off", licence="L-1")
+    assert asked(sign, after(*done)).is_kept
+    early = [r for r in done if not r.act.startswith("recheck:")]
+    assert "1 things are missing" in asked(sign, after(*early)).text
+    assert asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early)).is_kept
+    assert not asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early[1:])).is_kept

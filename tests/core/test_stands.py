@@ -1,0 +1,139 @@
+"""Until when an act is true, what ends that, and whether a signature stands."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+
+from gumboot.core.acts import State
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import AnyRecord, parse_record
+from gumboot.core.recording import may_record
+from gumboot.core.standing import Standing, stand
+from tests.crew import IVO, LENA, record_of, said
+from tests.helpers import plan_of
+
+NOW = datetime(2026, 11, 27, 12, tzinfo=UTC)
+PLAN = plan_of()
+
+
+def all_of(plan: Plan, *words: str, at: datetime = NOW) -> list[AnyRecord]:
+    """Good records of acts, each as it is kept, by the words that their ids begin with."""
+    empty, found = stand(plan, [], at, 1), list[AnyRecord]()
+    for act in empty.acts.values():
+        if act.id.partition(":")[0] in words and not act.is_derived:
+            record = record_of(plan, empty, act, at)
+            kept = may_record(plan, empty, record, IVO, at + timedelta(hours=1), sure=True).record
+            found.append(kept.model_copy(update={"defects": ()}) if kept else record)
+    return found
+
+
+def one(act: str, at: datetime = NOW, **more: Any) -> AnyRecord:
+    return parse_record({**said(act, at), **more})
+
+
+def state(act: str, *records: AnyRecord, plan: Plan = PLAN, now: datetime = NOW) -> tuple[State, str]:
+    found = stand(plan, records, now, 1).stands[act]
+    return found.state, found.why
+
+
+@pytest.mark.parametrize(("hours", "expected"), [(12, State.GOOD), (12.01, State.USED)])
+def test_a_bus_that_was_dead_is_dead_for_a_working_day(hours: float, expected: State) -> None:
+    read = one("check:dead-dc", kind="reading", value=0.2)
+    assert state("check:dead-dc", read, now=NOW + timedelta(hours=hours))[0] is expected
+
+
+def test_a_switch_that_is_moved_ends_what_was_proved_dead_and_not_what_was_proved_of_a_string() -> None:
+    dead, string = one("check:dead-dc", kind="reading", value=0.2), one("check:polarity-PV1", kind="answer", yes=True)
+    moved = one("step:on-bat-1", NOW + timedelta(seconds=1), kind="done")
+    assert state("check:dead-dc", dead, moved) == (State.USED, "a switch was moved since")
+    assert state("check:polarity-PV1", string, moved)[0] is State.GOOD
+    # A step that moves none ends nothing.
+    assert state("check:dead-dc", dead, one("step:start-dead", NOW + timedelta(seconds=1), kind="done"))[0] is State.GOOD
+
+
+def test_a_run_that_is_landed_anew_is_proved_again_its_earth_and_its_poles_apart() -> None:
+    landings = {r.act: r for r in all_of(PLAN, "torque", at=NOW - timedelta(hours=1))}
+    earth, string = one("check:earth-grid", kind="reading", value=0.1), one("check:polarity-PV1", kind="answer", yes=True)
+    assert state("check:earth-grid", *landings.values(), earth)[0] is State.GOOD
+    later = {"done_at": NOW + timedelta(seconds=1)}
+    line = landings["torque:inverter.grid.l1.grid"].model_copy(update={"id": "again", **later})
+    assert state("check:earth-grid", *landings.values(), earth, line)[0] is State.GOOD
+    bar = next(r for r in landings.values() if r.act.endswith(".grid") and ".earth." in r.act).model_copy(update={"id": "again", **later})
+    assert state("check:earth-grid", *landings.values(), earth, bar) == (State.LAPSED, "earth of grid was landed anew since")
+    pole = landings["torque:inverter.pv1.pos.pv-pv1"].model_copy(update={"id": "again", **later})
+    assert state("check:polarity-PV1", *landings.values(), string, pole)[0] is State.LAPSED
+
+
+def test_a_string_that_is_another_now_is_measured_again_whatever_it_showed() -> None:
+    read = next(r for r in all_of(PLAN, "check") if r.act == "check:voc-PV1")
+    longer = plan_of({"strings.S1.modules": 10})
+    found, why = state("check:voc-PV1", read, plan=longer)
+    assert found is State.LAPSED
+    assert why.startswith("done for 11 ×")
+    assert "the plan is now 10 ×" in why
+    # Another temperature today is no other string: a reading is judged by its own.
+    assert state("check:voc-PV1", read, plan=plan_of({"site.cell_today_c": 60}))[0] is State.GOOD
+
+
+def test_a_label_of_other_words_is_made_again() -> None:
+    label = next(r for r in all_of(PLAN, "label") if r.stood and "V DC" in r.stood.words)
+    assert state(label.act, label)[0] is State.GOOD
+    assert state(label.act, label, plan=plan_of({"strings.S1.modules": 10, "strings.W1.modules": 8}))[0] is State.LAPSED
+
+
+def test_what_was_switched_off_is_done_again_with_all_that_stood_on_it() -> None:
+    steps = all_of(PLAN, "step")
+    opened = one("off:grid-breaker", NOW + timedelta(seconds=1), kind="done")
+    stands = stand(PLAN, [*steps, opened], NOW, 1)
+    assert [a.name for a in stands.acts.of("power-up") if a.id.startswith("step:") and not stands.stands[a.id].holds] == [
+        "grid-breaker",
+        "pv-switch",
+        "export",
+    ]
+    assert stands.steps["grid-breaker"].record is None
+    assert stands.steps["sub-main"].record is not None
+    again = one("step:grid-breaker", NOW + timedelta(seconds=2), kind="done")
+    assert state("step:grid-breaker", *steps, opened, again)[0] is State.GOOD
+    assert state("step:pv-switch", *steps, opened, again) == (State.LAPSED, "switched off since")
+
+
+def test_a_stop_of_the_plan_fails_the_plan() -> None:
+    stopped = plan_of({"backup.bypass": "breaker without interlock"})
+    assert state("plan:clear", plan=stopped) == (State.FAILED, stopped.stops[0].text)
+    assert state("plan:clear")[0] is State.GOOD
+    assert state("plan:answered", plan=plan_of({"site.record_low_c": None}))[0] is State.OPEN
+
+
+def test_firmware_that_is_older_than_the_link_needs_is_told() -> None:
+    least = next(a for a in stand(PLAN, [], NOW, 1).acts.values() if a.id == "firmware:inverter").band.words
+    assert least
+    assert state("firmware:inverter", one("firmware:inverter", kind="words", text=least))[0] is State.GOOD
+    found, why = state("firmware:inverter", one("firmware:inverter", kind="words", text="0.1"))
+    assert (found, f"0.1 is older than {least}" in why) == (State.FAILED, True)
+
+
+def signed(at: int, *before: AnyRecord, revision: int = 1) -> AnyRecord:
+    return parse_record(
+        {**said("sign-off:job", NOW + timedelta(seconds=at), LENA), "kind": "sign-off", "licence": "L-1", "revision": revision}
+    )
+
+
+def standing(records: list[AnyRecord], revision: int = 1) -> Standing:
+    return stand(PLAN, records, NOW, revision)
+
+
+def test_a_signature_stands_for_its_revision_and_its_records() -> None:
+    label = one("label:service-disconnect", kind="answer", yes=True)
+    assert standing([label, signed(1)]).ended == ""
+    assert standing([label, signed(1)], 2).ended == "the plan is at revision 2; signed was revision 1"
+    assert standing([signed(1), label]).ended == "1 record came in since"
+    assert standing([signed(1), label, one("off:all", kind="done")]).ended == "2 records came in since"
+    assert standing([signed(1), label, signed(3)]).ended == ""
+    assert standing([label]).signed is None
+    back = parse_record({**said("sign-off:job", NOW, LENA), "kind": "taken-back", "of": (first := signed(1)).id})
+    assert standing([first, back]).signed is None
+    assert standing([label, signed(1)]).stations["hand-over"].word == "signed"
+    assert "signed before" in standing([signed(1), label]).stations["hand-over"].word

@@ -1,0 +1,85 @@
+"""A crew that records: for any act a record as somebody makes it on site, good or bad."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime
+from typing import Any
+
+from gumboot.core.acts import Act, Kind
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import AnyRecord, parse_record
+from gumboot.core.recording import Person
+from gumboot.core.standing import Standing
+
+IVO = Person("ivo", "Ivo Installer", "installer")
+LENA = Person("lena", "Lena Licence", "licence holder")
+TOOL = {"id": "TW-2", "title": "Wrench", "calibrated_to": "2030-01-01"}
+LOADS = {"L1": 1500.0, "L2": 600.0, "L3": 1000.0}
+
+
+def said(act: str, at: datetime, who: Person = IVO) -> dict[str, Any]:
+    """What every record says."""
+    return {"id": str(uuid.uuid4()), "act": act, "done_at": at, "by": who.display, "doer": who.name, "role": who.role, "revision": 1}
+
+
+def _value(act: Act, *, bad: bool) -> float:
+    band = act.band
+    if bad:
+        return band.high.value + 9000 if band.high is not None else band.low.value / 4 if band.low is not None else 0.0
+    if band.low is not None and band.high is not None:
+        return (band.low.value + band.high.value) / 2
+    figure = band.expected or band.high or band.low
+    return figure.value if figure is not None else 1.0
+
+
+def _meter(plan: Plan, act: Act, *, bad: bool) -> dict[str, Any]:
+    tested = next(s for s in plan.sensing.sets if s.test == act.name)
+    legs = {ct.place.channel: ct.wanted_leg for ct in tested.cts}
+    after = {channel: 310.0 + LOADS[leg] * (-1 if bad else 1) for channel, leg in legs.items()}
+    return {"kind": "meter", "before": dict.fromkeys(legs, 310.0), "after": after, "loads": LOADS}
+
+
+def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bool = False) -> AnyRecord:
+    """A record of an act by who may make it; a bad one says that it is not as it should be."""
+    who = IVO if "installer" in act.who else LENA
+    more: dict[str, Any]
+    match act.kind:
+        case Kind.TORQUE:
+            torque = act.band.expected.value if act.band.expected else None
+            term = plan.termination(act.name)
+            more = {
+                "kind": "landing",
+                "reached_nm": torque and (torque * 0.7 if bad else torque),
+                "tool": TOOL,
+                "tug": not bad,
+                "pressed": True,
+            }
+            more["size"] = term.size if term else ""
+        case Kind.MEASUREMENT:
+            more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit}
+        case Kind.DISPLAYS:
+            more = {"kind": "reading", "value": 30.0 if bad else 0.0, "shown": [71.0, 41.0] if bad else [41.0, 41.0], "unit": act.band.unit}
+        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK:
+            more = {"kind": "answer", "yes": not bad}
+        case Kind.SERIAL | Kind.FIRMWARE:
+            more = {"kind": "words", "text": act.band.words or "SN 1"}
+        case Kind.SETTING:
+            row = next(r for r in plan.settings.sheet if r.key == act.name)
+            more = {"kind": "left", "as_left": "77.7" if bad else f"{row.figure.value:g}" if row.figure else row.text}
+        case Kind.METER:
+            more = _meter(plan, act, bad=bad)
+        case Kind.CLEARANCE:
+            more = {"kind": "clearance", "reason": "looked at it again together"}
+        case Kind.SIGN_OFF:
+            more = {"kind": "sign-off", "licence": "L-123"}
+        case Kind.PHOTO:
+            more = {"kind": "photo", "photo": "0" * 64}
+        case _:
+            more = {"kind": "could-not", "what": "no tool"} if bad else {"kind": "done"}
+    return parse_record({**said(act.id, at, who), **more})
+
+
+def person_of(record: AnyRecord) -> Person:
+    """Who made it."""
+    return IVO if record.doer == "ivo" else LENA

@@ -67,6 +67,27 @@ def test_a_check_wakes_neither_database_nor_server() -> None:
     assert found.stdout == "set()\n"
 
 
+def test_acts_are_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    house = str(HOUSES / f"{GOOD}.gumboot.json")
+    assert run(["acts", house, "--svg", str(tmp_path / "a.svg")]) == 0
+    told = capsys.readouterr().out
+    assert "step:grid-breaker  Close the grid breaker  [after plan:clear, step:small-load" in told
+    assert "Gates of Saltmarsh Cottage" in (tmp_path / "a.svg").read_text()
+    assert run(["acts", house, "--why", "check:dead-dc"]) == 0
+    why = capsys.readouterr().out
+    assert "band      at most 5 V" in why
+    assert "lasts     12 h, until a switch is moved" in why
+    assert "gate      none" in why
+    assert run(["acts", house, "--why", "step:pv-switch"]) == 0
+    assert "needs meter:ct-test" in capsys.readouterr().out
+    assert run(["acts", house, "--why", "off:all"]) == 0
+    assert "it makes safe" in capsys.readouterr().out
+    with pytest.raises(Trouble, match="step:grid-breaker"):
+        run(["acts", house, "--why", "grid-breaker"])
+    with pytest.raises(Trouble, match="cannot be written"):
+        run(["acts", house, "--svg", str(tmp_path / "no" / "a.svg")])
+
+
 def test_steps_are_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert run(["steps", "--svg", str(tmp_path / "bare.svg")]) == 0
     bare = capsys.readouterr().out
@@ -120,6 +141,7 @@ def test_schema_prints_both(capsys: pytest.CaptureFixture[str]) -> None:
     schemas: dict[str, Any] = json.loads(capsys.readouterr().out)
     assert "banks" in schemas["job"]["properties"]
     assert "InverterCard" in schemas["card"]["$defs"]
+    assert "Landing" in schemas["record"]["$defs"]
 
 
 def test_the_rules_and_the_mistakes_are_printed(capsys: pytest.CaptureFixture[str]) -> None:
@@ -246,6 +268,32 @@ def test_recovers_after_kill_9(own: Cluster) -> None:
     with again.connect() as connection:
         assert connection.scalar(text("select title from jobs where id = 'kept'")) == "Kept"
     again.dispose()
+
+
+def test_the_chain_of_every_job_is_checked(own: Cluster, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    from sqlalchemy import text
+
+    from gumboot.store.engine import migrate, open_engine
+
+    monkeypatch.setenv("GUMBOOT_DATA", str(own.home))
+    migrate(own.url(OWNER))
+    engine = open_engine(own.url(OWNER))
+    with engine.begin() as connection:
+        connection.execute(text("insert into jobs (id, title, head) values ('whole', 'Whole', 1), ('forged', 'Forged', 1)"))
+        for row, job in (("r-1", "whole"), ("r-2", "forged")):
+            connection.execute(
+                text(
+                    "insert into records (id, job_id, kind, subject, value, by, role)"
+                    " values (:r, :j, 'done', 'start-dead', '{\"ok\": true}', 'Ivo', 'installer')"
+                ),
+                {"r": row, "j": job},
+            )
+    engine.dispose()
+    assert run(["check-records", "forged"]) == 1
+    assert "record r-2 stands outside the chain" in capsys.readouterr().out
+    assert run(["check-records"]) == 1
+    with pytest.raises(Trouble, match="no job nowhere"):
+        run(["check-records", "nowhere"])
 
 
 def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:

@@ -61,7 +61,7 @@ def listed(of: Acts) -> list[str]:
         if act.station != station:
             station = act.station
             rows.append(station)
-        few = [i for i in act.needs][:3]
+        few = act.needs[:3]
         more = f" and {len(act.needs) - 3} more" if len(act.needs) > 3 else ""
         rows.append(f"  {act.id}  {act.title}" + (f"  [after {', '.join(few)}{more}]" if few else ""))
     return rows

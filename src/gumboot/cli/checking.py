@@ -16,8 +16,8 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.limits import read_json
 from gumboot.core.plan.derive import Plan, derive
-from gumboot.core.record import RECORD
 from gumboot.core.plan.job_file import read_job_file
+from gumboot.core.record import RECORD
 from gumboot.documents.report import plan_json
 
 

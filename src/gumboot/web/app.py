@@ -24,7 +24,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.store.demo import DEMO_PASSWORD
 from gumboot.store.engine import database_state, open_engine
 from gumboot.store.jobs import NoSuchJob, Unreadable
-from gumboot.web import api, card_pages, job_pages, pages, plan_acts, record_pages, studies, sum_pages, urls
+from gumboot.web import api, card_pages, job_pages, pages, plan_acts, record_files, record_pages, studies, sum_pages, urls
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
@@ -139,7 +139,16 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.add_middleware(Guard)
     app.add_middleware(Door)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (job_pages.ROUTER, card_pages.ROUTER, plan_acts.ROUTER, pages.ROUTER, record_pages.ROUTER, sum_pages.ROUTER, api.ROUTER):
+    for router in (
+        job_pages.ROUTER,
+        card_pages.ROUTER,
+        plan_acts.ROUTER,
+        pages.ROUTER,
+        record_pages.ROUTER,
+        record_files.ROUTER,
+        sum_pages.ROUTER,
+        api.ROUTER,
+    ):
         app.include_router(router)
     _handlers(app)
     # A derivation makes thousands of small values. What was loaded at start is never garbage, so the

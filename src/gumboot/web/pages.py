@@ -18,6 +18,7 @@ from gumboot.core.job import BadPath
 from gumboot.core.job.fields import field_at
 from gumboot.core.job.names import slug
 from gumboot.core.plan.job_file import job_file
+from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
 from gumboot.documents import buying, tables
@@ -177,6 +178,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
         "job.gumboot.json": lambda: (job_file(job, plan.shelf), "application/json"),
         "terminations.csv": lambda: (tables.terminations_csv(plan), csv_kind),
         "records.csv": lambda: (tables.records_csv(view.records), csv_kind),
+        "records.jsonl": lambda: (lines_of(view.records), "application/jsonl"),
         "loads.csv": lambda: (loads_csv(job.loads), csv_kind),
         "cut-list.csv": lambda: (buying.cut_list_csv(studies.material(plan)), csv_kind),
         "materials.csv": lambda: (buying.materials_csv(studies.material(plan)), csv_kind),

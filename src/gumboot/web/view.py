@@ -16,6 +16,7 @@ from gumboot.core.job import BadPath, Job, read_path
 from gumboot.core.job.fields import Field, field_at
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord
+from gumboot.core.recording.files import Taken
 from gumboot.core.standing import Standing
 from gumboot.drawing import show
 from gumboot.store import jobs
@@ -36,6 +37,8 @@ class Bench:
     figure: str = ""
     problems: dict[str, str] = kept(default_factory=dict)
     typed: dict[str, str] = kept(default_factory=dict)
+    # What became of the lines of a file of records.
+    taken: list[Taken] = kept(default_factory=list)
     # The field whose value was asked about, before it is kept as it is.
     asks: str = ""
     conflict: jobs.Conflict | None = None

@@ -61,7 +61,9 @@ def record(kind: str, subject: str, value: dict[str, Any], at: datetime = NOW, n
 
 
 def is_kind(found: AnyRecord, *kinds: str) -> bool:
-    return found.act.partition(":")[0] in {WORDS[kind] for kind in kinds}
+    """Whether a record is of one of the kinds of earlier versions; the rest is what those had no records of."""
+    word = found.act.partition(":")[0]
+    return word in {WORDS[kind] for kind in kinds if kind != "rest"} or ("rest" in kinds and word not in WORDS.values())
 
 
 def torque(nm: float | None, **more: Any) -> AnyRecord:

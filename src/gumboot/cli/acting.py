@@ -28,21 +28,13 @@ def _band(act: Act) -> str:
     return band.words or " or ".join(band.choices)
 
 
-def _lasts(act: Act) -> str:
-    lasts = act.lasts
-    said = [f"{lasts.hours:g} h" if lasts.hours is not None else "", "until a switch is moved" if lasts.moves else ""]
-    said += [f"until {run} is landed anew" for run in lasts.landed]
-    said += [f"while it is {lasts.rests}" if lasts.rests else ""]
-    return ", ".join(words for words in said if words)
-
-
 def why(of: Acts, act: Act) -> list[str]:
     """One act in full: what it must show, who does it, until when it is true, and everything before it."""
     rows = [f"{act.id}  {act.title}", f"  station   {act.station}", f"  guards    {act.guards}", f"  by        {' or '.join(act.who)}"]
     rows += [f"  prepare   {act.prepare}"] if act.prepare else []
     rows += [f"  see       {act.see}"] if act.see else []
     rows += [f"  band      {band}"] if (band := _band(act)) else []
-    rows += [f"  lasts     {lasts}"] if (lasts := _lasts(act)) else []
+    rows += [f"  lasts     {lasts}"] if (lasts := act.lasts.words) else []
     if act.makes_safe:
         return [*rows, "  gate      none: it makes safe"]
     direct = {*act.needs, *act.heeds}

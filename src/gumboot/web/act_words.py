@@ -3,10 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from datetime import UTC, datetime
+from typing import Any, NamedTuple
 
-from gumboot.core.acts import Act, Kind
-from gumboot.core.record import AnyRecord
+from gumboot.core.acts import Act, Kind, Stands, ident
+from gumboot.core.record import (
+    Agreement,
+    Answer,
+    AnyRecord,
+    Clearance,
+    CouldNot,
+    Landing,
+    Left,
+    MeterReading,
+    Reading,
+    SignOff,
+    TakenBack,
+    Words,
+)
+from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.holds import told
 from gumboot.core.standing.stations import COUNTS
 from gumboot.web.view import Bench
@@ -50,6 +65,96 @@ def only_promised(view: Bench) -> bool:
     return bool(missing) and all("24 h check" in line for line in missing)
 
 
+class Told(NamedTuple):
+    """A record as the history tells it. ``gone`` says why it counts no more; ``late`` that it came in long after it was done."""
+
+    record: AnyRecord
+    words: str
+    expected: str
+    gone: str
+    late: bool
+    can_go_back: bool
+
+
+def said_by(view: Bench, record: AnyRecord) -> str:
+    """What a record says, in words."""
+    match record:
+        case Landing():
+            torque = view.quantity(record.reached_nm, "N m") if record.reached_nm is not None else "no torque"
+            tool = f" by {record.tool.title or record.tool.id}" if record.tool else ""
+            return f"{torque}{tool}, {'held the tug' if record.tug else 'moved at the tug'}"
+        case Reading():
+            if record.shown is not None:
+                return " and ".join(view.quantity(v, record.unit) for v in record.shown)
+            return view.quantity(record.value, record.unit) if record.value is not None else "beyond the range"
+        case Answer():
+            return "yes" if record.yes else "no"
+        case Words():
+            return record.text
+        case Left():
+            return f"left at {record.as_left}"
+        case Agreement():
+            return f"agreed to {record.as_left}, asked was {record.asked}"
+        case MeterReading():
+            return ", ".join(f"{channel} {watts:g} W" for channel, watts in record.after.items())
+        case Clearance():
+            return "hold cleared"
+        case CouldNot():
+            return record.what
+        case TakenBack():
+            return "taken back"
+        case SignOff():
+            return f"signed, licence {record.licence}"
+        case _:
+            return "done"
+
+
+def _expected(view: Bench, record: AnyRecord) -> str:
+    stood = record.stood
+    if stood is None or (stood.low is None and stood.high is None):
+        return stood.words if stood is not None else ""
+    low, high = (view.quantity(v, stood.unit) if v is not None else "" for v in (stood.low, stood.high))
+    return f"{low} to {high}" if low and high else f"at least {low}" if low else f"at most {high}"
+
+
+def can_take_back(view: Bench, record: AnyRecord) -> bool:
+    """Whether a slip may still be taken back: by its doer, within the minute."""
+    mine = record.doer == view.who.name and not isinstance(record, TakenBack)
+    return mine and datetime.now(UTC) - record.done_at <= BACK_WITHIN
+
+
+def history_of(view: Bench, act: Act) -> list[Told]:
+    """Everything that was ever recorded of an act, what clears or agrees to it among it, the newest first."""
+    names = {act.id, ident("clear", act.name)} if act.id.startswith("check:") else {act.id}
+    records = view.standing.records
+    back = {r.of: "taken back" for r in records if isinstance(r, TakenBack)}
+    gone = {r.corrects: "replaced since" for r in records if r.corrects} | back
+    found = []
+    for record in sorted((r for r in records if r.act in names), key=lambda r: r.done_at, reverse=True):
+        late = record.received_at is not None and record.received_at - record.done_at > LATE
+        can = record.id not in gone and can_take_back(view, record)
+        found.append(Told(record, said_by(view, record), _expected(view, record), gone.get(record.id, ""), late, can))
+    return found
+
+
+def state_word(stands: Stands) -> str:
+    """How an act stands, in a word."""
+    return {"open": "Open", "good": "Good", "failed": "Failed", "cleared": "Cleared", "lapsed": "True no more", "used": "Used up"}[
+        stands.state
+    ]
+
+
+def band_text(view: Bench, act: Act) -> str:
+    """What an act must show, in words."""
+    band = act.band
+    low, high = (view.quantity(f.value, band.unit) if f is not None else "" for f in (band.low, band.high))
+    if low and high:
+        return f"{low} to {high}"
+    if low or high:
+        return f"at least {low}" if low else f"at most {high}"
+    return view.quantity(band.expected.value, band.unit) if band.expected is not None else band.words or " or ".join(band.choices)
+
+
 WORDS: dict[str, Any] = {
     "act_mark": act_mark,
     "last_of": last_of,
@@ -57,4 +162,8 @@ WORDS: dict[str, Any] = {
     "acts_at": acts_at,
     "count_of": count_of,
     "only_promised": only_promised,
+    "can_take_back": can_take_back,
+    "history_of": history_of,
+    "state_word": state_word,
+    "band_text": band_text,
 }

@@ -62,6 +62,12 @@ def termination(job_id: str, termination_id: str) -> str:
     return f"/jobs/{quote(job_id)}/wire/{quote(termination_id)}"
 
 
+def act_page(job_id: str, act_id: str) -> str:
+    """The history, gate and conditions of one act."""
+    word, _, name = act_id.partition(":")
+    return f"/jobs/{quote(job_id)}/acts/{quote(word)}/{quote(name)}"
+
+
 def download(job_id: str, name: str) -> str:
     """A file of this job."""
     return f"/jobs/{quote(job_id)}/download/{quote(name)}"

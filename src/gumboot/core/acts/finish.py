@@ -34,11 +34,11 @@ def cover_acts(plan: Plan) -> Iterator[Act]:
             id=ident("cover", place),
             kind=Kind.COVER,
             station="live-checks",
-            title=f"{title} closed: debris out, unused glands blanked, shields back, cover on",
+            title=f"{title} closed",
             thing=place,
-            see="Its screws at the torque that stands on it.",
+            see="Debris out, unused glands blanked, shields back, cover on with its screws at the torque that stands on it.",
             band=Band(choices=("yes", "no")),
-            needs=inside,
+            needs=(*(ident("torque", t.id) for t in plan.terminations if t.place == place), *inside),
         )
         yield Act(
             id=ident("photo", place),
@@ -66,7 +66,7 @@ def label_acts(plan: Plan) -> Iterator[Act]:
             id=ident("label", at if nth[at] == 1 else f"{at}-{nth[at]}"),
             kind=Kind.LABEL,
             station="live-checks",
-            title=f"Label at {label.place[:1].lower()}{label.place[1:]}",
+            title=f"Label: {label.place}",
             thing=label.place,
             see=label.text,
             band=Band(words=label.text, choices=("yes", "no")),

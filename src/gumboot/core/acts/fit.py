@@ -33,10 +33,17 @@ def _hung(box: Box) -> Iterator[Act]:
     """The holes of a box, then the box on them."""
     before: tuple[str, ...] = ()
     if box.holes:
-        at = "; ".join(f"{hole.id} {hole.x_mm.value:.0f} mm from the datum, {hole.y_mm.value:.0f} mm up" for hole in box.holes)
+        count = f"{len(box.holes)} hole{'s' if len(box.holes) > 1 else ''}"
         hole = ident("hole", box.id)
         before = (hole,)
-        yield Act(id=hole, kind=Kind.HOLE, station="wire", title=f"Holes of {box.title} drilled", thing=box.id, see=at)
+        yield Act(
+            id=hole,
+            kind=Kind.HOLE,
+            station="wire",
+            title=f"Holes of {box.title} drilled",
+            thing=box.id,
+            see=f"{count}, as dimensioned on Wall; dust out.",
+        )
     by = f", {box.lifted_by}" if box.lift_needs_two else ""
     yield Act(
         id=ident("lift", box.id),
@@ -44,7 +51,7 @@ def _hung(box: Box) -> Iterator[Act]:
         station="wire",
         title=f"{box.title} in its place, level and fixed{by}",
         thing=box.id,
-        see="Level; every fixing holds; nothing of dust inside.",
+        see="Level, and every fixing holds.",
         needs=before,
     )
 

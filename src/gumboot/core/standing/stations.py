@@ -19,12 +19,12 @@ Counts = dict[str, tuple[int, int]]
 COUNTS = (State.GOOD, State.CLEARED, State.USED)
 # What each kind of act is called in the list of what is missing, where its station does not say it.
 NOUNS: Mapping[Kind, str] = {
-    Kind.HOLE: "sets of holes drilled",
-    Kind.LIFT: "boxes in their place",
-    Kind.COVER: "covers closed",
-    Kind.LABEL: "labels in place",
-    Kind.SERIAL: "serial numbers",
-    Kind.FIRMWARE: "firmware versions",
+    Kind.HOLE: "sets of holes not drilled",
+    Kind.LIFT: "boxes not in their place",
+    Kind.COVER: "boxes not closed",
+    Kind.LABEL: "labels not in place",
+    Kind.SERIAL: "serial numbers not written down",
+    Kind.FIRMWARE: "firmware versions not written down",
 }
 STATIONS = ("wire", "links", "prove", "power-up", "settings", "live-checks")
 
@@ -76,7 +76,7 @@ def what_is_missing(
     for kind, noun in NOUNS.items():
         have, want = _of_kind(site, stands, kind)
         if have < want:
-            rows.append(f"{want - have} of {want} {noun} open")
+            rows.append(f"{want - have} of {want} {noun}")
     checks = [a for a in site.acts.of("live-checks") if a.id.startswith("check:")]
     counts = {**counts, "live-checks": (sum(stands[a.id].state in COUNTS for a in checks), len(checks))}
     for station, noun in (

@@ -25,6 +25,14 @@ class Lasts(Values):
     landed: tuple[str, ...] = ()
     rests: str = ""
 
+    @property
+    def words(self) -> str:
+        """The same in words; empty where nothing ends it."""
+        said = [f"{self.hours:g} h" if self.hours is not None else "", "until a switch is moved" if self.moves else ""]
+        said += [f"until {run} is landed anew" for run in self.landed]
+        said += [f"while it is {self.rests}" if self.rests else ""]
+        return ", ".join(words for words in said if words)
+
 
 class Check(Values):
     """One measurement or look. ``low`` and ``high`` bound a value in ``unit``; a check without unit is answered yes or no.

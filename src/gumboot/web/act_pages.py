@@ -1,0 +1,24 @@
+"""One act beside its station: what it must show, what holds it, and everything that was ever recorded of it."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.exceptions import HTTPException
+from starlette.responses import HTMLResponse
+
+from gumboot.core.acts import ident
+from gumboot.web.rendering import bench, render
+from gumboot.web.security import Db, Person
+
+ROUTER = APIRouter()
+
+
+@ROUTER.get("/jobs/{job_id}/acts/{word}/{name}")
+def act(job_id: str, word: str, name: str, db: Db, person: Person) -> HTMLResponse:
+    """The act as the side panel shows it."""
+    view = bench(db, person, job_id, "wire")
+    found = view.standing.acts.get(ident(word, name))
+    if found is None:
+        raise HTTPException(404, "That is no act of this plan any more.")
+    view.station = found.station
+    return render("act.html", b=view, act=found)

@@ -1,0 +1,152 @@
+"""Acts on their pages: what may be done, what is asked about, what is taken back, what stays in sight; files of records."""
+
+from __future__ import annotations
+
+import re
+import uuid
+from collections.abc import Callable
+from typing import Any
+
+from sqlalchemy import Engine
+
+from tests.web.conftest import Crew
+from tests.web.test_records import GOOD, LUG, fill
+
+
+def send(crew: Crew, act: str, **typed: str) -> Any:
+    """As the phone's queue sends it."""
+    data = {"csrf": crew.csrf, "record_id": str(uuid.uuid4()), **typed}
+    return crew.client.post(f"/jobs/{crew.job}/records/{act}", data=data, headers={"Accept": "application/json"})
+
+
+def history(crew: Crew, act: str) -> str:
+    page = crew.client.get(f"/jobs/{crew.job}/acts/{act}")
+    assert page.status_code == 200
+    return page.text
+
+
+def test_a_box_is_hung_on_its_holes(ivo: Crew) -> None:
+    assert "Held by Holes of Plover" in send(ivo, "lift/inverter").text
+    assert send(ivo, "hole/inverter").status_code == 200
+    assert send(ivo, "lift/inverter").status_code == 200
+    assert "2 of 14" in ivo.get("wire")
+
+
+def test_numbers_covers_and_labels_are_kept(engine: Engine, ivo: Crew) -> None:
+    assert send(ivo, "serial/bat-1", text=" ").status_code == 422
+    assert "SN 4711" in ivo.post("records/serial/bat-1", text="SN 4711").text
+    assert "is older than" in ivo.post("records/firmware/inverter", text="0.1").text
+    assert "answered no" in ivo.post("records/label/service-disconnect", answer="no").text
+    assert "Held by" in send(ivo, "cover/inverter", answer="yes").text
+    fill(engine, ivo, "torque", "measurement", "done", "link", "setting", "ct", hours=1)
+    assert send(ivo, "cover/inverter", answer="yes").status_code == 200
+
+
+def test_a_slip_is_asked_about_and_kept_as_typed_when_it_is_meant(ivo: Crew) -> None:
+    asked = ivo.post("records/check/voc-PV1", value="4211")
+    assert asked.status_code == 422
+    assert "did you mean 421.1 V?" in asked.text
+    assert 'name="sure" value="yes"' in asked.text
+    assert 'value="4211"' in asked.text
+    assert "above" in ivo.post("records/check/voc-PV1", value="4211", sure="yes").text
+    torque = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, "unit": "lbf ft"})
+    assert torque.status_code == 422
+    assert 'form="torque-form" name="sure"' in torque.text
+
+
+def test_a_record_that_comes_in_late_and_out_of_order_is_kept_as_a_defect(ivo: Crew) -> None:
+    assert send(ivo, "step/grid-breaker").status_code == 422
+    assert send(ivo, "step/grid-breaker", age_s="3600").status_code == 200
+    told = history(ivo, "step/grid-breaker")
+    assert "out of order: the step before" in told
+    assert "came in" in told
+    assert "Open: kept, and does not count" in told
+    assert "0/14" in ivo.get("power-up")
+
+
+def test_a_mis_tap_is_taken_back_and_stays_in_sight(ivo: Crew, lena: Crew) -> None:
+    page = ivo.post("records/check/look-open", answer="no").text
+    found = re.search(r'name="take_back" value="([^"]+)"', page)
+    assert found
+    lena.job = ivo.job
+    assert "Who made a record takes it back" in send(lena, "check/look-open", take_back=found[1]).text
+    assert send(ivo, "check/look-open", take_back=found[1], age_s="0").status_code == 200
+    told = history(ivo, "check/look-open")
+    assert told.count("taken back") >= 2
+    assert "Open" in told
+    assert "no such record" in send(ivo, "check/dead-dc", take_back=found[1]).text
+
+
+def test_what_could_not_be_done_is_a_defect(ivo: Crew) -> None:
+    assert "Say why" in send(ivo, f"torque/{LUG}", could_not="could not be done").text
+    assert send(ivo, f"torque/{LUG}", could_not="snug only").status_code == 200
+    assert send(ivo, f"torque/{LUG}", could_not="a lie").status_code == 422
+    assert "Failed: snug only" in history(ivo, f"torque/{LUG}")
+    assert "0/68" in ivo.get("wire")
+
+
+def test_the_history_shows_gate_band_and_every_failure(ivo: Crew, lena: Crew) -> None:
+    ivo.post("records/check/dead-dc", value="48")
+    lena.job = ivo.job
+    lena.post("records/clear/dead-dc", reason="meter was on the wrong range")
+    ivo.post("records/check/dead-dc", value="0.2")
+    told = history(ivo, "check/dead-dc")
+    for words in (
+        "48 V",
+        "0.2 V",
+        "hold cleared",
+        "meter was on the wrong range",
+        "replaced since",
+        "at most 5 V",
+        "12 h, until a switch is moved",
+    ):
+        assert words in told, words
+    gate = history(ivo, "step/on-bat-1")
+    assert "not done yet" in gate
+    assert "/links#link-off" in gate
+    assert ivo.client.get(f"/jobs/{ivo.job}/acts/check/nothing").status_code == 404
+
+
+def test_switching_off_is_never_held_and_takes_the_steps_back(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, hours=1)
+    assert "14/14" in ivo.get("power-up") or "Clear" in ivo.get("power-up")
+    page = ivo.post("records/off/grid-breaker").text
+    assert "11/14" in page
+    assert "The way back, at any time" in page
+    ivo.post("records/check/dead-dc", value="52")
+    assert send(ivo, "off/all").status_code == 200
+    assert "True no more: switched off since" in history(ivo, "step/export")
+    assert "True no more: switched off since" in history(ivo, "step/start-dead")
+
+
+def test_a_house_is_handed_over_with_its_day_old_check_promised(engine: Engine, lena: Crew) -> None:
+    fill(engine, lena, "torque", "measurement", "done", "link", "setting", "ct", "rest", hours=1)
+    page = lena.get("hand-over")
+    assert "the 24 h check promised" in page
+    assert send(lena, "sign-off/job", number="L-1").status_code == 422
+    assert send(lena, "sign-off/provisional", number="L-1").status_code == 200
+
+
+def test_records_leave_and_come_back(engine: Engine, ivo: Crew, crew: Callable[[str], Crew]) -> None:
+    ivo.post("records/check/dead-dc", value="0.2")
+    ivo.post("records/serial/bat-1", text="SN 1")
+    lines = ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text
+    assert lines.count("gumboot.record/1") == 2
+
+    def take(name: str, content: str | bytes) -> Any:
+        body = content if isinstance(content, bytes) else content.encode()
+        return ivo.client.post(f"/jobs/{ivo.job}/records-file", data={"csrf": ivo.csrf}, files={"file": (name, body)})
+
+    assert take("r.jsonl", lines).text.count("stood already") == 2
+    table = "check,value,unit\ndead-grid,0.4,V\nearth-grid,0.12,ohm\nnothing,1,V\n"
+    page = take("tester.csv", table).text
+    assert page.count(": kept") == 2
+    assert "no check of this house" in page
+    assert "0.4 V" in history(ivo, "check/dead-grid")
+    assert take("r.csv", b"\xff\xfe\x00").status_code == 422
+    assert take("r.csv", b"").status_code == 422
+    assert take("r.jsonl", "\n").status_code == 422
+    abel = crew("abel")
+    abel.job = ivo.job
+    answer = abel.client.post(f"/jobs/{ivo.job}/records-file", data={"csrf": abel.csrf}, files={"file": ("t.csv", table.encode())})
+    assert answer.text.count("refused") >= 2

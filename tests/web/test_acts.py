@@ -22,7 +22,7 @@ def send(crew: Crew, act: str, **typed: str) -> Any:
 def history(crew: Crew, act: str) -> str:
     page = crew.client.get(f"/jobs/{crew.job}/acts/{act}")
     assert page.status_code == 200
-    return page.text
+    return str(page.text)
 
 
 def test_a_box_is_hung_on_its_holes(ivo: Crew) -> None:

@@ -103,6 +103,15 @@ class RecordLink(Base):
     hash: Mapped[str] = mapped_column(String(64))
 
 
+class Feed(Base):
+    """A calendar that is fetched by a token; the token is kept only as a hash."""
+
+    __tablename__ = "feeds"
+    token_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    user_name: Mapped[str] = mapped_column(ForeignKey("users.name", ondelete="CASCADE"), unique=True)
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class CardRow(Base):
     """One revision of a card, the catalogue's or the company's own. Rows are added and never changed: a job keeps the revision it names."""
 

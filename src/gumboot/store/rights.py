@@ -18,6 +18,7 @@ GRANTS = {
     "records": "select, insert",
     "record_links": "select, insert",
     "cards": "select, insert",
+    "feeds": "select, insert, delete",
     "alembic_version": "select",
 }
 KEPT = ("records", "record_links", "revisions", "cards")

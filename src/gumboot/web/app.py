@@ -24,7 +24,20 @@ from gumboot.core.errors import GumbootError
 from gumboot.store.demo import DEMO_PASSWORD
 from gumboot.store.engine import database_state, open_engine
 from gumboot.store.jobs import NoSuchJob, Unreadable
-from gumboot.web import act_pages, api, card_pages, job_pages, pages, plan_acts, record_files, record_pages, studies, sum_pages, urls
+from gumboot.web import (
+    act_pages,
+    api,
+    card_pages,
+    due_pages,
+    job_pages,
+    pages,
+    plan_acts,
+    record_files,
+    record_pages,
+    studies,
+    sum_pages,
+    urls,
+)
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
@@ -147,6 +160,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
         record_pages.ROUTER,
         record_files.ROUTER,
         act_pages.ROUTER,
+        due_pages.ROUTER,
         sum_pages.ROUTER,
         api.ROUTER,
     ):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
@@ -21,6 +22,7 @@ from gumboot.core.plan.job_file import job_file
 from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
+from gumboot.core.standing.due import due_of
 from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
 from gumboot.documents.rule_reference import rule_rows, source_rows
@@ -95,7 +97,14 @@ def home(db: Db, person: Person) -> HTMLResponse:
             views.append(bench(db, person, row.id, "survey"))
         except (jobs.Unreadable, GumbootError) as refused:
             views.append(Unplanned(row.id, row.title, str(refused)))
-    return render("jobs.html", views=views, who=person)
+    now = datetime.now(UTC)
+    planned = [view for view in views if isinstance(view, Bench)]
+    rows = sorted((due, v.job.title, v.job.id) for v in planned for due in due_of(v.plan, v.standing) if due.at < now + SOON)
+    return render("jobs.html", views=views, who=person, due=rows, now=now)
+
+
+# What comes due within this time stands on the jobs page.
+SOON = timedelta(days=7)
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ SUMS = "/sums"
 NEW_JOB = "/new"
 COMPARE = "/compare"
 CARDS = "/cards"
+DUE = "/due"
 
 
 def static(name: str) -> str:
@@ -60,6 +61,11 @@ def working(job_id: str, key: str) -> str:
 def termination(job_id: str, termination_id: str) -> str:
     """The card of one termination."""
     return f"/jobs/{quote(job_id)}/wire/{quote(termination_id)}"
+
+
+def feed(token: str) -> str:
+    """The path of a calendar."""
+    return f"/feeds/{quote(token)}.ics"
 
 
 def act_page(job_id: str, act_id: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.acts.act import Act, Kind
-from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts
+from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
 from gumboot.core.acts.fit import ritual_acts, sensing_acts, wall_acts, wire_acts
 from gumboot.core.acts.graph import PLAN, Acts
 from gumboot.core.acts.start import clearance_acts, off_acts, power_acts, prove_acts, setting_acts
@@ -34,4 +34,4 @@ def acts(plan: Plan) -> Acts:
         *number_acts(plan),
         *clearance_acts(plan),
     )
-    return Acts((*every, *signing_acts(every)))
+    return Acts((*every, *signing_acts(every), *visit_acts()))

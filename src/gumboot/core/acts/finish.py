@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 
 from gumboot.core.acts.act import LICENSED, Act, Band, Kind, ident
+from gumboot.core.acts.fit import YEAR_AFTER_H
 from gumboot.core.acts.graph import PLAN
 from gumboot.core.acts.start import check_act
 from gumboot.core.plan.derive import Plan
@@ -14,6 +15,7 @@ from gumboot.core.plan.prove import Lasts
 from gumboot.core.seats import AnySeat
 
 ANSWERED = ident("plan", "answered")
+VISIT = ident("yearly", "house")
 SIGNED, PROVISIONAL = ident("sign-off", "job"), ident("sign-off", "provisional")
 
 
@@ -100,6 +102,14 @@ def number_acts(plan: Plan) -> Iterator[Act]:
             id=ident("firmware", unit.id), kind=Kind.FIRMWARE, station="live-checks", title=f"Firmware of {unit.name}", thing=unit.id,
             see=f"{least} or newer" if least else "As its screen shows it.", band=Band(words=least), guards="paper",
         )  # fmt: skip
+
+
+def visit_acts() -> Iterator[Act]:
+    """The visit a year after the signature: nobody waits for it, and it comes due."""
+    yield Act(
+        id=VISIT, kind=Kind.RECHECK, station="hand-over", title="Yearly look: marks, dust, fans, alarm list, spread of the batteries",
+        see="As it was handed over.", band=Band(choices=("yes", "no")), guards="paper", needs=(SIGNED,), hours_after=YEAR_AFTER_H, is_optional=True,
+    )  # fmt: skip
 
 
 def signing_acts(every: Iterable[Act]) -> Iterator[Act]:

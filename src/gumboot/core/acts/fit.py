@@ -14,7 +14,8 @@ from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.plan.wall import Box
 
-DAY_AFTER_H = 24.0
+DAY_AFTER_H, YEAR_AFTER_H = 24.0, 365 * 24.0
+NEVER = "Once tightened, never disturbed: look at its mark, and leave it."
 LINK_TASKS = (
     ("off", "Every battery breaker off, every BMS off"),
     ("program", "Switches set, protocol chosen, one unit at a time"),
@@ -74,7 +75,7 @@ def _landing(t: Termination, *, hung: tuple[str, ...]) -> Act:
         thing=t.place,
         prepare=t.preparation,
         see=f"{t.size} {t.role}",
-        caution=t.terminal.caution,
+        caution=" ".join(words for words in (t.terminal.caution, NEVER if t.terminal.never_disturb else "") if words),
         band=band,
         needs=hung,
         lasts=Lasts(rests=t.size),
@@ -89,18 +90,25 @@ def wire_acts(plan: Plan) -> Iterator[Act]:
         yield _landing(t, hung=(ident("lift", t.place),) if t.place in first else ())
     for t in plan.terminations:
         if t.terminal.recheck_24h:
-            landed = ident("torque", t.id)
-            yield Act(
-                id=ident("recheck", t.id),
-                kind=Kind.RECHECK,
-                station="wire",
-                title=f"Mark on {t.place_title} {t.title} a day later",
-                thing=t.place,
-                see="The mark stands in one line.",
-                needs=(landed,),
-                hours_after=DAY_AFTER_H,
-                lasts=Lasts(landed=(f"earth of {t.circuit}" if t.role == "earth" else t.circuit,)),
-            )
+            yield _mark(t, "recheck", "a day later", DAY_AFTER_H)
+        if t.terminal.recheck_yearly:
+            yield _mark(t, "yearly", "once a year", YEAR_AFTER_H).but(is_optional=True)
+
+
+def _mark(t: Termination, word: str, when: str, hours: float) -> Act:
+    """A look at the mark across a lug, so long after it was tightened."""
+    return Act(
+        id=ident(word, t.id),
+        kind=Kind.RECHECK,
+        station="wire",
+        title=f"Mark on {t.place_title} {t.title} {when}",
+        thing=t.place,
+        see="The mark stands in one line.",
+        band=Band(choices=("yes", "no")),
+        needs=(ident("torque", t.id),),
+        hours_after=hours,
+        lasts=Lasts(landed=(f"earth of {t.circuit}" if t.role == "earth" else t.circuit,)),
+    )
 
 
 def _told(bus: BatteryBus, key: str, title: str) -> str:

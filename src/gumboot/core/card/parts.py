@@ -54,12 +54,16 @@ class Terminal(Frozen):
     rated_c: Literal[60, 75, 90] = 75
     max_conductors: int = 1
     recheck_24h: bool = False
+    recheck_yearly: bool = Field(False, description="The maker has it looked at once a year")
+    never_disturb: bool = Field(False, description="The maker forbids to touch it again once it is tightened")
     caution: str = ""
     x: Annotated[float, Quantity("x", "Place of {title} across the enclosure, 0 to 1")] = Field(ge=0, le=1)
     y: Annotated[float, Quantity("y", "Place of {title} down the enclosure, 0 to 1")] = Field(ge=0, le=1)
 
     @model_validator(mode="after")
     def _torque_or_spring(self) -> Terminal:
+        if self.never_disturb and (self.recheck_24h or self.recheck_yearly):
+            raise ValueError(f"terminal {self.id}: never_disturb with a re-check says both; take one out")
         if self.end != "spring" and self.torque_nm is None and not self.screw:
             raise ValueError(f"terminal {self.id}: a screw or stud needs torque_nm, or the kind of screw; say end 'spring' if it has none")
         return self

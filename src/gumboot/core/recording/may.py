@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Literal, NamedTuple
 
-from gumboot.core.acts import Act, Kind
+from gumboot.core.acts import Act
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import Agreement, AnyRecord, Clearance, Reading, Role, Stood, TakenBack
 from gumboot.core.recording.contents import content_of
@@ -59,10 +59,10 @@ def _when(act: Act, standing: Standing, record: AnyRecord, now: datetime) -> str
         return "It is dated in the future: set the clock of this device."
     if now - record.done_at > LONGEST_KEPT:
         return f"It is older than {LONGEST_KEPT.days} days."
-    if act.kind is Kind.RECHECK:
-        due, _ = standing.rechecks.get(act.name, (None, False))
-        if due is None or record.done_at < due:
-            return "The 24 hours are not over yet."
+    if act.hours_after:
+        first = standing.last.get(act.needs[0])
+        if first is None or record.done_at < first.done_at + timedelta(hours=act.hours_after):
+            return f"The {act.hours_after:g} hours are not over yet." if act.hours_after < 48 else "The year is not over yet."
     return ""
 
 

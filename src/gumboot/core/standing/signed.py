@@ -29,7 +29,8 @@ def signature(records: Sequence[AnyRecord], revision: int | None) -> Signed:
     at, last = given[-1]
     if revision is not None and last.revision is not None and revision != last.revision:
         return Signed(last, f"the plan is at revision {revision}; signed was revision {last.revision}")
-    since = [r for r in records[at + 1 :] if not isinstance(r, SignOff)]
+    # A visit a year later looks at what was signed, and changes nothing of it.
+    since = [r for r in records[at + 1 :] if not isinstance(r, SignOff) and not r.act.startswith("yearly:")]
     if since:
         return Signed(last, f"{len(since)} record{'s' if len(since) > 1 else ''} came in since")
     return Signed(last)

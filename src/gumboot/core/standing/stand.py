@@ -93,7 +93,8 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
     )
     if any(stands[act.id].state is State.FAILED for act in acts.values() if act.id.startswith("check:")):
         held["power-up"] = max(held["power-up"], 1)
-    done = Done(counts, missing, signed)
+    over = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
+    done = Done(counts, missing, signed, (sum(ok for _, ok in rechecks.values()), len(rechecks), over))
     steps = _steps(plan, site, stands)
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},

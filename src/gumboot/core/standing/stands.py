@@ -76,8 +76,8 @@ def _by_judged(judged: Judged) -> Stands:
 
 def _torque(site: Site, act: Act) -> Stands:
     stands, record = _by_judged(site.torques[act.name]), site.torques[act.name].record
-    mark = site.last.get(f"recheck:{act.name}")
-    if stands.holds and record is not None and mark is not None and mark.at >= record.at and _is_no(mark):
+    marks = [mark for word in ("recheck", "yearly") if (mark := site.last.get(f"{word}:{act.name}")) is not None]
+    if stands.holds and record is not None and any(mark.at >= record.at and _is_no(mark) for mark in marks):
         return Stands(State.LAPSED, "its mark has moved: tighten it again and record it")
     return stands
 

@@ -36,6 +36,8 @@ class Done:
     counts: Counts
     missing: tuple[str, ...]
     signed: Signed
+    # Marks that are looked at a day later: how many of them are done, all, and over their time.
+    marks: tuple[int, int, int] = (0, 0, 0)
 
 
 def counts_of(site: Site, stands: Mapping[str, Stands]) -> Counts:
@@ -123,6 +125,10 @@ def station_standing(plan: Plan, station: tuple[str, str], done: Done, readings_
     if want and have < want:
         state = "part" if have else "open"
         return StationStanding(sid, title, state, have, want, 0, cautions, f"{have} of {want}")
+    looked, marks, over = done.marks
+    if sid == "wire" and want and looked < marks:
+        word = f"{over} of {marks} marks overdue" if over else f"{looked} of {marks} marks looked at"
+        return StationStanding(sid, title, "held" if over else "part", looked, marks, over, cautions, word)
     if gaps:
         return StationStanding(sid, title, "open", have, want, 0, cautions, f"{gaps} unanswered")
     if (sid == "wall" and len(plan.walls) < len(plan.job.walls)) or (sid == "wire" and not plan.terminations):

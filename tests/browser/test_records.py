@@ -76,7 +76,7 @@ def test_what_waits_is_sent_from_any_page_and_a_refusal_blocks_nothing(walk: Wal
     wait_kept(w, 1)
     assert rows(w, "look-glands") == before + 1
     w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 needs you')")
-    assert "not part of this plan any more" in w.page.inner_text("#outbox")
+    assert "no act of this plan any more" in w.page.inner_text("#outbox")
     w.page.click("#outbox >> text=Discard")
     w.page.click("#outbox >> text=Discard for good?")
     wait_kept(w, 0)
@@ -159,3 +159,40 @@ def test_two_taps_at_once_are_one_record(walk: Walk) -> None:
     wait_kept(w, 0)
     w.page.wait_for_function("() => document.querySelector('#check-look-joints.good')")
     assert rows(w, "look-joints") == before + 1
+
+
+def test_what_another_records_appears_without_a_reload_and_waits_while_somebody_types(walk: Walk) -> None:
+    house = "k10-bungalow"
+    ivo, lena = walk("ivo", house), walk("lena", house)
+    with lena.page.expect_request(lambda r: r.url.endswith("/events")):
+        lena.go("prove")
+    row = lena.page.locator("#check-look-joints .ok")
+    assert row.count() == 0
+    ivo.go("prove")
+    ivo.record("check/look-joints", answer="yes")
+    row.wait_for()
+    assert "Ivo Installer" in row.inner_text()
+    field = lena.page.locator("#m-dead-grid")
+    field.fill("0.3")
+    ivo.record("check/look-open", answer="yes")
+    line = lena.page.locator(".heard")
+    line.wait_for()
+    assert "Ivo Installer recorded something here." in line.inner_text()
+    assert field.input_value() == "0.3"
+    line.get_by_role("button").click()
+    lena.page.locator("#check-look-open .ok").wait_for()
+    assert line.count() == 0
+
+
+def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:
+    w = walk("ivo", "k10-bungalow", width=390, height=844)
+    w.go("prove")
+    w.redraw(lambda: w.page.click("#check-look-glands button[value=no]"))
+    back = w.page.locator("#check-look-glands").get_by_role("button", name="Take back")
+    w.redraw(back.click)
+    assert w.page.locator("#check-look-glands.bad").count() == 0
+    w.page.locator("#check-look-glands").get_by_role("button", name="History and gate").click()
+    w.page.locator("#working .history").wait_for()
+    assert "taken back" in w.page.inner_text("#working")
+    w.page.wait_for_function("() => Math.abs(document.getElementById('working').getBoundingClientRect().top) < window.innerHeight")
+    w.accessible()

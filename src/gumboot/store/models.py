@@ -112,6 +112,16 @@ class Feed(Base):
     at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class HoldingRow(Base):
+    """A box in somebody's hand."""
+
+    __tablename__ = "holdings"
+    job_id: Mapped[str] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    thing: Mapped[str] = mapped_column(String(80), primary_key=True)
+    user_name: Mapped[str] = mapped_column(ForeignKey("users.name", ondelete="CASCADE"))
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class CardRow(Base):
     """One revision of a card, the catalogue's or the company's own. Rows are added and never changed: a job keeps the revision it names."""
 

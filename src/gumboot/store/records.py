@@ -16,6 +16,9 @@ from sqlalchemy.orm import Session
 from gumboot.core.record import AnyRecord, OldRow, chain, typed
 from gumboot.store.models import RecordLink, RecordRow
 
+# Whoever listens here hears of every record as it is committed.
+CHANNEL = "gumboot_records"
+
 
 class OtherRecord(Exception):
     """The id is that of a record which says something else."""
@@ -114,6 +117,8 @@ def _link(db: Session, job_id: str, record_id: str) -> None:
     place, last = _last(db, job_id)
     db.add(RecordLink(job_id=job_id, place=place + 1, record_id=record_id, hash=chain.linked(last, _content(row))))
     db.flush()
+    told = json.dumps({"job": job_id, "act": row.subject, "by": row.by, "who": row.value.get("doer", ""), "id": record_id})
+    db.execute(select(func.pg_notify(CHANNEL, told)))
 
 
 def _last(db: Session, job_id: str) -> tuple[int, str]:

@@ -19,6 +19,7 @@ GRANTS = {
     "record_links": "select, insert",
     "cards": "select, insert",
     "feeds": "select, insert, delete",
+    "holdings": "select, insert, update, delete",
     "alembic_version": "select",
 }
 KEPT = ("records", "record_links", "revisions", "cards")

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from typing import Any, NamedTuple
 
 from gumboot.core.acts import Act, Kind, Stands, ident
+from gumboot.core.plan.terminations import Termination
 from gumboot.core.record import (
     Agreement,
     Answer,
@@ -155,6 +156,11 @@ def band_text(view: Bench, act: Act) -> str:
     return view.quantity(band.expected.value, band.unit) if band.expected is not None else band.words or " or ".join(band.choices)
 
 
+def free_terminations(view: Bench, rows: Sequence[Termination]) -> list[Termination]:
+    """Those that stand in no other's box."""
+    return [t for t in rows if view.others(t.place) is None]
+
+
 WORDS: dict[str, Any] = {
     "act_mark": act_mark,
     "last_of": last_of,
@@ -162,6 +168,7 @@ WORDS: dict[str, Any] = {
     "acts_at": acts_at,
     "count_of": count_of,
     "only_promised": only_promised,
+    "free_terminations": free_terminations,
     "can_take_back": can_take_back,
     "history_of": history_of,
     "state_word": state_word,

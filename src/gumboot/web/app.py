@@ -29,7 +29,9 @@ from gumboot.web import (
     api,
     card_pages,
     due_pages,
+    holding_pages,
     job_pages,
+    live,
     pages,
     plan_acts,
     record_files,
@@ -153,6 +155,9 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.add_middleware(Door)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
+        live.ROUTER,
+        holding_pages.ROUTER,
+        due_pages.ROUTER,
         job_pages.ROUTER,
         card_pages.ROUTER,
         plan_acts.ROUTER,
@@ -160,7 +165,6 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
         record_pages.ROUTER,
         record_files.ROUTER,
         act_pages.ROUTER,
-        due_pages.ROUTER,
         sum_pages.ROUTER,
         api.ROUTER,
     ):

@@ -130,7 +130,8 @@ class Door:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in, let it wait, or refuse it."""
         path = str(scope.get("path", ""))
-        if scope["type"] != "http" or path == urls.HEALTH or path.startswith("/static/"):
+        # A stream stays open for hours and works on nothing: it takes no place.
+        if scope["type"] != "http" or path == urls.HEALTH or path.startswith("/static/") or urls.is_stream(path):
             await self.app(scope, receive, send)
             return
         loop = asyncio.get_running_loop()

@@ -10,7 +10,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
-from gumboot.core.standing.due import Due, due_of
+from gumboot.core.standing.due import Due, due_of, together
 from gumboot.store import accounts, feeds, jobs
 from gumboot.web import urls
 from gumboot.web.rendering import bench, render
@@ -54,8 +54,8 @@ def due_page(db: Db, person: Person) -> HTMLResponse:
 
 
 def _page(db: Session, person: accounts.Who, token: str = "") -> HTMLResponse:
-    rows = [(at, title, job_id) for job_id, title, due in _due_of_all(db, person) for at in due]
-    return render("due.html", rows=sorted(rows), now=datetime.now(UTC), who=person, has_feed=feeds.has(db, person.name), token=token)
+    rows = together(_due_of_all(db, person))
+    return render("due.html", rows=rows, now=datetime.now(UTC), who=person, has_feed=feeds.has(db, person.name), token=token)
 
 
 @ROUTER.post("/due/feed")

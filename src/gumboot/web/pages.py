@@ -22,7 +22,7 @@ from gumboot.core.plan.job_file import job_file
 from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import STATION_IDS
-from gumboot.core.standing.due import due_of
+from gumboot.core.standing.due import due_of, together
 from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
 from gumboot.documents.rule_reference import rule_rows, source_rows
@@ -99,7 +99,7 @@ def home(db: Db, person: Person) -> HTMLResponse:
             views.append(Unplanned(row.id, row.title, str(refused)))
     now = datetime.now(UTC)
     planned = [view for view in views if isinstance(view, Bench)]
-    rows = sorted((due, v.job.title, v.job.id) for v in planned for due in due_of(v.plan, v.standing) if due.at < now + SOON)
+    rows = together((v.job.id, v.job.title, [due for due in due_of(v.plan, v.standing) if due.at < now + SOON]) for v in planned)
     return render("jobs.html", views=views, who=person, due=rows, now=now)
 
 
@@ -379,4 +379,4 @@ def station_page(job_id: str, station: str, request: Request, db: Db, person: Pe
     known = {s.id for s in view.plan.power_up.line.switches}
     view.moves = [m for m in moves.split(",") if m in known][:200]
     view.query = {k: v[:400] for k, v in request.query_params.items()}
-    return render_bench(view, fragment=False)
+    return render_bench(view, fragment=bool(request.headers.get("HX-Request")))

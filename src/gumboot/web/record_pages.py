@@ -19,7 +19,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from gumboot.core.acts import Act, Kind, ident
 from gumboot.core.record import AnyRecord, Role
 from gumboot.core.recording import Draft, Person, Refused, Verdict, drafted, may_record, said
-from gumboot.store import accounts, records
+from gumboot.store import accounts, holdings, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
 from gumboot.web.rendering import bench, render, render_bench
@@ -152,6 +152,7 @@ def record(job_id: str, word: str, name: str, here: Here) -> Response:
         except records.OtherRecord:
             raise _other() from None
         here.db.flush()
+        holdings.sign(here.db, job_id, act.thing if act is not None else "", here.person.name)
     station = act.station if act is not None else "wire"
     after = bench(here.db, here.person, job_id, station)
     if act is not None and act.kind is Kind.TORQUE:
@@ -166,5 +167,6 @@ def _after(view: Bench, termination_id: str) -> str:
         return urls.termination(view.job.id, termination_id)
     order = [t.id for t in view.plan.terminations]
     rest = order[order.index(termination_id) + 1 :] + order[: order.index(termination_id)]
-    following = next((t for t in rest if not view.standing.torques[t].good), None)
+    places = {t.id: t.place for t in view.plan.terminations}
+    following = next((t for t in rest if not view.standing.torques[t].good and view.others(places[t]) is None), None)
     return urls.termination(view.job.id, following) if following else urls.station(view.job.id, "wire")

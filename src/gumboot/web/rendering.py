@@ -27,6 +27,7 @@ from gumboot.core.standing import stand
 from gumboot.drawing import bank, links, loads, sensing, settings, show, single_line, strings, wall, wire
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
+from gumboot.store.holdings import holdings
 from gumboot.store.recent import Recent
 from gumboot.web import act_words, equipment, lists, page_words, studies, urls
 from gumboot.web.view import Bench
@@ -100,6 +101,8 @@ def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revisi
     rows = records.read_records(db, job_id)
     plan = plan_of(db, revision)
     view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC), revision.number), rows, station, **extra)
+    if station == "wire":
+        view.holdings = holdings(db, job_id)
     if station in ("survey", "bank"):
         # Only these two look beyond the cards that the job has.
         # A card that came with the job's own file is offered to no other job, and stays on offer for this one.

@@ -63,6 +63,16 @@ def termination(job_id: str, termination_id: str) -> str:
     return f"/jobs/{quote(job_id)}/wire/{quote(termination_id)}"
 
 
+def events(job_id: str) -> str:
+    """The stream of what is recorded at a house."""
+    return f"/jobs/{quote(job_id)}/events"
+
+
+def is_stream(path: str) -> bool:
+    """Whether a path is that of a stream."""
+    return path.startswith("/jobs/") and path.endswith("/events") and path.count("/") == 3
+
+
 def feed(token: str) -> str:
     """The path of a calendar."""
     return f"/feeds/{quote(token)}.ics"

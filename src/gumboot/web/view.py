@@ -21,6 +21,7 @@ from gumboot.core.standing import Standing
 from gumboot.drawing import show
 from gumboot.store import jobs
 from gumboot.store.accounts import Who
+from gumboot.store.holdings import Holding
 from gumboot.web import studies, typed, urls
 
 
@@ -37,6 +38,8 @@ class Bench:
     figure: str = ""
     problems: dict[str, str] = kept(default_factory=dict)
     typed: dict[str, str] = kept(default_factory=dict)
+    # Who has which box in hand.
+    holdings: dict[str, Holding] = kept(default_factory=dict)
     # What became of the lines of a file of records.
     taken: list[Taken] = kept(default_factory=list)
     # The field whose value was asked about, before it is kept as it is.
@@ -70,6 +73,11 @@ class Bench:
         return Markup(
             '<input type="hidden" name="csrf" value="{}"><input type="hidden" name="doer" value="{}"><input type="hidden" name="record_id" value="{}">'
         ).format(self.who.csrf, self.who.name, uuid.uuid4())
+
+    def others(self, place: str) -> Holding | None:
+        """Who else has a box in hand; None where nobody has, and where it is one's own."""
+        held = self.holdings.get(place)
+        return held if held is not None and held.name != self.who.name else None
 
     @property
     def job(self) -> Job:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
 from typing import NamedTuple
 
@@ -64,6 +65,16 @@ def due_of(plan: Plan, standing: Standing) -> tuple[Due, ...]:
         until = datetime.fromisoformat(tool.calibrated_to).replace(tzinfo=UTC) + timedelta(days=1)
         found.append(Due(until, f"Calibration of {tool.title} ends", "wire", tool=tool.id))
     return tuple(sorted(found))
+
+
+def together(houses: Iterable[tuple[str, str, Iterable[Due]]]) -> list[tuple[Due, list[tuple[str, str]]]]:
+    """What comes due at houses, each with its id and title, the soonest first: a tool that several of them name stands once."""
+    found: dict[tuple[object, ...], tuple[Due, list[tuple[str, str]]]] = {}
+    for job_id, title, rows in houses:
+        for due in rows:
+            key = (due.at, due.title) if due.tool else (due.at, due.title, job_id)
+            found.setdefault(key, (due, []))[1].append((job_id, title))
+    return sorted(found.values(), key=lambda row: (row[0].at, row[0].title))
 
 
 def overdue(plan: Plan, standing: Standing, now: datetime) -> tuple[Due, ...]:

@@ -78,6 +78,11 @@ def _steps(plan: Plan, site: Site, stands: Mapping[str, Stands]) -> dict[str, Ju
     return found
 
 
+def _as_it_stands(judged: Judged, stands: Stands) -> Judged:
+    """A landing that was good and is so no more says why."""
+    return Judged(judged.record, (stands.why,)) if judged.good and not stands.holds else judged
+
+
 def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None) -> Standing:
     """Work out the standing. ``now`` is given: the core has no clock of its own. ``revision`` is that of the job, which a signature is bound to."""
     acts, rows = acts_of(plan), counted(records)
@@ -96,6 +101,7 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
     over = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
     done = Done(counts, missing, signed, (sum(ok for _, ok in rechecks.values()), len(rechecks), over))
     steps = _steps(plan, site, stands)
+    torques = {name: _as_it_stands(judged, stands[f"torque:{name}"]) for name, judged in site.torques.items()}
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},
         acts=acts,
@@ -103,7 +109,7 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
         gates=gates,
         records=tuple(records),
         last=site.last,
-        torques=site.torques,
+        torques=torques,
         rechecks=rechecks,
         checks=site.checks,
         steps=steps,

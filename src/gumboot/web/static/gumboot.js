@@ -12,7 +12,15 @@ function openWorking(key) {
   htmx.ajax("GET", address, { target: "#working", swap: "innerHTML" });
 }
 
+// On a phone the panel beside lies below: who asked for it is led there.
+let asked = false;
+document.addEventListener("htmx:after:swap", () => {
+  if (asked && window.innerWidth < 1024) document.getElementById("working").scrollIntoView({ block: "start" });
+  asked = false;
+});
+
 document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-figure], [hx-target='#working']")) asked = true;
   const opener = event.target.closest("[data-figure]");
   if (opener) { openWorking(opener.dataset.figure); return; }
   const cure = event.target.closest("[data-cure]");

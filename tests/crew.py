@@ -60,7 +60,7 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
             more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit}
         case Kind.DISPLAYS:
             more = {"kind": "reading", "value": 30.0 if bad else 0.0, "shown": [71.0, 41.0] if bad else [41.0, 41.0], "unit": act.band.unit}
-        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK:
+        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK | Kind.INSIDE:
             more = {"kind": "answer", "yes": not bad}
         case Kind.SERIAL | Kind.FIRMWARE:
             more = {"kind": "words", "text": act.band.words or "SN 1"}

@@ -51,7 +51,7 @@ def test_a_house_has_an_act_for_everything_that_is_landed_read_stepped_set_and_l
     assert names(of, Kind.STEP) == [s.id for s in plan.power_up.steps]
     assert names(of, Kind.SETTING) == [r.key for r in plan.settings.sheet]
     assert [a.see for a in of.values() if a.kind is Kind.LABEL] == [label.text for label in plan.labels]
-    assert names(of, Kind.RECHECK) == [t.id for t in plan.terminations if t.terminal.recheck_24h]
+    assert [a.name for a in of.values() if a.id.startswith("recheck:")] == [t.id for t in plan.terminations if t.terminal.recheck_24h]
     assert len(names(of, Kind.METER)) == sum(bool(s.cts) for s in plan.sensing.sets)
 
 
@@ -99,7 +99,7 @@ def test_a_box_is_hung_before_it_is_wired_where_its_card_says_so(first: bool) ->
     plan = plan_of({}, with_card("plover-6s", {"hang_first": first}))
     lug = "torque:inverter.battery.pos.bat-main"
     assert ("lift:inverter" in needs(plan, lug)) == first
-    assert needs(plan, "lift:inverter") == {"hole:inverter"}
+    assert needs(plan, "lift:inverter") == {"hole:inverter", "inside:inverter"}
 
 
 @pytest.mark.parametrize("wakes", [True, False])

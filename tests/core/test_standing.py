@@ -206,7 +206,7 @@ def of_the_rest(plan: Plan, at: datetime) -> list[AnyRecord]:
         said = {"id": name, "act": act.id, "done_at": at, "by": "Ivo", "role": "installer"}
         if act.kind in (Kind.HOLE, Kind.LIFT):
             out.append(parse_record({**said, "kind": "done"}))
-        elif act.kind in (Kind.COVER, Kind.LABEL):
+        elif act.kind in (Kind.COVER, Kind.LABEL, Kind.INSIDE):
             out.append(parse_record({**said, "kind": "answer", "yes": True}))
         elif act.kind in (Kind.SERIAL, Kind.FIRMWARE):
             out.append(parse_record({**said, "kind": "words", "text": act.band.words or "SN 1"}))

@@ -137,3 +137,33 @@ def test_a_signature_stands_for_its_revision_and_its_records() -> None:
     assert standing([first, back]).signed is None
     assert standing([label, signed(1)]).stations["hand-over"].word == "signed"
     assert "signed before" in standing([signed(1), label]).stations["hand-over"].word
+
+
+def test_other_firmware_ends_the_settings_that_were_read_before_it() -> None:
+    left = next(r for r in all_of(PLAN, "setting") if r.act == "setting:charge_a")
+    first = one("firmware:inverter", NOW - timedelta(minutes=5), kind="words", text="9.1")
+    again = one("firmware:inverter", NOW + timedelta(minutes=5), kind="words", text="9.1")
+    other = again.model_copy(update={"text": "9.2"})
+    assert state("setting:charge_a", first, left, again)[0] is State.GOOD
+    assert state("setting:charge_a", first, left, other) == (State.LAPSED, "the firmware is another since: read it again")
+    later = left.model_copy(update={"id": "later", "done_at": NOW + timedelta(minutes=6)})
+    assert state("setting:charge_a", first, left, other, later)[0] is State.GOOD
+
+
+@pytest.mark.parametrize(
+    ("key", "left", "word"),
+    [
+        ("charge_a", "110 A", "differs from the sheet, on the safe side"),
+        ("charge_a", "130 A", "differs from the sheet: give"),
+        ("export_w", "4 kW", "differs from the sheet, on the safe side"),
+        ("absorb_v", "56.0", "on the safe side"),
+        ("absorb_v", "56600 mV", "differs from the sheet: give"),
+        ("cut_off_v", "48.9", "on the safe side"),
+        ("reserve_pct", "80 %", "on the safe side"),
+        ("work_mode", "backup", "differs from the sheet: give"),
+    ],
+)
+def test_a_setting_on_the_careful_side_is_said_as_such(key: str, left: str, word: str) -> None:
+    found = stand(PLAN, [one(f"setting:{key}", kind="left", as_left=left)], NOW, 1).settings[key]
+    assert not found.same
+    assert word in found.word

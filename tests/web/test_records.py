@@ -27,7 +27,7 @@ def test_recording_a_torque_leads_to_the_next_terminal(ivo: Crew) -> None:
     answer = ivo.post(f"records/torque/{LUG}", fragment=False, **GOOD)
     assert answer.status_code == 200
     assert answer.url.path.endswith("inverter.battery.neg.bat-main")
-    assert "1/68" in ivo.get("wire")
+    assert "1/69" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -43,7 +43,7 @@ def test_a_bad_torque_is_recorded_and_stays_open(ivo: Crew, change: dict[str, st
     page = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, **change, "sure": "yes"})
     assert page.url.path.endswith(LUG)
     assert words in page.text.lower()
-    assert "0/68" in ivo.get("wire")
+    assert "0/69" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -61,7 +61,7 @@ def test_a_refused_torque_keeps_what_was_typed(ivo: Crew, change: dict[str, str]
     assert answer.status_code == 422
     assert words in answer.text
     assert 'value="left stud"' in answer.text
-    assert "0/68" in ivo.get("wire")
+    assert "0/69" in ivo.get("wire")
 
 
 def test_a_correction_is_a_new_record(ivo: Crew) -> None:

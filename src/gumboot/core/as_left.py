@@ -9,8 +9,6 @@ from gumboot.core.errors import BadUnit
 from gumboot.core.plan.settings import Setting
 from gumboot.core.reading import parse
 
-# A setting may be off by the display's own rounding, never by more than this share of it (common practice).
-SHARE = 0.005
 _TIME = re.compile(r"\b([01]?\d|2[0-3])[:.h]([0-5]\d)\b\s*(am|pm)?", re.IGNORECASE)
 _DIGITS = re.compile(r"\d+(?:[.,](\d+))?")
 CLOCK_MINUTES = 10
@@ -33,7 +31,8 @@ def _quantity(row: Setting, typed: str) -> bool:
     # Half of the last digit that the display shows, in the unit that was typed.
     last = 0.5 * 10.0 ** -len(shown.group(1) or "") if shown else 0.0
     bare = typed.strip()[-1:].isdigit() or typed.strip().endswith(asked.unit)
-    allowed = min(last, SHARE * abs(asked.value)) if bare else SHARE * abs(asked.value)
+    most = row.share * abs(asked.value)
+    allowed = min(last, most) if bare else most
     return abs(left - asked.value) <= max(allowed, 1e-6 * max(1.0, abs(asked.value))) + 1e-9
 
 
@@ -72,3 +71,15 @@ def as_asked(row: Setting, typed: str, at: datetime, utc_offset_h: float | None 
     if row.figure is not None:
         return _quantity(row, typed)
     return _time(typed, at, utc_offset_h) if row.time else _choice(row, typed)
+
+
+def is_safer(row: Setting, typed: str) -> bool:
+    """Whether what was left instead lies on the careful side of what is asked."""
+    if row.figure is None or not row.safer:
+        return False
+    try:
+        left = parse(typed, row.figure.unit)
+    except BadUnit:
+        return False
+    size, asked = (abs(left), abs(row.figure.value)) if row.unsigned else (left, row.figure.value)
+    return 0 <= size < asked if row.safer == "lower" else size > asked

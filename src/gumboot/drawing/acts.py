@@ -11,6 +11,7 @@ ROW, TOP, LEFT, GAP, NAMES = 24.0, 92.0, 20.0, 26.0, 360.0
 # What several acts of a kind are called in one row.
 MANY = {
     Kind.HOLE: "sets of holes",
+    Kind.INSIDE: "boxes filled first",
     Kind.LIFT: "boxes hung",
     Kind.TORQUE: "landings",
     Kind.RECHECK: "marks a day later",

@@ -16,6 +16,7 @@ class Kind(StrEnum):
 
     PLAN = "plan"
     HOLE = "hole"
+    INSIDE = "inside"
     LIFT = "lift"
     TORQUE = "torque"
     RECHECK = "recheck"

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from gumboot.core.acts.act import Act, Band, Kind, ident
 from gumboot.core.acts.graph import PLAN
 from gumboot.core.card.base import EnclosureCard
+from gumboot.core.card.inverter import InverterCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.links import BatteryBus, places_told
 from gumboot.core.plan.prove import Lasts
@@ -30,13 +31,20 @@ GROUP_TASKS = (
 )
 
 
-def _hung(box: Box) -> Iterator[Act]:
-    """The holes of a box, then the box on them."""
+def _hung(box: Box, inside: Sequence[str]) -> Iterator[Act]:
+    """The holes of a box and what goes into it first, then the box on them."""
     before: tuple[str, ...] = ()
+    if inside:
+        first = ident("inside", box.id)
+        before = (first,)
+        yield Act(
+            id=first, kind=Kind.INSIDE, station="wire", title=f"{box.title}: in before it hangs", thing=box.id, see=f"{', '.join(inside)}.",
+            band=Band(choices=("yes", "no")),
+        )  # fmt: skip
     if box.holes:
         count = f"{len(box.holes)} hole{'s' if len(box.holes) > 1 else ''}"
         hole = ident("hole", box.id)
-        before = (hole,)
+        before = (*before, hole)
         yield Act(
             id=hole,
             kind=Kind.HOLE,
@@ -61,7 +69,8 @@ def wall_acts(plan: Plan) -> Iterator[Act]:
     """Each box: its holes, and how it is lifted."""
     for wall in plan.walls:
         for box in wall.boxes:
-            yield from _hung(box)
+            card = plan.house.cards.get(box.id)
+            yield from _hung(box, card.goes_in_first if isinstance(card, InverterCard) else ())
 
 
 def _landing(t: Termination, *, hung: tuple[str, ...]) -> Act:

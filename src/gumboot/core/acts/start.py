@@ -11,7 +11,7 @@ from gumboot.core.acts.graph import PLAN
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up import Step
 from gumboot.core.plan.power_up.parts import METER
-from gumboot.core.plan.prove import Check
+from gumboot.core.plan.prove import Check, Lasts
 from gumboot.core.plan.settings import Setting
 
 OFF = ident("off", "all")
@@ -121,7 +121,7 @@ def setting_acts(plan: Plan) -> Iterator[Act]:
     for row in plan.settings.sheet:
         yield Act(
             id=ident("setting", row.key), kind=Kind.SETTING, station="settings", title=row.title, thing=row.group, see=row.why,
-            band=_asked(row), guards=_guards(row),
+            band=_asked(row), guards=_guards(row), lasts=Lasts(firmware=True),
         )  # fmt: skip
 
 

@@ -134,6 +134,7 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
 # Which records an act takes beside saying that it could not be done.
 FITS: Mapping[Kind, tuple[type[AnyRecord], ...]] = {
     Kind.HOLE: (Done,),
+    Kind.INSIDE: (Answer,),
     Kind.LIFT: (Done,),
     Kind.TORQUE: (Landing,),
     Kind.RECHECK: (Answer,),

@@ -184,6 +184,7 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.RECHECK: _answer,
     Kind.LOOK: _answer,
     Kind.COVER: _answer,
+    Kind.INSIDE: _answer,
     Kind.LABEL: _answer,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _reading,

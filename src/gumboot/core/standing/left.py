@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from gumboot.core.as_left import as_asked
+from gumboot.core.as_left import as_asked, is_safer
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.settings import Setting
 from gumboot.core.record import Agreement, AnyRecord, Left
@@ -27,5 +27,5 @@ def settings_left(plan: Plan, records: Mapping[str, AnyRecord], agreements: Mapp
         same = as_asked(row, record.as_left, record.at, plan.job.site.utc_offset_h)
         # An agreement speaks of one record against one asked value, never of a later one.
         holds = agreed is not None and agreed.of == record.id and agreed.asked == asked_text(row)
-        out[row.key] = SettingStands(record, same, agreed if holds else None, row.guards)
+        out[row.key] = SettingStands(record, same, agreed if holds else None, row.guards, is_safer(row, record.as_left))
     return out

@@ -15,9 +15,9 @@ from gumboot.core.standing.holds import step_holds
 from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, judge_check, judge_torque, reading_findings
 from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdicts
-from gumboot.core.standing.records import LEGS, Judged, Standing, counted, latest, latest_of
+from gumboot.core.standing.records import LEGS, Judged, Standing, counted, in_order, latest, latest_of
 from gumboot.core.standing.signed import Signed, signature
-from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at
+from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at, updated_at
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
 
 
@@ -45,7 +45,7 @@ def _waiting(gates: Gates) -> dict[str, str]:
     return found
 
 
-def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime) -> Site:
+def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime, updated: datetime | None) -> Site:
     """Torques, readings, steps and settings as they stand; of records in order that count."""
     last = {r.act: r for r in records if not isinstance(r, (Agreement, Clearance))}
     torque_records, measured = latest(records, "torque"), latest(records, "check")
@@ -66,6 +66,7 @@ def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime) -
         landed=landed_at(plan, last),
         moved=moved_at(acts, records),
         undone=undone_at(acts, records),
+        updated=updated,
     )
 
 
@@ -83,21 +84,26 @@ def _as_it_stands(judged: Judged, stands: Stands) -> Judged:
     return Judged(judged.record, (stands.why,)) if judged.good and not stands.holds else judged
 
 
+def _held(acts: Acts, stands: Mapping[str, Stands]) -> Counter[str]:
+    """What has failed at each station and guards life; any failed reading holds first power."""
+    failed = [act for act in acts.values() if stands[act.id].state is State.FAILED and act.kind is not Kind.PLAN]
+    held = Counter(act.station for act in failed if act.guards == "life")
+    if any(act.id.startswith("check:") for act in failed):
+        held["power-up"] = max(held["power-up"], 1)
+    return held
+
+
 def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None) -> Standing:
     """Work out the standing. ``now`` is given: the core has no clock of its own. ``revision`` is that of the job, which a signature is bound to."""
     acts, rows = acts_of(plan), counted(records)
-    site = _site(plan, acts, rows, now)
+    site = _site(plan, acts, rows, now, updated_at(in_order(records)))
     stands = {act.id: stands_of(site, act) for act in acts.values()}
     gates = Gates(acts, stands)
     rechecks = _rechecks(plan, site.torques, latest(rows, "recheck"))
     signed: Signed = signature(records, revision)
     counts, holds = counts_of(site, stands), step_holds(plan, gates)
     missing = what_is_missing(site, stands, rechecks, counts)
-    held = Counter(
-        act.station for act in acts.values() if act.guards == "life" and stands[act.id].state is State.FAILED and act.station != "survey"
-    )
-    if any(stands[act.id].state is State.FAILED for act in acts.values() if act.id.startswith("check:")):
-        held["power-up"] = max(held["power-up"], 1)
+    held = _held(acts, stands)
     over = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
     done = Done(counts, missing, signed, (sum(ok for _, ok in rechecks.values()), len(rechecks), over))
     steps = _steps(plan, site, stands)

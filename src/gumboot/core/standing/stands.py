@@ -33,6 +33,7 @@ class Site:
     landed: Mapping[str, datetime]
     moved: datetime | None
     undone: Mapping[str, datetime]
+    updated: datetime | None = None
 
 
 def moved_at(acts: Acts, records: Sequence[AnyRecord]) -> datetime | None:
@@ -47,6 +48,17 @@ def undone_at(acts: Acts, records: Sequence[AnyRecord]) -> dict[str, datetime]:
         act = acts.get(record.act)
         for name in act.undoes if act is not None and isinstance(record, Done) else ():
             found[name] = max(record.at, found.get(name, record.at))
+    return found
+
+
+def updated_at(records: Sequence[AnyRecord]) -> datetime | None:
+    """When the firmware of anything was found to be another than before."""
+    known, found = dict[str, str](), None
+    for record in records:
+        if isinstance(record, Words) and record.act.startswith("firmware:"):
+            if known.get(record.act, record.text) != record.text:
+                found = record.at
+            known[record.act] = record.text
     return found
 
 
@@ -150,6 +162,8 @@ def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
     again = [c for c in lasts.landed if (landed := site.landed.get(c)) is not None and landed > at]
     if again:
         return Stands(State.LAPSED, f"{again[0]} was landed anew since")
+    if lasts.firmware and site.updated is not None and site.updated > at:
+        return Stands(State.LAPSED, "the firmware is another since: read it again")
     rested = record.stood.rests if record.stood is not None else ""
     if rested and lasts.rests and rested != lasts.rests:
         return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")

@@ -19,6 +19,7 @@ Counts = dict[str, tuple[int, int]]
 COUNTS = (State.GOOD, State.CLEARED, State.USED)
 # What each kind of act is called in the list of what is missing, where its station does not say it.
 NOUNS: Mapping[Kind, str] = {
+    Kind.INSIDE: "boxes without what goes in first",
     Kind.HOLE: "sets of holes not drilled",
     Kind.LIFT: "boxes not in their place",
     Kind.COVER: "boxes not closed",

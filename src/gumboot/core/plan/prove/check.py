@@ -17,20 +17,22 @@ class Lasts(Values):
     """How long what was seen stays true, and what ends that.
 
     ``hours`` is its age at most; ``moves`` says that a switch which is moved ends it; ``landed`` are the circuits of which an end that is
-    landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it.
+    landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it; so does other firmware, where
+    ``firmware`` says so.
     """
 
     hours: float | None = None
     moves: bool = False
     landed: tuple[str, ...] = ()
     rests: str = ""
+    firmware: bool = False
 
     @property
     def words(self) -> str:
         """The same in words; empty where nothing ends it."""
         said = [f"{self.hours:g} h" if self.hours is not None else "", "until a switch is moved" if self.moves else ""]
         said += [f"until {run} is landed anew" for run in self.landed]
-        said += [f"while it is {self.rests}" if self.rests else ""]
+        said += [f"while it is {self.rests}" if self.rests else "", "until its firmware changes" if self.firmware else ""]
         return ", ".join(words for words in said if words)
 
 

@@ -15,7 +15,7 @@ from gumboot.core.plan.links import BatteryBus, LinksPlan
 from gumboot.core.plan.sensing import permit_of
 from gumboot.core.plan.settings.control import check_control
 from gumboot.core.plan.settings.limits import charge_limits
-from gumboot.core.plan.settings.line import Setting
+from gumboot.core.plan.settings.line import CAPACITY_SHARE, Setting
 from gumboot.core.plan.settings.tariff import reserve_hours, tariff_by_half
 from gumboot.core.plan.settings.thresholds import beside_thresholds, charge_thresholds, thresholds
 from gumboot.core.rules import settings as rules
@@ -122,7 +122,7 @@ def _protocol(bus: BatteryBus) -> Setting:
 def _capacity(bank: OneBank, plan: BankPlan) -> Setting:
     hours = plan.supply.units * bank.ledger.read(bank.card, "energy_wh") / bank.volts("nominal_v")
     figure, title = bank.work("settings.capacity", "Q", "Battery capacity", hours, "Ah", source="arith"), bank.of("Battery capacity")
-    return Setting(key=f"capacity{bank.mark}", group="Battery", title=title, why="the whole bank", figure=figure)
+    return Setting(key=f"capacity{bank.mark}", group="Battery", title=title, why="the whole bank", figure=figure, share=CAPACITY_SHARE)
 
 
 def _control(ledger: Ledger, has_thresholds: bool) -> Setting:
@@ -140,8 +140,8 @@ def _currents(bank: OneBank, plan: BankPlan) -> list[Setting]:
     weakest = "smallest of its part of the bank, inverter, fuse and cable" if several else "smallest of bank, inverter, fuse and cable"
     title, other = bank.of(f"Charge limit{each}"), bank.of(f"Discharge limit{each}")
     return [
-        Setting(key=f"charge_a{m}", group="Battery", title=title, why=weakest, figure=charge, guards="life"),
-        Setting(key=f"discharge_a{m}", group="Battery", title=other, why=weakest, figure=discharge, guards="life"),
+        Setting(key=f"charge_a{m}", group="Battery", title=title, why=weakest, figure=charge, guards="life", safer="lower"),
+        Setting(key=f"discharge_a{m}", group="Battery", title=other, why=weakest, figure=discharge, guards="life", safer="lower"),
     ]
 
 
@@ -149,7 +149,7 @@ def _from_grid(ledger: Ledger) -> Setting:
     """One current for each inverter, whatever its bank."""
     title = "Charge from generator" if ledger.job.site.supply == "none" else "Charge from grid"
     why, amps = "within the charge limit and what feeds it", ledger.decided("settings.grid_charge_a")
-    return Setting(key="grid_charge_a", group="Battery", title=title, why=why, figure=amps, guards="life")
+    return Setting(key="grid_charge_a", group="Battery", title=title, why=why, figure=amps, guards="life", safer="lower")
 
 
 def _export(ledger: Ledger) -> Setting | None:
@@ -168,7 +168,7 @@ def _export(ledger: Ledger) -> Setting | None:
         key, name = ledger.key("settings.export_w"), ledger.titled("Export limit to set")
         figure = ledger.work(key, "P_exp", name, least(permit, own), "W", source="arith")
     return Setting(key=f"export_w{ledger.house.mark}", group="Working", title=ledger.titled("Export limit"), why=why, figure=figure,
-                   guards="grid")  # fmt: skip
+                   guards="grid", safer="lower")  # fmt: skip
 
 
 def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
@@ -178,7 +178,7 @@ def _working(ledger: Ledger, hours: Figure) -> list[Setting]:
     m, kept = ledger.house.mark, ledger.decided("settings.reserve_pct")
     rows = [
         Setting(key=f"work_mode{m}", group="Working", title=ledger.titled("Work mode"), why="the owner's wish", text=mode, choices=modes),
-        Setting(key=f"reserve_pct{m}", group="Working", title=ledger.titled("Reserve"), why=carries, figure=kept),
+        Setting(key=f"reserve_pct{m}", group="Working", title=ledger.titled("Reserve"), why=carries, figure=kept, safer="higher"),
     ]
     export = _export(ledger)
     if export is not None:

@@ -10,7 +10,7 @@ from gumboot.core.job.settings import Settings
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank
 from gumboot.core.plan.bank.supply import BankSupply, floor_of_charge
-from gumboot.core.plan.settings.line import Setting
+from gumboot.core.plan.settings.line import VOLTS_SHARE, Setting
 from gumboot.core.plan.settings.plates import ends_of_charge, plates
 from gumboot.core.rules import settings as rules
 
@@ -33,8 +33,9 @@ def _row(bank: OneBank, key: str, title: str) -> Setting:
     why = "chosen by this job" if chosen else "the battery card's open-loop value"
     used = "used when the battery stops talking" if linked else "the inverter works by it"
     return Setting(
-        key=f"{key}{bank.mark}", group="Fallback voltages", title=bank.of(title), why=f"{why}; {used}", figure=figure, guards="life"
-    )
+        key=f"{key}{bank.mark}", group="Fallback voltages", title=bank.of(title), why=f"{why}; {used}", figure=figure, guards="life",
+        share=VOLTS_SHARE, safer="lower" if key in ("float_v", "absorb_v") else "higher",
+    )  # fmt: skip
 
 
 def _field(*keys: str) -> str:

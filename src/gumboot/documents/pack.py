@@ -13,6 +13,7 @@ from gumboot.core.record import AnyRecord
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Standing
+from gumboot.core.standing.history import failures
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
 from gumboot.drawing.svg import Canvas
@@ -24,7 +25,7 @@ ENVIRONMENT = Environment(
 )
 
 
-def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int) -> str:
+def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "") -> str:
     """The pack as HTML, from plain frozen values."""
     system = plan.job.preferences.units
     drawings = {
@@ -41,6 +42,8 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revi
         standing=standing,
         records=records,
         revision=revision,
+        head=head,
+        failures=failures(plan, standing.acts, records),
         drawings=drawings,
         show=show,
         system=system,

@@ -26,9 +26,9 @@ class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
         return super().fetch(url, headers)
 
 
-def pack_pdf(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int) -> bytes:
+def pack_pdf(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "") -> bytes:
     """The pack as PDF bytes."""
-    return bytes(HTML(string=pack_html(plan, standing, records, revision), url_fetcher=OwnFilesOnly()).write_pdf())
+    return bytes(HTML(string=pack_html(plan, standing, records, revision, head), url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def sheet_pdf(canvas: Canvas, title: str, foot: str) -> bytes:

@@ -29,6 +29,7 @@ from gumboot.documents.rule_reference import rule_rows, source_rows
 from gumboot.drawing import single_line, strings, wall
 from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs
+from gumboot.store import records as record_store
 from gumboot.web import studies, typed, urls
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import bench, kept_whole, plan_of, render, render_bench
@@ -144,10 +145,10 @@ def working(job_id: str, figure: str, db: Db, person: Person, station: str = "su
     return render("working.html", b=view)
 
 
-def _pack_pdf(view: Bench) -> bytes:
+def _pack_pdf(view: Bench, head: str) -> bytes:
     from gumboot.documents.pdf import pack_pdf
 
-    return pack_pdf(view.plan, view.standing, view.records, view.revision.number)
+    return pack_pdf(view.plan, view.standing, view.records, view.revision.number, head)
 
 
 def _canvas(view: Bench, drawing: str) -> Canvas:
@@ -195,7 +196,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
             buying.materials_xlsx(studies.material(plan), f"{job.title}, revision {view.revision.number}"),
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
         ),
-        "pack.pdf": lambda: (_pack_pdf(view), "application/pdf"),
+        "pack.pdf": lambda: (_pack_pdf(view, record_store.head(db, job_id)), "application/pdf"),
         "single-line.pdf": lambda: (_sheet_pdf(view), "application/pdf"),
     }
     drawing, _, form = name.rpartition(".")

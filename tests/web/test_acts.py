@@ -152,3 +152,53 @@ def test_records_leave_and_come_back(engine: Engine, ivo: Crew, crew: Callable[[
     abel.job = ivo.job
     answer = abel.client.post(f"/jobs/{ivo.job}/records-file", data={"csrf": abel.csrf}, files={"file": ("t.csv", table.encode())})
     assert answer.text.count("refused") >= 2
+
+
+PNG = b"\x89PNG\r\n\x1a\n" + b"picture" * 20
+
+
+def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(ivo: Crew, crew: Callable[[str], Crew]) -> None:
+    def send_picture(who: Crew, content: bytes, act: str = f"torque/{LUG}") -> Any:
+        return who.client.post(
+            f"/jobs/{who.job}/photos/{act}", data={"csrf": who.csrf}, files={"file": ("p.png", content)}, follow_redirects=False
+        )
+
+    ivo.post(f"records/torque/{LUG}", **GOOD)
+    assert send_picture(ivo, PNG).status_code == 303
+    assert send_picture(ivo, PNG + b"2", "photo/inverter").status_code == 303
+    assert send_picture(ivo, PNG, "step/export").status_code == 303
+    told = history(ivo, f"torque/{LUG}")
+    found = re.search(rf'src="(/jobs/{ivo.job}/photos/[0-9a-f]{{64}})"', told)
+    assert found
+    assert "Good" in told
+    shown = ivo.client.get(found[1])
+    assert (shown.content, shown.headers["content-type"]) == (PNG, "image/png")
+    assert "Open" in history(ivo, "step/export")
+    for content, words in ((b"", "Choose a picture"), (b"GIF89a", "no JPEG or PNG"), (PNG + b"0" * 8_000_000, "larger than 8 MB")):
+        refused = send_picture(ivo, content)
+        assert refused.status_code == 422
+        assert words in refused.text
+    assert send_picture(ivo, PNG, "torque/nothing").status_code == 404
+    abel = crew("abel")
+    abel.job = ivo.job
+    assert send_picture(abel, PNG).status_code == 403
+    assert ivo.client.get(f"/jobs/{ivo.job}/photos/{'0' * 64}").status_code == 404
+    assert ivo.client.get(found[1].replace(ivo.job, "d1-saltmarsh")).status_code == 404
+
+
+def test_a_record_names_the_device_that_it_was_made_on(ivo: Crew) -> None:
+    send(ivo, "check/dead-dc", value="0.2", device="phone ab12cd")
+    assert '"device": "phone ab12cd"' in ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text
+
+
+def test_the_pack_shows_every_failure_and_the_head_of_the_chain(ivo: Crew) -> None:
+    import io
+
+    from pypdf import PdfReader
+
+    ivo.post("records/check/dead-dc", value="48")
+    ivo.post("records/check/dead-dc", value="0.2")
+    answer = ivo.client.get(f"/jobs/{ivo.job}/download/pack.pdf")
+    text = " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages).split())
+    for words in ("Failures, and what became of each", "48 V is above 5 V", "good since", "2 records; the last hash of their chain is"):
+        assert words in text, words

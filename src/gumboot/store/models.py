@@ -112,6 +112,17 @@ class Feed(Base):
     at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class PhotoRow(Base):
+    """A picture of the work, by the hash of its content."""
+
+    __tablename__ = "photos"
+    job_id: Mapped[str] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    content: Mapped[bytes]
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class HoldingRow(Base):
     """A box in somebody's hand."""
 

@@ -19,10 +19,11 @@ GRANTS = {
     "record_links": "select, insert",
     "cards": "select, insert",
     "feeds": "select, insert, delete",
+    "photos": "select, insert",
     "holdings": "select, insert, update, delete",
     "alembic_version": "select",
 }
-KEPT = ("records", "record_links", "revisions", "cards")
+KEPT = ("records", "record_links", "photos", "revisions", "cards")
 
 
 def grant(owner: Engine, role: str) -> None:

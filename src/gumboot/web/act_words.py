@@ -17,6 +17,7 @@ from gumboot.core.record import (
     Landing,
     Left,
     MeterReading,
+    Photo,
     Reading,
     SignOff,
     TakenBack,
@@ -102,6 +103,8 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return "hold cleared"
         case CouldNot():
             return record.what
+        case Photo():
+            return "picture"
         case TakenBack():
             return "taken back"
         case SignOff():

@@ -33,6 +33,7 @@ from gumboot.web import (
     job_pages,
     live,
     pages,
+    photo_pages,
     plan_acts,
     record_files,
     record_pages,
@@ -165,6 +166,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
         record_pages.ROUTER,
         record_files.ROUTER,
         act_pages.ROUTER,
+        photo_pages.ROUTER,
         sum_pages.ROUTER,
         api.ROUTER,
     ):

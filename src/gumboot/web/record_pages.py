@@ -49,6 +49,7 @@ class Recording:
     age: timedelta
     now: datetime
     sure: bool
+    device: str
 
     @property
     def by_script(self) -> bool:
@@ -107,7 +108,9 @@ def recording(request: Request, job_id: str, db: Db, person: Author, typed: Text
         raise HTTPException(422, f"age_s: seconds since it was done, at most {LONGEST_KEPT.days} days of them.")
     plain, age = {k: v for k, v in typed.items() if k not in CARRIED}, timedelta(seconds=int(age_s))
     now = records.hold(db, job_id)
-    return Recording(request, db, person, job_id, plain, record_id, age, now, sure=typed.get("sure") == "yes")
+    return Recording(
+        request, db, person, job_id, plain, record_id, age, now, sure=typed.get("sure") == "yes", device=typed.get("device", "")
+    )
 
 
 Here = Annotated[Recording, Depends(recording)]
@@ -115,7 +118,7 @@ Here = Annotated[Recording, Depends(recording)]
 
 def _draft(here: Recording, view: Bench, act: Act) -> AnyRecord | Refused:
     doer = (here.person.name, here.person.display, here.person.role)
-    every = said(here.record_id, act.id, here.now - here.age, doer, view.revision.number)
+    every = said(here.record_id, act.id, here.now - here.age, doer, view.revision.number, here.device)
     typed = {**here.typed, "head": records.head(here.db, here.job_id)} if act.kind is Kind.SIGN_OFF else here.typed
     return drafted(Draft(view.plan, view.standing, act, typed, view.system, every))
 

@@ -78,6 +78,17 @@ def feed(token: str) -> str:
     return f"/feeds/{quote(token)}.ics"
 
 
+def photo(job_id: str, name: str) -> str:
+    """A picture of a house."""
+    return f"/jobs/{quote(job_id)}/photos/{quote(name)}"
+
+
+def photos_of(job_id: str, act_id: str) -> str:
+    """Where a picture of an act is sent."""
+    word, _, name = act_id.partition(":")
+    return f"/jobs/{quote(job_id)}/photos/{quote(word)}/{quote(name)}"
+
+
 def act_page(job_id: str, act_id: str) -> str:
     """The history, gate and conditions of one act."""
     word, _, name = act_id.partition(":")

@@ -111,6 +111,10 @@ def _clearance(at: At, record: Clearance) -> Answered:
     return _reason(record, "Give the reason")
 
 
+def _photo(_: At, record: Photo) -> Answered:
+    return Refused("file", "Choose a picture.") if record.photo is None else None
+
+
 def _could_not(_: At, record: CouldNot) -> Answered:
     return _reason(record, "Say why") if record.what == "could not be done" else None
 
@@ -129,6 +133,7 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
     Agreement: _agreement,
     Clearance: _clearance,
     CouldNot: _could_not,
+    Photo: _photo,
     SignOff: _sign_off,
 }
 # Which records an act takes beside saying that it could not be done.

@@ -213,7 +213,8 @@ def drafted(d: Draft) -> AnyRecord | Refused:
         return Refused(".".join(map(str, first["loc"])), f"{'.'.join(map(str, first['loc'])) or 'record'}: {first['msg']}.")
 
 
-def said(record_id: str, act: str, done_at: datetime, doer: tuple[str, str, str], revision: int) -> dict[str, Any]:
+def said(record_id: str, act: str, done_at: datetime, doer: tuple[str, str, str], revision: int, device: str = "") -> dict[str, Any]:
     """What every record says. ``doer`` is account, name as shown and role."""
     account, display, role = doer
-    return {"id": record_id, "act": act, "done_at": done_at, "by": display, "doer": account, "role": role, "revision": revision}
+    made = {"id": record_id, "act": act, "done_at": done_at, "by": display, "doer": account, "role": role}
+    return {**made, "revision": revision, "device": device[:80]}

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 from gumboot.core.acts import Act
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Agreement, AnyRecord, Clearance, Reading, Role, Stood, TakenBack
+from gumboot.core.record import Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
 from gumboot.core.recording.contents import content_of
 from gumboot.core.recording.plausible import asked_about
 from gumboot.core.standing import Standing
@@ -114,7 +114,8 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
     if wrong := content_of(plan, standing, act, record):
         return Verdict("refused", field=wrong.field, text=wrong.text)
     defects: tuple[str, ...] = ()
-    troubles = standing.gates.held_by(act.id)
+    # A picture shows what is there, whatever may be done.
+    troubles = () if isinstance(record, Photo) else standing.gates.held_by(act.id)
     if held := told(plan, act, troubles):
         if now - record.done_at <= LATE:
             return Verdict("refused", field="gate", text=f"Held by {held[0]}. {troubles[0].opens}")

@@ -9,7 +9,7 @@ from typing import Literal
 
 from gumboot.core.acts import Acts, Gates, Stands
 from gumboot.core.finding import Finding
-from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, RecordBase, SignOff, TakenBack
+from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, Photo, RecordBase, SignOff, TakenBack
 from gumboot.core.sim.ct_readings import MeterVerdict
 
 State = Literal["open", "part", "clear", "held"]
@@ -140,9 +140,14 @@ def counted(records: Sequence[AnyRecord]) -> list[AnyRecord]:
     return in_order(r for r in records if r.id not in back and not isinstance(r, TakenBack))
 
 
+def stands_for_itself(record: AnyRecord) -> bool:
+    """Whether a record says how its act stands: not what agrees to it or clears it, nor a picture of it."""
+    return not isinstance(record, (Agreement, Clearance)) and (not isinstance(record, Photo) or record.act.startswith("photo:"))
+
+
 def latest(records: Iterable[AnyRecord], word: str) -> dict[str, AnyRecord]:
     """The latest record of each act whose id begins with a word, by the rest of the id; of records in order that count."""
-    return {r.name: r for r in records if r.act.startswith(f"{word}:") and not isinstance(r, (Agreement, Clearance))}
+    return {r.name: r for r in records if r.act.startswith(f"{word}:") and stands_for_itself(r)}
 
 
 def latest_of(records: Iterable[AnyRecord], kind: type[RecordBase]) -> dict[str, RecordBase]:

@@ -15,7 +15,7 @@ from gumboot.core.standing.holds import step_holds
 from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, judge_check, judge_torque, reading_findings
 from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdicts
-from gumboot.core.standing.records import LEGS, Judged, Standing, counted, in_order, latest, latest_of
+from gumboot.core.standing.records import LEGS, Judged, Standing, counted, in_order, latest, latest_of, stands_for_itself
 from gumboot.core.standing.signed import Signed, signature
 from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at, updated_at
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
@@ -47,7 +47,7 @@ def _waiting(gates: Gates) -> dict[str, str]:
 
 def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime, updated: datetime | None) -> Site:
     """Torques, readings, steps and settings as they stand; of records in order that count."""
-    last = {r.act: r for r in records if not isinstance(r, (Agreement, Clearance))}
+    last = {r.act: r for r in records if stands_for_itself(r)}
     torque_records, measured = latest(records, "torque"), latest(records, "check")
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
     derive_spreads(plan, checks)

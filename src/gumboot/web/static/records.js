@@ -5,6 +5,12 @@
   const QUEUE = "gumboot-kept", WAIT_MS = 8000, AGAIN_MS = 20000;
   const me = () => document.body.dataset.who || "";
   const csrf = () => document.body.dataset.csrf || "";
+  // A name of this device, made once: which phone a record was made on, and nothing of whose it is.
+  function device() {
+    let name = "";
+    try { name = localStorage.getItem("gumboot-device") || ""; if (!name) { name = (innerWidth < 600 ? "phone " : "screen ") + freshId().slice(0, 6); localStorage.setItem("gumboot-device", name); } } catch (none) { /* kept nowhere */ }
+    return name;
+  }
   const freshId = () => (crypto.randomUUID ? crypto.randomUUID() : "k" + Date.now().toString(16) + "-" + Math.random().toString(16).slice(2, 14));
 
   function kept() {
@@ -27,6 +33,7 @@
     body.set("csrf", csrf());
     body.set("record_id", item.id);
     body.set("doer", item.who);
+    body.set("device", device());
     body.set("age_s", String(Math.max(0, Math.round((Date.now() - (item.at || Date.now())) / 1000))));
     const stop = new AbortController();
     const clock = setTimeout(() => stop.abort(), WAIT_MS);

@@ -238,3 +238,31 @@ def test_everything_on_record_is_signed_and_a_day_early_handed_over_with_promise
     assert "1 things are missing" in asked(sign, after(*early)).text
     assert asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early)).is_kept
     assert not asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early[1:])).is_kept
+
+
+def test_what_comes_in_late_is_judged_by_what_was_done_before_it() -> None:
+    ready = [r for r in everything() if not r.act.startswith(("step:", "recheck:", "check:", "meter:"))]
+    hours_ago = NOW - timedelta(hours=2)
+    proved = [record_of(PLAN, EMPTY, a, hours_ago) for a in EMPTY.acts.of("prove") if not a.is_derived]
+    before = made("step:start-dead", hours_ago - timedelta(minutes=1), kind="done")
+    after_it = made("step:start-dead", hours_ago + timedelta(minutes=1), kind="done")
+    standing = after(*ready, *proved)
+    early = asked(before, standing).record
+    assert early is not None
+    assert early.defects
+    late = asked(after_it, standing).record
+    assert late is not None
+    assert late.defects == ()
+
+
+def test_a_handing_over_with_promises_stands_while_they_are_kept() -> None:
+    done = everything()
+    early = [r for r in done if not r.act.startswith("recheck:")]
+    marks = [r for r in done if r.act.startswith("recheck:")]
+    promised = tuple(r.act for r in marks)
+    over = made("sign-off:provisional", who=LENA, kind="sign-off", licence="L-1", promised=promised)
+    assert after(*early, over).stations["hand-over"].word.startswith("handed over; 18 battery lugs")
+    kept_ = after(*early, over, *marks)
+    assert kept_.ended == ""
+    assert kept_.stations["hand-over"].word == "handed over, its promises kept: ready to sign"
+    assert after(*early, over, *marks, made("off:all", kind="done")).ended == "1 record came in since"

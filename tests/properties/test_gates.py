@@ -71,6 +71,8 @@ class Site:
         done_at = self.now - timedelta(minutes=30 if late else 0)
         record = record_of(self.plan, standing, act, done_at, bad=self.rng.random() < 0.08)
         verdict = may_record(self.plan, standing, record, person_of(record), self.now, sure=True)
+        # What was done half an hour ago is judged by what was done before it.
+        standing = stand(self.plan, [r for r in self.records if r.done_at <= done_at], done_at, 1) if late else standing
         shut = closed(standing, act.id)
         fresh = [n for n in act.needs if standing.stands[n].state is State.USED and standing.stands[act.id].state not in FINE]
         if act.kind in (Kind.STEP, Kind.RITUAL):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse
 
@@ -14,11 +14,11 @@ ROUTER = APIRouter()
 
 
 @ROUTER.get("/jobs/{job_id}/acts/{word}/{name}")
-def act(job_id: str, word: str, name: str, db: Db, person: Person) -> HTMLResponse:
-    """The act as the side panel shows it."""
+def act(request: Request, job_id: str, word: str, name: str, db: Db, person: Person) -> HTMLResponse:
+    """The act as the side panel shows it, or as a page of its own."""
     view = bench(db, person, job_id, "wire")
     found = view.standing.acts.get(ident(word, name))
     if found is None:
         raise HTTPException(404, "That is no act of this plan any more.")
     view.station = found.station
-    return render("act.html", b=view, act=found)
+    return render("act.html" if request.headers.get("HX-Request") else "act_page.html", b=view, act=found)

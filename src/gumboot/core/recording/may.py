@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Literal, NamedTuple
 
-from gumboot.core.acts import Act
+from gumboot.core.acts import Act, Trouble
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
 from gumboot.core.recording.contents import content_of
 from gumboot.core.recording.plausible import asked_about
-from gumboot.core.standing import Standing
+from gumboot.core.standing import Standing, stand
 from gumboot.core.standing.holds import told
 
 # A record that is older than this as it comes in was made without signal, or lay somewhere: it is kept, whatever it is.
@@ -95,6 +95,16 @@ def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
     return asked_about(act, record)
 
 
+def _troubles(plan: Plan, standing: Standing, act: Act, record: AnyRecord, *, late: bool) -> tuple[Trouble, ...]:
+    """What held the act back when it was done: of one that comes in late, by what was on record of the time before."""
+    if isinstance(record, Photo):
+        return ()  # a picture shows what is there, whatever may be done
+    if not late:
+        return standing.gates.held_by(act.id)
+    before = [r for r in standing.records if r.done_at <= record.done_at]
+    return stand(plan, before, record.done_at).gates.held_by(act.id)
+
+
 def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False) -> Verdict:
     """Whether a record is kept. ``sure`` is given with what was asked about.
 
@@ -114,10 +124,10 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
     if wrong := content_of(plan, standing, act, record):
         return Verdict("refused", field=wrong.field, text=wrong.text)
     defects: tuple[str, ...] = ()
-    # A picture shows what is there, whatever may be done.
-    troubles = () if isinstance(record, Photo) else standing.gates.held_by(act.id)
+    late = now - record.done_at > LATE
+    troubles = _troubles(plan, standing, act, record, late=late)
     if held := told(plan, act, troubles):
-        if now - record.done_at <= LATE:
+        if not late:
             return Verdict("refused", field="gate", text=f"Held by {held[0]}. {troubles[0].opens}")
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):

@@ -15,6 +15,11 @@ class Signed(NamedTuple):
     ended: str = ""
 
     @property
+    def is_provisional(self) -> bool:
+        """Whether something was promised with it."""
+        return self.record is not None and self.record.name == "provisional"
+
+    @property
     def stands(self) -> bool:
         """Whether what was signed is what stands."""
         return self.record is not None and not self.ended
@@ -30,7 +35,8 @@ def signature(records: Sequence[AnyRecord], revision: int | None) -> Signed:
     if revision is not None and last.revision is not None and revision != last.revision:
         return Signed(last, f"the plan is at revision {revision}; signed was revision {last.revision}")
     # A visit a year later looks at what was signed, and changes nothing of it.
-    since = [r for r in records[at + 1 :] if not isinstance(r, SignOff) and not r.act.startswith("yearly:")]
+    # What was promised may come.
+    since = [r for r in records[at + 1 :] if not isinstance(r, SignOff) and not r.act.startswith("yearly:") and r.act not in last.promised]
     if since:
         return Signed(last, f"{len(since)} record{'s' if len(since) > 1 else ''} came in since")
     return Signed(last)

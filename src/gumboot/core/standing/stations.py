@@ -100,6 +100,9 @@ def what_is_missing(
 
 def _hand_over(title: str, done: Done) -> StationStanding:
     """The last station: signed, ready, or so many things short."""
+    if done.signed.stands and done.signed.is_provisional:
+        word = f"handed over; {done.missing[0]}" if done.missing else "handed over, its promises kept: ready to sign"
+        return StationStanding("hand-over", title, "part", 0, len(done.missing), 0, 0, word)
     if done.signed.stands:
         return StationStanding("hand-over", title, "clear", 1, 1, 0, 0, "signed")
     word = f"{len(done.missing)} missing" if done.missing else "ready to sign"

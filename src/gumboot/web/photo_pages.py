@@ -11,8 +11,8 @@ from starlette.responses import RedirectResponse, Response
 
 from gumboot.core.acts import ident
 from gumboot.core.record import Photo, Role
+from gumboot.core.recording import Doing, may_record, said
 from gumboot.core.recording import Person as Doer
-from gumboot.core.recording import may_record, said
 from gumboot.store import photos, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
@@ -34,8 +34,8 @@ def add(job_id: str, word: str, name: str, db: Db, person: Author, file: UploadF
         kept = photos.keep(db, job_id, file.file.read(photos.MOST_BYTES + 1))
     except photos.BadPhoto as bad:
         raise HTTPException(422, f"{bad} Nothing was saved.") from None
-    doer = (person.name, person.display, person.role)
-    record = Photo(**said(str(uuid.uuid4()), act.id, now, doer, view.revision.number), photo=kept)
+    by = Doing(person.name, person.display, person.role, view.revision.number)
+    record = Photo(**said(str(uuid.uuid4()), act.id, now, by), photo=kept)
     verdict = may_record(view.plan, view.standing, record, Doer(person.name, person.display, cast("Role", person.role)), now)
     if verdict.record is None:
         raise HTTPException(403 if verdict.outcome == "forbidden" else 422, verdict.text)

@@ -8,7 +8,7 @@ from fastapi import APIRouter, UploadFile
 from starlette.responses import Response
 
 from gumboot.core.record import Role
-from gumboot.core.recording import Person, said
+from gumboot.core.recording import Doing, Person, said
 from gumboot.core.recording.files import Line, Taken, read_lines, read_table, take_in
 from gumboot.store import records
 from gumboot.web.rendering import bench, render_bench
@@ -49,7 +49,7 @@ def take_file(job_id: str, db: Db, person: Author, file: UploadFile) -> Response
     now = records.hold(db, job_id)
     view = bench(db, person, job_id, "hand-over")
     number = view.revision.number
-    every = said("", "", now, (person.name, person.display, person.role), number)
+    every = said("", "", now, Doing(person.name, person.display, person.role, number))
     try:
         lines = _lines(view, file, every)
     except BadFile as bad:

@@ -18,7 +18,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.acts import Act, Kind, ident
 from gumboot.core.record import AnyRecord, Role
-from gumboot.core.recording import Draft, Person, Refused, Verdict, drafted, may_record, said
+from gumboot.core.recording import Doing, Draft, Person, Refused, Verdict, drafted, may_record, said
 from gumboot.store import accounts, holdings, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
@@ -117,8 +117,8 @@ Here = Annotated[Recording, Depends(recording)]
 
 
 def _draft(here: Recording, view: Bench, act: Act) -> AnyRecord | Refused:
-    doer = (here.person.name, here.person.display, here.person.role)
-    every = said(here.record_id, act.id, here.now - here.age, doer, view.revision.number, here.device)
+    by = Doing(here.person.name, here.person.display, here.person.role, view.revision.number, here.device)
+    every = said(here.record_id, act.id, here.now - here.age, by)
     typed = {**here.typed, "head": records.head(here.db, here.job_id)} if act.kind is Kind.SIGN_OFF else here.typed
     return drafted(Draft(view.plan, view.standing, act, typed, view.system, every))
 

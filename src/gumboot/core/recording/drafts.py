@@ -213,8 +213,17 @@ def drafted(d: Draft) -> AnyRecord | Refused:
         return Refused(".".join(map(str, first["loc"])), f"{'.'.join(map(str, first['loc'])) or 'record'}: {first['msg']}.")
 
 
-def said(record_id: str, act: str, done_at: datetime, doer: tuple[str, str, str], revision: int, device: str = "") -> dict[str, Any]:
-    """What every record says. ``doer`` is account, name as shown and role."""
-    account, display, role = doer
-    made = {"id": record_id, "act": act, "done_at": done_at, "by": display, "doer": account, "role": role}
-    return {**made, "revision": revision, "device": device[:80]}
+class Doing(NamedTuple):
+    """Who records, under which revision of the job, on which device."""
+
+    account: str
+    display: str
+    role: str
+    revision: int
+    device: str = ""
+
+
+def said(record_id: str, act: str, done_at: datetime, by: Doing) -> dict[str, Any]:
+    """What every record says."""
+    made = {"id": record_id, "act": act, "done_at": done_at, "by": by.display, "doer": by.account, "role": by.role}
+    return {**made, "revision": by.revision, "device": by.device[:80]}

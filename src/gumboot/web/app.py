@@ -25,6 +25,7 @@ from gumboot.store.demo import DEMO_PASSWORD
 from gumboot.store.engine import database_state, open_engine
 from gumboot.store.jobs import NoSuchJob, Unreadable
 from gumboot.web import (
+    act_api,
     act_pages,
     api,
     card_pages,
@@ -169,6 +170,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
         photo_pages.ROUTER,
         sum_pages.ROUTER,
         api.ROUTER,
+        act_api.ROUTER,
     ):
         app.include_router(router)
     _handlers(app)

@@ -22,6 +22,7 @@ from gumboot.core.record.kinds import (
     SignOff,
     TakenBack,
     Words,
+    as_sent,
     parse_record,
 )
 from gumboot.core.record.upgrade import OldRow, typed
@@ -48,6 +49,7 @@ __all__ = [
     "TakenBack",
     "ToolUsed",
     "Words",
+    "as_sent",
     "chain",
     "parse_record",
     "typed",

@@ -130,3 +130,20 @@ RECORD: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Field(discrimi
 def parse_record(document: Mapping[str, Any]) -> AnyRecord:
     """A record of this format. Raises ValidationError."""
     return RECORD.validate_python(dict(document))
+
+
+# What the server adds to a record, or knows better.
+ADDED: Mapping[str, Any] = {
+    "received_at": None,
+    "stood": None,
+    "defects": (),
+    "corrects": None,
+    "by": "",
+    "revision": None,
+    "role": "installer",
+}
+
+
+def as_sent(record: AnyRecord) -> AnyRecord:
+    """A record without what the server adds: two of them are the same where they say the same of what was done."""
+    return record.model_copy(update=dict(ADDED))

@@ -16,7 +16,7 @@ from gumboot.core.acts import Act, Acts
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.derive import Plan
 from gumboot.core.reading import read_shown
-from gumboot.core.record import FORMAT, AnyRecord, Reading, parse_record
+from gumboot.core.record import FORMAT, AnyRecord, Reading, as_sent, parse_record
 from gumboot.core.recording.may import Person, may_record
 from gumboot.core.standing import stand
 
@@ -142,14 +142,6 @@ def _own(number: int, row: Mapping[str, str]) -> Line:
     return _parsed(number, {**more, **named, "kind": row.get("kind"), "act": row.get("act"), "corrects": row.get("corrects") or None})
 
 
-# What the server adds to a record.
-ADDED = {"received_at": None, "stood": None, "defects": (), "corrects": None}
-
-
-def _as_sent(record: AnyRecord) -> AnyRecord:
-    return record.model_copy(update=ADDED)
-
-
 def take_in(plan: Plan, records: Sequence[AnyRecord], lines: Sequence[Line], person: Person, at: tuple[datetime, int]) -> Iterator[Taken]:
     """Each line of a file judged by the rule of recording, in the order in which it was done; ``at`` is the time and the job's revision.
 
@@ -161,7 +153,7 @@ def take_in(plan: Plan, records: Sequence[AnyRecord], lines: Sequence[Line], per
     held = [(line.number, line.record) for line in lines if line.record is not None]
     for number, record in sorted(held, key=lambda pair: pair[1].done_at):
         if record.id in known:
-            same = _as_sent(known[record.id]) == _as_sent(record)
+            same = as_sent(known[record.id]) == as_sent(record)
             yield Taken(number, "stood already" if same else "refused", "" if same else "a record of this id says something else")
             continue
         verdict = may_record(plan, standing, record, person, now)

@@ -80,7 +80,7 @@ def test_acts_are_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert "gate      none" in why
     assert run(["acts", house, "--why", "step:pv-switch"]) == 0
     assert "needs meter:ct-test" in capsys.readouterr().out
-    assert run(["acts", house, "--why", "off:all"]) == 0
+    assert run(["acts", house, "--why", "off:all.switches"]) == 0
     assert "it makes safe" in capsys.readouterr().out
     with pytest.raises(Trouble, match="step:grid-breaker"):
         run(["acts", house, "--why", "grid-breaker"])

@@ -117,7 +117,7 @@ def test_the_way_back_is_held_by_nothing_and_undoes_what_stands_on_it() -> None:
     gates = Gates(of, {PLAN: Stands(State.FAILED, "a stop")})
     assert [a for a in of.values() if a.kind is Kind.OFF and gates.held_by(a.id)] == []
     assert of["off:grid-breaker"].undoes == ("step:grid-breaker", "step:pv-switch", "step:export")
-    assert of["off:all"].undoes == tuple(f"step:{s.id}" for s in plan.power_up.steps)
+    assert of["off:all.switches"].undoes == tuple(f"step:{s.id}" for s in plan.power_up.steps)
 
 
 def test_an_order_that_is_not_planned_leaves_live_checks_behind_the_plan() -> None:
@@ -205,3 +205,17 @@ def test_the_drawing_has_a_row_for_every_act_that_counts(house: str) -> None:
 
 def test_cards_that_say_nothing_hang_and_wake_as_before() -> None:
     assert not shelf()["plover-6s"].hang_first  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("name", ["all", "inverter-on", "start-dead", "export", "house", "A" * 40])
+def test_a_battery_may_be_called_as_anything_that_is_not_taken(name: str) -> None:
+    import json
+
+    from gumboot.catalogue import demo_house
+    from gumboot.core.job import Job
+    from gumboot.core.plan.derive import derive
+
+    renamed = json.loads(json.dumps(demo_house(D1).model_dump(mode="json")).replace('"bat-1"', f'"{name}"'))
+    of = acts(derive(Job.model_validate(renamed), shelf()))
+    assert f"serial:{name}" in of
+    assert max(map(len, of)) < 160

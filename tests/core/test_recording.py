@@ -105,7 +105,7 @@ def test_each_refusal_says_what_to_do(record: AnyRecord, who: Person, outcome: s
         made(LUG, kind="could-not", what="could not be done", reason="stud is bent"),
         made("check:earth-grid", kind="reading", over=True),
         made("check:earth-grid", kind="reading", value=0.0),
-        made("off:all", kind="done"),
+        made("off:all.switches", kind="done"),
     ],
 )
 def test_what_is_right_is_kept(record: AnyRecord) -> None:
@@ -265,4 +265,4 @@ def test_a_handing_over_with_promises_stands_while_they_are_kept() -> None:
     kept_ = after(*early, over, *marks)
     assert kept_.ended == ""
     assert kept_.stations["hand-over"].word == "handed over, its promises kept: ready to sign"
-    assert after(*early, over, *marks, made("off:all", kind="done")).ended == "1 record came in since"
+    assert after(*early, over, *marks, made("off:all.switches", kind="done")).ended == "1 record came in since"

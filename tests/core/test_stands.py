@@ -130,7 +130,7 @@ def test_a_signature_stands_for_its_revision_and_its_records() -> None:
     assert standing([label, signed(1)]).ended == ""
     assert standing([label, signed(1)], 2).ended == "the plan is at revision 2; signed was revision 1"
     assert standing([signed(1), label]).ended == "1 record came in since"
-    assert standing([signed(1), label, one("off:all", kind="done")]).ended == "2 records came in since"
+    assert standing([signed(1), label, one("off:all.switches", kind="done")]).ended == "2 records came in since"
     assert standing([signed(1), label, signed(3)]).ended == ""
     assert standing([label]).signed is None
     back = parse_record({**said("sign-off:job", NOW, LENA), "kind": "taken-back", "of": (first := signed(1)).id})

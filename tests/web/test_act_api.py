@@ -33,7 +33,7 @@ def test_the_acts_are_served_with_band_state_and_gate(ivo: Crew) -> None:
     assert (dead["band"]["high"], dead["band"]["unit"], dead["band"]["measures"]) == (5.0, "V", "magnitude")
     assert (dead["state"], dead["held_by"], dead["lasts"]["hours"]) == ("open", [], 12.0)
     assert "step:start-dead" in served["step:on-bat-1"]["held_by"]
-    assert served["off:all"]["makes_safe"]
+    assert served["off:all.switches"]["makes_safe"]
     assert set(served["step:on-bat-1"]["needs"]) <= set(served)
     assert ivo.client.get("/api/jobs/nowhere/acts").status_code == 404
 

@@ -116,7 +116,7 @@ def test_switching_off_is_never_held_and_takes_the_steps_back(engine: Engine, iv
     assert "11/14" in page
     assert "The way back, at any time" in page
     ivo.post("records/check/dead-dc", value="52")
-    assert send(ivo, "off/all").status_code == 200
+    assert send(ivo, "off/all.switches").status_code == 200
     assert "True no more: switched off since" in history(ivo, "step/export")
     assert "True no more: switched off since" in history(ivo, "step/start-dead")
 

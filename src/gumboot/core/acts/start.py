@@ -14,7 +14,7 @@ from gumboot.core.plan.power_up.parts import METER
 from gumboot.core.plan.prove import Check, Lasts
 from gumboot.core.plan.settings import Setting
 
-OFF = ident("off", "all")
+OFF = ident("off", "all.switches")  # no name has a dot: no switch is called so
 
 
 def check_act(check: Check, needs: tuple[str, ...] = ()) -> Act:

@@ -167,3 +167,10 @@ def test_a_setting_on_the_careful_side_is_said_as_such(key: str, left: str, word
     found = stand(PLAN, [one(f"setting:{key}", kind="left", as_left=left)], NOW, 1).settings[key]
     assert not found.same
     assert word in found.word
+
+
+@pytest.mark.parametrize(("day", "expected"), [("2026-11-27", State.GOOD), ("2026-11-26", State.FAILED), (None, State.FAILED)])
+def test_a_reading_by_an_instrument_out_of_calibration_proves_nothing(day: str | None, expected: State) -> None:
+    tool = {"id": "M-1", "title": "Meter", "calibrated_to": day}
+    assert state("check:dead-dc", one("check:dead-dc", kind="reading", value=0.2, tool=tool))[0] is expected
+    assert state("check:dead-dc", one("check:dead-dc", kind="reading", value=0.2))[0] is State.GOOD

@@ -202,3 +202,15 @@ def test_the_pack_shows_every_failure_and_the_head_of_the_chain(ivo: Crew) -> No
     text = " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages).split())
     for words in ("Failures, and what became of each", "48 V is above 5 V", "good since", "2 records; the last hash of their chain is"):
         assert words in text, words
+
+
+def test_a_meter_is_chosen_where_the_job_has_one_and_stands_in_the_record(ivo: Crew, petra: Crew) -> None:
+    assert 'aria-label="Instrument' not in ivo.get("prove")
+    added = petra.post("list/add", path="tools", **{"item.title": "Meter M 1", "item.kind": "meter", "item.calibrated_to": "2020-01-01"})
+    assert added.status_code == 200
+    page = ivo.get("prove")
+    found = re.search(r'<option value="([\w-]+)">Meter M 1', page)
+    assert found
+    assert "Meter M 1" not in ivo.client.get(f"/jobs/{ivo.job}/wire/{LUG}").text
+    assert "the instrument was out of calibration" in ivo.post("records/check/dead-dc", value="0.2", tool=found[1]).text
+    assert "in band" in ivo.post("records/check/dead-grid", value="0.2").text

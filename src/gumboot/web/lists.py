@@ -211,8 +211,8 @@ ADDERS: Mapping[str, Adder] = {
         _adder(
             "tools",
             ToolItem,
-            "torque tool",
-            (Asked("title", "tool", wide=True), Asked("calibrated_to", "calibrated to, such as 2027-05-31")),
+            "tool",
+            (Asked("title", "tool", wide=True), Asked("kind", "kind"), Asked("calibrated_to", "calibrated to, such as 2027-05-31")),
             stem="tool",
         ),
     )

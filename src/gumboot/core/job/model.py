@@ -71,10 +71,11 @@ class Preferences(Frozen):
 
 
 class ToolItem(Frozen):
-    """A torque tool with the last day its calibration holds (ISO date)."""
+    """A torque tool or a meter with the last day its calibration holds (ISO date), and the torques that it reads."""
 
     id: str
     title: str
+    kind: Literal["torque tool", "meter"] = "torque tool"
     calibrated_to: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
     low_nm: Annotated[float | None, Quantity("M_lo", "Least torque of {title}", "N m")] = Field(None, gt=0, lt=500)
     high_nm: Annotated[float | None, Quantity("M_hi", "Largest torque of {title}", "N m")] = Field(None, gt=0, lt=500)

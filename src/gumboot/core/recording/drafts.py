@@ -71,8 +71,13 @@ def _quantity(d: Draft, field: str, unit: str, name: str) -> float:
         raise BadDraft(field, f"{name}: {refused}" if name else str(refused)) from None
 
 
-def _landing(d: Draft) -> Landing:
+def _tool(d: Draft) -> ToolUsed | None:
+    """The tool or meter that was chosen, with what it is good for."""
     tool = next((t for t in d.plan.job.tools if t.id == d.text("tool")), None)
+    return ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=tool.low_nm, high=tool.high_nm) if tool else None
+
+
+def _landing(d: Draft) -> Landing:
     reached = None
     if d.act.band.expected is not None:
         unit = d.typed.get("unit", "lbf in")
@@ -88,7 +93,7 @@ def _landing(d: Draft) -> Landing:
         reached_nm=reached,
         typed=d.text("reached")[:64],
         unit=d.typed.get("unit", "")[:20],
-        tool=ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=tool.low_nm, high=tool.high_nm) if tool else None,
+        tool=_tool(d),
         tug=d.typed.get("tug") == "held",
         pressed=d.typed.get("pressed") == "yes",
         note=d.text("note")[:300],
@@ -118,7 +123,7 @@ def _reading(d: Draft) -> Reading:
         seen = read_shown(value, check.unit, "°F" if check.unit == "°C" and d.system == "US" else None)
     except BadUnit as refused:
         raise BadDraft("value", str(refused)) from None
-    return Reading(**d.said, **conditions, value=seen.value, over=seen.over, typed=value.strip()[:64], unit=check.unit)
+    return Reading(**d.said, **conditions, value=seen.value, over=seen.over, typed=value.strip()[:64], unit=check.unit, tool=_tool(d))
 
 
 def _answer(d: Draft) -> Answer:

@@ -8,7 +8,7 @@ from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.terminations import Termination
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Landing, Reading
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Landing, Reading, ToolUsed
 from gumboot.core.rulebook.books import book
 from gumboot.core.rules.landings import LANDED, Landed
 from gumboot.core.rules.readings import READ, faults_of
@@ -21,15 +21,17 @@ def could_not(record: CouldNot) -> str:
     return f"{record.what}{f': {record.reason}' if record.reason else ''}"
 
 
+def in_calibration(tool: ToolUsed | None, record: AnyRecord) -> bool:
+    """Whether a tool's calibration held on the day of a record."""
+    return tool is not None and bool(tool.calibrated_to) and str(tool.calibrated_to) >= record.at.date().isoformat()
+
+
 def judge_torque(term: Termination, record: AnyRecord | None) -> Judged:
     """What the rules of a landing say of one torque record."""
     if record is None:
         return Judged(None)
     if not isinstance(record, Landing):
         return Judged(record, (could_not(record) if isinstance(record, CouldNot) else "no torque value: snug is not a value",))
-    holds = (
-        bool(record.tool and record.tool.calibrated_to) and str(record.tool and record.tool.calibrated_to) >= record.at.date().isoformat()
-    )
     facts = Landed(
         where=term.where,
         size=term.size,
@@ -38,7 +40,7 @@ def judge_torque(term: Termination, record: AnyRecord | None) -> Judged:
         low=term.torque_low,
         high=term.torque_high,
         reached_nm=record.reached_nm,
-        tool_holds=holds,
+        tool_holds=in_calibration(record.tool, record),
         tug=record.tug,
         pressed=record.pressed,
     )
@@ -64,7 +66,9 @@ def judge_check(check: Check, record: AnyRecord | None) -> Judged:
     if isinstance(record, CouldNot):
         return Judged(record, (could_not(record),))
     wrong = faults_of(_reading(check, record))
-    return Judged(record, (wrong,) if wrong else ())
+    # A reading without an instrument named is taken as it is; one by an instrument whose calibration was over proves nothing.
+    over = isinstance(record, Reading) and record.tool is not None and not in_calibration(record.tool, record)
+    return Judged(record, tuple(words for words in (wrong, "the instrument was out of calibration" if over else "") if words))
 
 
 def derive_spreads(plan: Plan, judged: dict[str, Judged]) -> None:

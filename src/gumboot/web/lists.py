@@ -212,7 +212,11 @@ ADDERS: Mapping[str, Adder] = {
             "tools",
             ToolItem,
             "tool",
-            (Asked("title", "tool", wide=True), Asked("kind", "kind"), Asked("calibrated_to", "calibrated to, such as 2027-05-31")),
+            (
+                Asked("title", "tool", wide=True),
+                Asked("kind", "kind", default="torque tool"),
+                Asked("calibrated_to", "calibrated to, such as 2027-05-31"),
+            ),
             stem="tool",
         ),
     )

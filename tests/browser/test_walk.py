@@ -225,8 +225,8 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
 def test_links_and_settings_are_recorded(walk: Walk) -> None:
     w = walk("ivo", "k11-millhouse")
     w.go("links")
-    for _ in range(w.page.locator("ol.checks .check:not(.good) form[data-record] button").count()):
-        w.redraw(lambda: w.page.click("ol.checks .check:not(.good) form[data-record] button >> nth=0"))
+    for _ in range(w.page.locator("ol.checks .check:not(.good) form[data-record].inline button").count()):
+        w.redraw(lambda: w.page.click("ol.checks .check:not(.good) form[data-record].inline button >> nth=0"))
         w.page.wait_for_load_state("networkidle")
     assert w.page.locator("ol.checks .check.good").count() == 4
     w.go("sensing")

@@ -73,7 +73,7 @@ def _landing(at: At, record: Landing) -> Answered:
 def _reading(at: At, record: Reading) -> Answered:
     check = next((c for c in at.plan.all_checks() if c.id == at.act.name), None)
     if check is None:
-        return Refused("value", "That check is not part of this at.plan.")
+        return Refused("value", "That check is not part of this plan.")
     if check.shows:
         if record.shown is None or len(record.shown) != len(check.shows):
             return Refused("value", "Both displays are read: give what each of them shows.")

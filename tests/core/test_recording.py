@@ -210,6 +210,34 @@ def test_a_slip_of_the_finger_is_taken_back_within_a_minute_by_its_doer(seconds:
         assert len(stands.records) == 2
 
 
+@pytest.mark.parametrize(
+    ("done", "received", "words"),
+    [(30, 150, ""), (30, 151, "The minute is over"), (-1, 0, "dated before what it takes back")],
+)
+def test_no_time_that_a_device_names_stretches_the_minute(done: int, received: int, words: str) -> None:
+    slip_ = kept(made(LUG, NOW - timedelta(seconds=done), **landed()))
+    slip_ = slip_.model_copy(update={"received_at": NOW - timedelta(seconds=received)})
+    assert words in asked(made(LUG, kind="taken-back", of=slip_.id), after(slip_)).text
+    assert asked(made(LUG, kind="taken-back", of=slip_.id), after(slip_)).is_kept == (not words)
+
+
+def test_what_a_slip_took_the_place_of_stands_again() -> None:
+    bad = kept(made("check:dead-dc", NOW - timedelta(seconds=20), kind="reading", value=40.0, unit="V"))
+    slip_ = kept(made("check:dead-dc", NOW - timedelta(seconds=10), kind="reading", value=0.1, unit="V"))
+    slip_ = slip_.model_copy(update={"corrects": bad.id})
+    assert after(bad, slip_).stands["check:dead-dc"].holds
+    back = kept(made("check:dead-dc", kind="taken-back", of=slip_.id), after(bad, slip_))
+    assert after(bad, slip_, back).stands["check:dead-dc"].state is State.FAILED
+
+
+def test_nobody_says_for_the_server_what_a_record_replaces_or_who_made_it() -> None:
+    bad = kept(made("check:dead-dc", kind="reading", value=40.0, unit="V"))
+    sent = made(LUG, **landed(corrects=bad.id, by="Somebody Else", received_at=NOW, defects=("none of it",)))
+    record = kept(sent, after(bad))
+    assert (record.corrects, record.by, record.received_at, record.defects) == (None, IVO.display, None, ())
+    assert after(bad, record).stands["check:dead-dc"].state is State.FAILED
+
+
 def test_what_could_not_be_done_is_a_defect_until_it_is_done() -> None:
     snug = kept(made(LUG, kind="could-not", what="snug only"))
     stands = after(snug).stands[LUG]

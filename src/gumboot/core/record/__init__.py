@@ -7,6 +7,7 @@ a job to each other in the order in which they came in. Whether a record may be 
 from gumboot.core.record import chain as chain
 from gumboot.core.record.base import FORMAT, RecordBase, Role, Stood, ToolUsed
 from gumboot.core.record.kinds import (
+    ADDED,
     RECORD,
     Agreement,
     Answer,

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 from gumboot.core.acts import Act, Trouble
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
+from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
 from gumboot.core.recording.contents import content_of
 from gumboot.core.recording.plausible import asked_about
 from gumboot.core.standing import Standing, stand
@@ -66,7 +66,7 @@ def _when(act: Act, standing: Standing, record: AnyRecord, now: datetime) -> str
     return ""
 
 
-def _back(record: TakenBack, standing: Standing) -> str:
+def _back(record: TakenBack, standing: Standing, now: datetime) -> str:
     """Whether a slip may still be taken back, and by whom."""
     slip = next((r for r in standing.records if r.id == record.of), None)
     if slip is None or slip.act != record.act:
@@ -75,7 +75,11 @@ def _back(record: TakenBack, standing: Standing) -> str:
         return "Who made a record takes it back."
     if isinstance(slip, TakenBack):
         return "That is itself a taking back: record the act again."
-    late = record.done_at - slip.done_at > BACK_WITHIN
+    if record.done_at < slip.done_at:
+        return "It is dated before what it takes back."
+    # By the clock of the server too: a time that a device names does not stretch the minute.
+    here = slip.received_at is not None and now - slip.received_at > BACK_WITHIN + LATE
+    late = here or record.done_at - slip.done_at > BACK_WITHIN
     return "The minute is over: record it again, with the reason." if late else ""
 
 
@@ -85,6 +89,11 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     moved = check.moved_by(record.cell_c) if check is not None and isinstance(record, Reading) else 1.0
     low, high, expected = (None if f is None else f.value * moved for f in (band.low, band.high, band.expected))
     return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=act.lasts.rests[:500])
+
+
+def _kept(record: AnyRecord, person: Person, **more: object) -> AnyRecord:
+    """A record as it is kept: what the server knows better is never taken from who sends it, such as which record it takes the place of."""
+    return record.model_copy(update={**ADDED, "revision": record.revision, "role": person.role, "by": person.display, **more})
 
 
 def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
@@ -119,8 +128,8 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
     if refused := _when(act, standing, record, now):
         return Verdict("refused", field="done_at", text=refused)
     if isinstance(record, TakenBack):
-        refused = _back(record, standing)
-        return Verdict("refused", field="of", text=refused) if refused else Verdict("kept", record)
+        refused = _back(record, standing, now)
+        return Verdict("refused", field="of", text=refused) if refused else Verdict("kept", _kept(record, person))
     if wrong := content_of(plan, standing, act, record):
         return Verdict("refused", field=wrong.field, text=wrong.text)
     defects: tuple[str, ...] = ()
@@ -132,4 +141,4 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
-    return Verdict("kept", record.model_copy(update={"stood": stood_for(plan, act, record), "defects": defects, "role": person.role}))
+    return Verdict("kept", _kept(record, person, stood=stood_for(plan, act, record), defects=defects))

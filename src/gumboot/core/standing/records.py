@@ -135,9 +135,14 @@ def in_order(records: Iterable[AnyRecord]) -> list[AnyRecord]:
 
 
 def counted(records: Sequence[AnyRecord]) -> list[AnyRecord]:
-    """What counts: nothing that was taken back or corrected, and not the taking back itself. The rest stays in the history."""
-    back = {r.of for r in records if isinstance(r, TakenBack)} | {r.corrects for r in records if r.corrects}
-    return in_order(r for r in records if r.id not in back and not isinstance(r, TakenBack))
+    """What counts: nothing that was taken back or corrected, and not the taking back itself. The rest stays in the history.
+
+    A correction that was taken back corrects nothing: what it stood for counts again.
+    """
+    back = {r.of for r in records if isinstance(r, TakenBack)}
+    meant = [r for r in records if r.id not in back and not isinstance(r, TakenBack)]
+    corrected = {r.corrects for r in meant if r.corrects}
+    return in_order(r for r in meant if r.id not in corrected)
 
 
 def stands_for_itself(record: AnyRecord) -> bool:

@@ -265,6 +265,10 @@ def test_everything_on_record_is_signed_and_a_day_early_handed_over_with_promise
     early = [r for r in done if not r.act.startswith("recheck:")]
     assert "1 things are missing" in asked(sign, after(*early)).text
     assert asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early)).is_kept
+    chained = stand(PLAN, everything(), NOW, 1, head="b" * 64)
+    assert asked(sign.model_copy(update={"head": "b" * 64}), chained).is_kept
+    assert "since this page was made" in asked(sign.model_copy(update={"head": "a" * 64}), chained).text
+    assert "since this page was made" in asked(sign.model_copy(update={"head": "b" * 64, "revision": 2}), chained).text
     assert not asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early[1:])).is_kept
 
 

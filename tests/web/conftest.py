@@ -46,8 +46,14 @@ class Crew:
         headers = {"HX-Request": "true"} if fragment else {}
         if verb.startswith("records/"):
             data = {"record_id": str(uuid.uuid4()), **data}
+        if verb.startswith("records/sign-off/"):
+            data = {**self.seen(), **data}
         answer: Response = self.client.post(f"/jobs/{self.job}/{verb}", data={"csrf": self.csrf, **data}, headers=headers)
         return answer
+
+    def seen(self) -> dict[str, str]:
+        """What Hand-over shows as it is signed, as its form carries it."""
+        return dict(re.findall(r'<input type="hidden" name="(head|revision)" value="([^"]*)">', self.get("hand-over")))
 
     def revision(self) -> int:
         return int(self.client.get(f"/api/jobs/{self.job}/revision").json()["revision"])

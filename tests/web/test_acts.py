@@ -15,7 +15,8 @@ from tests.web.test_records import GOOD, LUG, fill
 
 def send(crew: Crew, act: str, **typed: str) -> Any:
     """As the phone's queue sends it."""
-    data = {"csrf": crew.csrf, "record_id": str(uuid.uuid4()), **typed}
+    seen = crew.seen() if act.startswith("sign-off/") else {}
+    data = {"csrf": crew.csrf, "record_id": str(uuid.uuid4()), **seen, **typed}
     return crew.client.post(f"/jobs/{crew.job}/records/{act}", data=data, headers={"Accept": "application/json"})
 
 

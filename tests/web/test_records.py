@@ -317,6 +317,11 @@ def test_a_whole_job_is_signed_and_a_later_edit_shows(engine: Engine, lena: Crew
     fill(engine, lena)
     assert "Nothing is missing" in lena.get("hand-over")
     assert "Give your licence number" in lena.post("records/sign-off/job", number="").text
+    before = lena.seen()
+    assert lena.post("records/serial/bat-1", text="SN 77").status_code == 200
+    stale = lena.post("records/sign-off/job", number="L-123", **before)
+    assert "since this page was made" in stale.text
+    assert "since this page was made" in lena.post("records/sign-off/job", number="L-123", revision="2").text
     assert "Signed by Lena Licence" in lena.post("records/sign-off/job", number="L-123").text
     page = lena.edit("backup.bypass", "breaker without interlock", kind="choice", station="hand-over").text
     assert "stop at power-up" in page

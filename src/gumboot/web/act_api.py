@@ -99,8 +99,7 @@ def add(job_id: str, raw: JsonBody, db: Db, person: Author, sure: bool = False) 
     if known is not None and as_sent(known) == as_sent(record):
         return _kept(known, 200)
     doer = Doer(person.name, person.display, cast("Role", person.role))
-    shown = record.model_copy(update={"by": person.display, "revision": view.revision.number, "defects": (), "stood": None})
-    kept, refused = _judge(view, shown, doer, now, sure=sure)
+    kept, refused = _judge(view, record, doer, now, sure=sure)
     if kept is None:
         return refused or _problem(422, "The record is refused", "It was not kept.")
     try:

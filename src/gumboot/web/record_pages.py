@@ -119,8 +119,7 @@ Here = Annotated[Recording, Depends(recording)]
 def _draft(here: Recording, view: Bench, act: Act) -> AnyRecord | Refused:
     by = Doing(here.person.name, here.person.display, here.person.role, view.revision.number, here.device)
     every = said(here.record_id, act.id, here.now - here.age, by)
-    typed = {**here.typed, "head": records.head(here.db, here.job_id)} if act.kind is Kind.SIGN_OFF else here.typed
-    return drafted(Draft(view.plan, view.standing, act, typed, view.system, every))
+    return drafted(Draft(view.plan, view.standing, act, here.typed, view.system, every))
 
 
 def _judge(here: Recording, view: Bench, act: Act) -> Verdict:

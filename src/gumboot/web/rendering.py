@@ -100,7 +100,8 @@ def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revisi
     revision = written or jobs.load(db, job_id)
     rows = records.read_records(db, job_id)
     plan = plan_of(db, revision)
-    view = Bench(who, revision, plan, stand(plan, rows, datetime.now(UTC), revision.number), rows, station, **extra)
+    standing = stand(plan, rows, datetime.now(UTC), revision.number, head=records.head(db, job_id))
+    view = Bench(who, revision, plan, standing, rows, station, **extra)
     if station == "wire":
         view.holdings = holdings(db, job_id)
     if station in ("survey", "bank"):

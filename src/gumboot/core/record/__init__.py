@@ -29,6 +29,7 @@ from gumboot.core.record.kinds import (
 from gumboot.core.record.upgrade import OldRow, typed
 
 __all__ = [
+    "ADDED",
     "FORMAT",
     "RECORD",
     "Agreement",

@@ -123,7 +123,12 @@ def _sign_off(at: At, record: SignOff) -> Answered:
     if len(record.licence.strip()) < LEAST_LICENCE:
         return Refused("number", "Give your licence number.")
     left = [line for line in at.standing.missing if at.act.name == "job" or "24 h check" not in line]
-    return Refused("sign-off", f"{len(left)} things are missing; see the list.") if left else None
+    if left:
+        return Refused("sign-off", f"{len(left)} things are missing; see the list.")
+    under = at.standing
+    if under.head is not None and (record.head, record.revision) != (under.head, under.revision):
+        return Refused("sign-off", "Something was recorded or changed since this page was made: look at it again, then sign.")
+    return None
 
 
 CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {

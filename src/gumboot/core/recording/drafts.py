@@ -177,7 +177,9 @@ def _sign_off(d: Draft) -> SignOff:
     licence = d.text("number")[:40]
     if not licence:
         raise BadDraft("number", "Give your licence number.")
-    return SignOff(**d.said, licence=licence, head=d.typed.get("head", ""), promised=promised if d.act.name == "provisional" else ())
+    # What the page showed, not what stands by now: whoever signs has seen what is signed.
+    seen = {"head": d.text("head"), "revision": int(shown) if (shown := d.text("revision")).isdecimal() else None}
+    return SignOff(**{**d.said, **seen}, licence=licence, promised=promised if d.act.name == "provisional" else ())
 
 
 def _done(d: Draft) -> Done:

@@ -16,7 +16,7 @@ from gumboot.core.acts import Act, Acts
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.derive import Plan
 from gumboot.core.reading import read_shown
-from gumboot.core.record import FORMAT, AnyRecord, Reading, as_sent, parse_record
+from gumboot.core.record import FORMAT, AnyRecord, Reading, SignOff, as_sent, parse_record
 from gumboot.core.recording.may import Person, may_record
 from gumboot.core.standing import stand
 
@@ -155,6 +155,9 @@ def take_in(plan: Plan, records: Sequence[AnyRecord], lines: Sequence[Line], per
         if record.id in known:
             same = as_sent(known[record.id]) == as_sent(record)
             yield Taken(number, "stood already" if same else "refused", "" if same else "a record of this id says something else")
+            continue
+        if isinstance(record, SignOff):
+            yield Taken(number, "refused", "a signature is given where what it stands for is seen, on Hand-over")
             continue
         verdict = may_record(plan, standing, record, person, now)
         if verdict.record is None:

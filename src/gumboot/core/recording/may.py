@@ -91,9 +91,11 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=act.lasts.rests[:500])
 
 
-def _kept(record: AnyRecord, person: Person, **more: object) -> AnyRecord:
+def _kept(record: AnyRecord, person: Person, standing: Standing, **more: object) -> AnyRecord:
     """A record as it is kept: what the server knows better is never taken from who sends it, such as which record it takes the place of."""
-    return record.model_copy(update={**ADDED, "revision": record.revision, "role": person.role, "by": person.display, **more})
+    revisions = [r for r in (record.revision, standing.revision) if r is not None]
+    known = {"revision": min(revisions, default=None), "role": person.role, "by": person.display}
+    return record.model_copy(update={**ADDED, **known, **more})
 
 
 def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
@@ -129,7 +131,7 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
         return Verdict("refused", field="done_at", text=refused)
     if isinstance(record, TakenBack):
         refused = _back(record, standing, now)
-        return Verdict("refused", field="of", text=refused) if refused else Verdict("kept", _kept(record, person))
+        return Verdict("refused", field="of", text=refused) if refused else Verdict("kept", _kept(record, person, standing))
     if wrong := content_of(plan, standing, act, record):
         return Verdict("refused", field=wrong.field, text=wrong.text)
     defects: tuple[str, ...] = ()
@@ -141,4 +143,4 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
-    return Verdict("kept", _kept(record, person, stood=stood_for(plan, act, record), defects=defects))
+    return Verdict("kept", _kept(record, person, standing, stood=stood_for(plan, act, record), defects=defects))

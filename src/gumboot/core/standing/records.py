@@ -119,6 +119,9 @@ class Standing:
     ended: str = ""
     cleared_holds: dict[str, Clearance] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
+    # What a signature is bound to: the revision of the job, and the last hash of its chain; none where nothing is chained.
+    revision: int | None = None
+    head: str | None = None
     # Checks that cannot be made yet, with what they wait for.
     waiting: dict[str, str] = field(default_factory=dict)
     # What the meter test of each set of CTs says, by the test.

@@ -16,7 +16,7 @@ from gumboot.core.standing.judged import clearances_that_hold, derive_spreads, j
 from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdicts
 from gumboot.core.standing.records import LEGS, Judged, Standing, counted, in_order, latest, latest_of, stands_for_itself
-from gumboot.core.standing.signed import Signed, signature
+from gumboot.core.standing.signed import signature
 from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at, updated_at
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
 
@@ -93,20 +93,21 @@ def _held(acts: Acts, stands: Mapping[str, Stands]) -> Counter[str]:
     return held
 
 
-def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None) -> Standing:
-    """Work out the standing. ``now`` is given: the core has no clock of its own. ``revision`` is that of the job, which a signature is bound to."""
+def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None, *, head: str | None = None) -> Standing:
+    """Work out the standing. ``now`` is given: the core has no clock of its own.
+
+    ``revision`` of the job and ``head`` of the chain of its records are what a signature is bound to.
+    """
     acts, rows = acts_of(plan), counted(records)
     site = _site(plan, acts, rows, now, updated_at(in_order(records)))
     stands = {act.id: stands_of(site, act) for act in acts.values()}
     gates = Gates(acts, stands)
     rechecks = _rechecks(plan, site.torques, latest(rows, "recheck"))
-    signed: Signed = signature(records, revision)
-    counts, holds = counts_of(site, stands), step_holds(plan, gates)
+    signed, counts = signature(records, revision), counts_of(site, stands)
     missing = what_is_missing(site, stands, rechecks, counts)
     held = _held(acts, stands)
     over = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
     done = Done(counts, missing, signed, (sum(ok for _, ok in rechecks.values()), len(rechecks), over))
-    steps = _steps(plan, site, stands)
     torques = {name: _as_it_stands(judged, stands[f"torque:{name}"]) for name, judged in site.torques.items()}
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},
@@ -118,13 +119,15 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
         torques=torques,
         rechecks=rechecks,
         checks=site.checks,
-        steps=steps,
-        step_holds=holds,
+        steps=_steps(plan, site, stands),
+        step_holds=step_holds(plan, gates),
         settings=site.settings,
         links_done={act.name: site.last[act.id] for act in acts.values() if act.kind is Kind.RITUAL and stands[act.id].holds},
         missing=missing,
         signed=signed.record,
         ended=signed.ended,
+        revision=revision,
+        head=head,
         cleared_holds=site.cleared,
         findings=reading_findings(plan, site.checks, site.cleared),
         waiting=_waiting(gates),

@@ -14,7 +14,7 @@ from gumboot.core.standing import Standing
 
 IVO = Person("ivo", "Ivo Installer", "installer")
 LENA = Person("lena", "Lena Licence", "licence holder")
-TOOL = {"id": "TW-2", "title": "Wrench", "calibrated_to": "2030-01-01"}
+TOOL = {"id": "TW-2", "title": "Wrench", "calibrated_to": "2027-03-31"}
 LOADS = {"L1": 1500.0, "L2": 600.0, "L3": 1000.0}
 
 

@@ -30,6 +30,11 @@ def landed(**more: Any) -> dict[str, Any]:
     return {"kind": "landing", "reached_nm": 11.0, "tool": TOOL, "tug": True, "size": "2/0 AWG", **more}
 
 
+def meter(**more: Any) -> AnyRecord:
+    both = {"CT1": 310.0, "CT2": 310.0}
+    return made("meter:ct-test", **{"kind": "meter", "before": both, "after": both, "loads": {"L1": 1500.0}, **more})
+
+
 def asked(record: AnyRecord, standing: Standing = EMPTY, who: Person | None = None, *, plan: Plan = PLAN, sure: bool = False) -> Verdict:
     person = who or (IVO if record.doer == "ivo" else LENA)
     return may_record(plan, standing, record, person, NOW, sure=sure)
@@ -77,6 +82,17 @@ def everything(*, but: str = "") -> list[AnyRecord]:
         (made(LUG, **landed(tool=None)), IVO, "refused", "choose the torque tool"),
         (made(LUG, **landed(tool={**TOOL, "low": 11.1})), IVO, "refused", "Wrench reads from 11.1 N m; 11 N m is outside that."),
         (made(LUG, **landed(tool={**TOOL, "high": 10.9})), IVO, "refused", "Wrench reads 0 to 10.9 N m"),
+        (made(LUG, **landed(tool={**TOOL, "id": "TW-77"})), IVO, "refused", "is no tool of this job"),
+        (made(LUG, **landed(tool={**TOOL, "calibrated_to": "2027-04-01"})), IVO, "refused", "ends 2027-03-31 in this job"),
+        (made("check:earth-grid", kind="reading", value=0.1, tool={**TOOL, "id": "M-1"}), IVO, "refused", "is no tool of this job"),
+        (made("check:voc-PV1", kind="reading", value=400.0, cell_c=-40.1), IVO, "refused", "Write -40 to 90 °C"),
+        (made("check:voc-PV1", kind="reading", value=400.0, cell_c=90.1), IVO, "refused", "Write -40 to 90 °C"),
+        (meter(power_factor=0.19), IVO, "refused", "write 0.2 to 1"),
+        (meter(power_factor=1.01), IVO, "refused", "write 0.2 to 1"),
+        (meter(loads={"L1": -1.0}), IVO, "refused", "nothing or more"),
+        (meter(after={"CT1": 1e6 + 1, "CT2": 910.0}), IVO, "refused", "at most 1e+06 W"),
+        (meter(after={"CT1": 1810.0}), IVO, "refused", "Give what CT1, CT2 showed"),
+        (meter(before=None), IVO, "refused", "Give what CT1, CT2 showed"),
         (made("check:earth-grid", kind="reading", value=-0.1), IVO, "refused", "null the test leads"),
         (made("check:earth-grid", kind="reading"), IVO, "refused", "Give what the instrument shows."),
         (made("setting:charge_a", kind="left", as_left="110", reason="less"), IVO, "refused", "at least 10 characters"),
@@ -103,6 +119,8 @@ def test_each_refusal_says_what_to_do(record: AnyRecord, who: Person, outcome: s
         made(LUG, **landed(tool={**TOOL, "low": 11.0, "high": 11.0})),
         made(LUG, kind="could-not", what="snug only"),
         made(LUG, kind="could-not", what="could not be done", reason="stud is bent"),
+        made("check:voc-PV1", kind="reading", value=400.0, cell_c=-40.0),
+        made("check:voc-PV1", kind="reading", value=400.0, cell_c=90.0),
         made("check:earth-grid", kind="reading", over=True),
         made("check:earth-grid", kind="reading", value=0.0),
         made("off:all.switches", kind="done"),

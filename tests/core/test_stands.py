@@ -174,3 +174,11 @@ def test_a_reading_by_an_instrument_out_of_calibration_proves_nothing(day: str |
     tool = {"id": "M-1", "title": "Meter", "calibrated_to": day}
     assert state("check:dead-dc", one("check:dead-dc", kind="reading", value=0.2, tool=tool))[0] is expected
     assert state("check:dead-dc", one("check:dead-dc", kind="reading", value=0.2))[0] is State.GOOD
+
+
+@pytest.mark.parametrize(("power_factor", "expected"), [(1.0, State.FAILED), (0.0, State.OPEN), (1.01, State.OPEN)])
+def test_a_meter_test_of_a_load_that_is_none_tells_nothing(power_factor: float, expected: State) -> None:
+    # A record is there for ever: one that says the impossible must not take the house down with it.
+    shown = {"CT1": 310.0, "CT2": 310.0}
+    tested = one("meter:ct-test", kind="meter", before=shown, after=shown, loads={"L1": 1500.0}, power_factor=power_factor)
+    assert state("meter:ct-test", tested)[0] is expected

@@ -21,6 +21,7 @@ from gumboot.core.record import (
     Reading,
     SignOff,
     TakenBack,
+    ToolUsed,
     Words,
 )
 from gumboot.core.rules.landings import NO_TORQUE
@@ -28,6 +29,10 @@ from gumboot.core.standing import Standing, asked_text
 
 LEAST_REASON = 10
 LEAST_LICENCE = 3
+# As the questions of the plan take them.
+COLDEST_CELL, HOTTEST_CELL, LEAST_FACTOR = -40, 90, 0.2
+# More than any house draws.
+MOST_WATTS = 1e6
 
 
 class Refused(NamedTuple):
@@ -53,6 +58,18 @@ def _reason(record: AnyRecord, words: str) -> Answered:
     return Refused("reason", f"{words} in at least {LEAST_REASON} characters.") if short else None
 
 
+def _tool(at: At, used: ToolUsed) -> Answered:
+    """A tool is one of the job's, and is calibrated no longer than the job says."""
+    known = next((tool for tool in at.plan.job.tools if tool.id == used.id), None)
+    if known is None:
+        return Refused("tool", f"Tool: {used.title or used.id or 'that'} is no tool of this job. Add it on Wire, then choose it.")
+    if (used.calibrated_to or "") > known.calibrated_to:
+        return Refused(
+            "tool", f"Tool: the calibration of {known.title} ends {known.calibrated_to} in this job. Put that right on Wire first."
+        )
+    return None
+
+
 def _landing(at: At, record: Landing) -> Answered:
     term = at.plan.termination(at.act.name)
     if term is not None and term.tightened_by == "unknown":
@@ -63,6 +80,8 @@ def _landing(at: At, record: Landing) -> Answered:
         return Refused("reached", "Torque reached: give a value above 0 N m and below 500 N m.")
     if record.tool is None or not record.tool.id:
         return Refused("tool", "Tool: choose the torque tool that you used.")
+    if refused := _tool(at, record.tool):
+        return refused
     low, high = record.tool.low, record.tool.high
     if (low is not None and record.reached_nm < low) or (high is not None and record.reached_nm > high):
         span = f"{low if low is not None else 0:g} to {high:g} N m" if high is not None else f"from {low:g} N m"
@@ -71,6 +90,10 @@ def _landing(at: At, record: Landing) -> Answered:
 
 
 def _reading(at: At, record: Reading) -> Answered:
+    if record.tool is not None and (refused := _tool(at, record.tool)):
+        return refused
+    if record.cell_c is not None and not COLDEST_CELL <= record.cell_c <= HOTTEST_CELL:
+        return Refused("cell_c", f"Cell temperature: {record.cell_c:g} °C is none. Write {COLDEST_CELL} to {HOTTEST_CELL} °C.")
     check = next((c for c in at.plan.all_checks() if c.id == at.act.name), None)
     if check is None:
         return Refused("value", "That check is not part of this plan.")
@@ -85,6 +108,21 @@ def _reading(at: At, record: Reading) -> Answered:
         return Refused("value", "Give what the instrument shows.")
     refusal = check.refuses(record.value) if record.value is not None else ""
     return Refused("value", refusal) if refusal else None
+
+
+def _meter(at: At, record: MeterReading) -> Answered:
+    tested = next(each for each in at.plan.sensing.sets if each.test == at.act.name)
+    channels = {channel.id for channel in tested.placed}
+    before = record.before or {}
+    if not channels <= set(before) or not channels <= set(record.after):
+        return Refused("value", f"Give what {', '.join(sorted(channels))} showed before and after the loads were switched on.")
+    if any(abs(watts) > MOST_WATTS for watts in (*before.values(), *record.after.values(), *record.loads.values())):
+        return Refused("value", f"Write watts, at most {MOST_WATTS:g} W.")
+    if any(watts < 0 for watts in record.loads.values()):
+        return Refused("value", "A known load is nothing or more.")
+    if not LEAST_FACTOR <= record.power_factor <= 1:
+        return Refused("value", f"Power factor of the known loads: write {LEAST_FACTOR:g} to 1.")
+    return None
 
 
 def _left(_: At, record: Left) -> Answered:
@@ -134,6 +172,7 @@ def _sign_off(at: At, record: SignOff) -> Answered:
 CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
     Landing: _landing,
     Reading: _reading,
+    MeterReading: _meter,
     Left: _left,
     Agreement: _agreement,
     Clearance: _clearance,

@@ -16,8 +16,8 @@ def _meter_tests(records: Sequence[AnyRecord], tested: CtSet) -> list[MeterTest]
     rows = [r for r in records if isinstance(r, MeterReading) and r.name == tested.test]
     for record in reversed(rows):
         after, before = record.after, record.before
-        # A record from before both readings were taken cannot tell what the loads changed.
-        if before is None or not channels <= set(after) or not channels <= set(before):
+        # A record from before both readings were taken, or of a load that is none, cannot tell what the loads changed.
+        if before is None or not channels <= set(after) or not channels <= set(before) or not 0 < record.power_factor <= 1:
             break
         loads = {leg: record.loads.get(leg, 0.0) for leg in tested.legs}
         shown = {c: float(before[c]) for c in channels}, {c: float(after[c]) for c in channels}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from datetime import UTC, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
 from pydantic import ValidationError
@@ -179,20 +180,23 @@ def test_the_table_of_a_tester_is_mapped_to_checks() -> None:
         "dead-grid,1,A,\n"
         "dead-grid,1,V,yesterday\n"
     )
-    lines = read_table(table, EMPTY.acts, EVERY)
+    lines = read_table(table, EMPTY.acts, EVERY, ZoneInfo("Europe/Berlin"))
     assert [line.record.act if line.record else "" for line in lines][:1] == ["check:dead-dc"]
     read = {line.number: line for line in lines}
     assert read[2].record is not None
-    assert read[2].record.done_at == datetime(2026, 11, 27, 11, tzinfo=UTC)
+    assert read[2].record.done_at == datetime(2026, 11, 27, 10, tzinfo=UTC)
     assert read[4].record is not None
     assert getattr(read[4].record, "over", None) is True
     assert "no check of this house" in read[5].text
     assert "wrong kind of unit" in read[6].text
     assert "is no time" in read[7].text
     # Sent again, it is the same record.
-    assert [line.record and line.record.id for line in read_table(table, EMPTY.acts, EVERY)] == [
-        line.record and line.record.id for line in lines
-    ]
+    again = read_table(table, EMPTY.acts, EVERY, ZoneInfo("Europe/Berlin"))
+    assert [line.record and line.record.id for line in again] == [line.record and line.record.id for line in lines]
+    unsaid = {line.number: line.text for line in read_table(table, EMPTY.acts, EVERY)}
+    assert "does not say by which clock" in unsaid[2]
+    assert not unsaid[3]
+    assert not unsaid[4]
 
 
 def test_the_table_of_records_is_read_again() -> None:
@@ -205,3 +209,12 @@ def test_the_table_of_records_is_read_again() -> None:
     assert [line.record for line in again] == records
     assert LENA.name in [r.doer for r in records]
     assert json.loads(lines_of(records).splitlines()[0])["format"] == "gumboot.record/1"
+
+
+def test_a_moment_is_kept_in_one_clock_whatever_it_was_written_by() -> None:
+    said = {"format": "gumboot.record/1", "id": "one", "act": "step:start", "kind": "done", "by": "Ivo", "doer": "ivo", "role": "installer"}
+    here, there = (parse_record({**said, "done_at": at}) for at in ("2026-11-27T12:30:00Z", "2026-11-27T13:30:00+01:00"))
+    assert here == there
+    assert there.done_at.isoformat() == "2026-11-27T12:30:00+00:00"
+    with pytest.raises(ValidationError, match="another age"):
+        parse_record({**said, "done_at": "0001-01-01T00:00:00+05:00"})

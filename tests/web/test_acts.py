@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 import uuid
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import Engine
 
@@ -153,6 +155,23 @@ def test_records_leave_and_come_back(engine: Engine, ivo: Crew, crew: Callable[[
     abel.job = ivo.job
     answer = abel.client.post(f"/jobs/{ivo.job}/records-file", data={"csrf": abel.csrf}, files={"file": ("t.csv", table.encode())})
     assert answer.text.count("refused") >= 2
+
+
+def test_a_time_without_an_offset_is_read_by_the_clock_of_who_sends_it(ivo: Crew) -> None:
+    berlin = ZoneInfo("Europe/Berlin")
+    at = datetime.now(berlin).replace(microsecond=0, second=0) - timedelta(hours=1)
+    table = f"check,value,unit,time\ndead-grid,0.4,V,{at:%Y-%m-%d %H:%M}\n"
+
+    def take(zone: str, rows: str = table) -> str:
+        form = {"csrf": ivo.csrf, "zone": zone}
+        return str(ivo.client.post(f"/jobs/{ivo.job}/records-file", data=form, files={"file": ("t.csv", rows.encode())}).text)
+
+    assert "does not say by which clock" in take("")
+    assert "does not say by which clock" in take("../Mars")
+    assert ": kept" in take("Europe/Berlin")
+    told = history(ivo, "check/dead-grid")
+    assert f"{at.astimezone(UTC):%H:%M:%S} UTC" in told
+    assert "stood already" in take("", table.replace(f"{at:%Y-%m-%d %H:%M}", at.astimezone(UTC).isoformat()))
 
 
 PNG = b"\x89PNG\r\n\x1a\n" + b"picture" * 20

@@ -89,7 +89,7 @@ def test_a_record_kept_on_the_phone_is_sent_once(ivo: Crew) -> None:
 def test_planner_and_apprentice_do_not_record(crew: Callable[[str], Crew], name: str) -> None:
     answer = crew(name).post(f"records/torque/{LUG}", **GOOD)
     assert answer.status_code == 403
-    assert "this is done by a installer or a licence holder" in answer.text
+    assert "a person with the role installer or licence holder does this" in answer.text
 
 
 def test_an_apprentice_looks_and_rehearses_but_decides_nothing(crew: Callable[[str], Crew]) -> None:

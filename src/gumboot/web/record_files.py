@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import cast
+from zoneinfo import ZoneInfo
 
 from fastapi import APIRouter, UploadFile
 from starlette.responses import Response
@@ -12,7 +13,7 @@ from gumboot.core.recording import Doing, Person, said
 from gumboot.core.recording.files import Line, Taken, read_lines, read_table, take_in
 from gumboot.store import records
 from gumboot.web.rendering import bench, render_bench
-from gumboot.web.security import Author, Db
+from gumboot.web.security import Author, Db, Text
 from gumboot.web.view import Bench
 
 ROUTER = APIRouter()
@@ -35,23 +36,31 @@ def _text(file: UploadFile) -> str:
         raise BadFile("The file is no text in UTF-8: save it as CSV, or as JSON Lines.") from None
 
 
-def _lines(view: Bench, file: UploadFile, every: dict[str, object]) -> list[Line]:
+def _zone(name: str) -> ZoneInfo | None:
+    """The time zone that a browser names; None where it names none that there is."""
+    try:
+        return ZoneInfo(name)
+    except (ValueError, OSError, KeyError):
+        return None
+
+
+def _lines(view: Bench, file: UploadFile, every: dict[str, object], zone: str) -> list[Line]:
     text, name = _text(file), (file.filename or "").lower()
-    found = read_lines(text) if name.endswith(".jsonl") else read_table(text, view.standing.acts, every)
+    found = read_lines(text) if name.endswith(".jsonl") else read_table(text, view.standing.acts, every, _zone(zone))
     if not found:
         raise BadFile("The file holds no line.")
     return found
 
 
 @ROUTER.post("/jobs/{job_id}/records-file")
-def take_file(job_id: str, db: Db, person: Author, file: UploadFile) -> Response:
+def take_file(job_id: str, db: Db, person: Author, file: UploadFile, zone: Text = "") -> Response:
     """Take in a file of records; the page says of each line what became of it."""
     now = records.hold(db, job_id)
     view = bench(db, person, job_id, "hand-over")
     number = view.revision.number
     every = said("", "", now, Doing(person.name, person.display, person.role, number))
     try:
-        lines = _lines(view, file, every)
+        lines = _lines(view, file, every, zone)
     except BadFile as bad:
         return render_bench(bench(db, person, job_id, "hand-over", problems={"records-file": str(bad)}), fragment=False, status=422)
     who = Person(person.name, person.display, cast("Role", person.role))

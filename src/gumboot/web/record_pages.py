@@ -17,8 +17,8 @@ from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.acts import Act, Kind, ident
-from gumboot.core.record import AnyRecord, Role
-from gumboot.core.recording import Doing, Draft, Person, Refused, Verdict, drafted, may_record, said
+from gumboot.core.record import Role
+from gumboot.core.recording import Doing, Draft, Person, Verdict, receive, said
 from gumboot.store import accounts, holdings, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
@@ -116,19 +116,12 @@ def recording(request: Request, job_id: str, db: Db, person: Author, typed: Text
 Here = Annotated[Recording, Depends(recording)]
 
 
-def _draft(here: Recording, view: Bench, act: Act) -> AnyRecord | Refused:
+def _judge(here: Recording, view: Bench, act: Act) -> Verdict:
+    """What becomes of what was typed."""
     by = Doing(here.person.name, here.person.display, here.person.role, view.revision.number, here.device)
     every = said(here.record_id, act.id, here.now - here.age, by)
-    return drafted(Draft(view.plan, view.standing, act, here.typed, view.system, every))
-
-
-def _judge(here: Recording, view: Bench, act: Act) -> Verdict:
-    """What becomes of what was typed. Whether somebody may do the act at all is told before what is wrong with it."""
     person = Person(here.person.name, here.person.display, cast("Role", here.person.role))
-    draft = _draft(here, view, act)
-    if isinstance(draft, Refused):
-        return Verdict("refused", field=draft.field, text=draft.text)
-    return may_record(view.plan, view.standing, draft, person, here.now, sure=here.sure)
+    return receive(Draft(view.plan, view.standing, act, here.typed, view.system, every), person, here.now, sure=here.sure)
 
 
 @ROUTER.post("/{word}/{name}")
@@ -144,8 +137,6 @@ def record(job_id: str, word: str, name: str, here: Here) -> Response:
     if before is None:
         if act is None:
             raise HTTPException(404, "That is no act of this plan any more. Nothing was saved.")
-        if here.person.role not in act.who and word != "setting-agreed":
-            raise HTTPException(403, f"{act.title}: this is done by a {' or a '.join(act.who)}; you are signed in as {here.person.role}.")
         verdict = _judge(here, view, act)
         if not verdict.is_kept or verdict.record is None:
             return here.problem(act, verdict)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Literal
+from datetime import UTC, datetime
+from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field
+from pydantic import AfterValidator, AwareDatetime, Field
 
 from gumboot.core.card.parts import Frozen
 
@@ -15,6 +15,17 @@ ACT = r"^[a-z-]+:.{1,160}$"
 HASH = r"^[0-9a-f]{64}$"
 Role = Literal["planner", "installer", "licence holder", "apprentice"]
 MOST_WORDS = 500
+
+
+def _in_utc(at: datetime) -> datetime:
+    try:
+        return at.astimezone(UTC)
+    except OverflowError:
+        raise ValueError("a time of another age") from None
+
+
+# One moment reads the same whatever clock it was written by.
+Moment = Annotated[AwareDatetime, AfterValidator(_in_utc)]
 
 
 class ToolUsed(Frozen):
@@ -44,8 +55,8 @@ class RecordBase(Frozen):
     format: Literal["gumboot.record/1"] = FORMAT  # type: ignore[assignment]
     id: str = Field(pattern=IDENTITY, description="Made where it was done")
     act: str = Field(pattern=ACT, description="The act that it records")
-    done_at: AwareDatetime
-    received_at: AwareDatetime | None = None
+    done_at: Moment
+    received_at: Moment | None = None
     by: str = Field(max_length=80, description="The doer's name, as it is shown")
     doer: str = Field("", max_length=60, description="The doer's account; empty in rows of earlier versions")
     role: Role

@@ -6,6 +6,6 @@ record says, ``may`` puts it together.
 
 from gumboot.core.recording.contents import Refused
 from gumboot.core.recording.drafts import Doing, Draft, drafted, said
-from gumboot.core.recording.may import Person, Verdict, may_record
+from gumboot.core.recording.may import Person, Verdict, may_record, receive
 
-__all__ = ["Doing", "Draft", "Person", "Refused", "Verdict", "drafted", "may_record", "said"]
+__all__ = ["Doing", "Draft", "Person", "Refused", "Verdict", "drafted", "may_record", "receive", "said"]

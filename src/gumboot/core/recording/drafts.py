@@ -139,8 +139,13 @@ def _words(d: Draft) -> Words:
     return Words(**d.said, text=d.text("text")[:120])
 
 
+def agrees(d: Draft) -> bool:
+    """Whether what was typed agrees to what a setting was left at, which names the record of it."""
+    return d.act.kind is Kind.SETTING and "record" in d.typed
+
+
 def _setting(d: Draft) -> Left | Agreement:
-    if "record" in d.typed:
+    if agrees(d):
         left, row = d.standing.settings[d.act.name], next(r for r in d.plan.settings.sheet if r.key == d.act.name)
         as_left = left.record.as_left if left.record else ""
         return Agreement(**d.said, of=d.text("record") or "none", asked=asked_text(row), as_left=as_left)

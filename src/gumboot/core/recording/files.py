@@ -7,7 +7,7 @@ import io
 import json
 import uuid
 from collections.abc import Iterator, Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, datetime, tzinfo
 from typing import Any, NamedTuple
 
 from pydantic import ValidationError
@@ -91,36 +91,42 @@ def _act_called(acts: Acts, name: str) -> Act | None:
     return alike[0] if len(alike) == 1 else None
 
 
-def _moment(text: str, now: datetime) -> datetime:
+def _moment(text: str, now: datetime, zone: tzinfo | None) -> datetime | None:
+    """A time of day as a tester writes it, read by the clock of where it was made; None where nobody knows which that is."""
     if not text:
         return now
     at = datetime.fromisoformat(text.replace("/", "-"))
-    return at if at.tzinfo else at.replace(tzinfo=UTC)
+    if at.tzinfo is None and zone is None:
+        return None
+    return at if at.tzinfo else at.replace(tzinfo=zone)
 
 
-def _tested(number: int, row: Mapping[str, str], acts: Acts, said: Mapping[str, Any]) -> Line:
+def _tested(number: int, row: Mapping[str, str], acts: Acts, said: Mapping[str, Any], zone: tzinfo | None) -> Line:
     """One row of a tester."""
     name, value = _named(row, "act"), _named(row, "value")
     act = _act_called(acts, name)
     if act is None:
         return Line(number, None, f"'{name}' is no check of this house: name it as Prove does, or by its id")
     try:
-        at = _moment(_named(row, "at"), said["done_at"])
+        at = _moment(_named(row, "at"), said["done_at"], zone)
     except ValueError:
         return Line(number, None, f"'{_named(row, 'at')}' is no time: write 2026-11-27 14:30")
+    if at is None:
+        return Line(number, None, f"'{_named(row, 'at')}' does not say by which clock: write its offset, 2026-11-27 14:30+01:00")
     try:
         shown = read_shown(f"{value} {_named(row, 'unit')}".strip(), act.band.unit)
     except BadUnit as bad:
         return Line(number, None, str(bad))
-    seed = f"{act.id} {at.isoformat()} {value} {said['doer']}"
+    seed = f"{act.id} {at.astimezone(UTC).isoformat()} {value} {said['doer']}"
     made = {**said, "id": str(uuid.uuid5(uuid.NAMESPACE_OID, seed)), "act": act.id, "done_at": at}
     return Line(number, Reading(**made, value=shown.value, over=shown.over, typed=value[:64], unit=act.band.unit))
 
 
-def read_table(text: str, acts: Acts, said: Mapping[str, Any]) -> list[Line]:
+def read_table(text: str, acts: Acts, said: Mapping[str, Any], zone: tzinfo | None = None) -> list[Line]:
     """A table: that of records as Gumboot writes it, or a tester's, whose heads tell act, value, unit and time.
 
-    ``said`` is what every record of a tester's rows says: doer, revision, and the time of those that tell none.
+    ``said`` is what every record of a tester's rows says: doer, revision, and the time of those that tell none. ``zone`` is that of the
+    clock whose times stand without an offset.
     """
     found = []
     for number, row in enumerate(csv.DictReader(io.StringIO(text)), start=2):
@@ -129,7 +135,7 @@ def read_table(text: str, acts: Acts, said: Mapping[str, Any]) -> list[Line]:
         if row.get("kind") and row.get("id"):
             found.append(_own(number, row))
         else:
-            found.append(_tested(number, row, acts, said))
+            found.append(_tested(number, row, acts, said, zone))
     return found
 
 

@@ -8,7 +8,8 @@ from typing import Literal, NamedTuple
 from gumboot.core.acts import Act, Trouble
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
-from gumboot.core.recording.contents import content_of
+from gumboot.core.recording.contents import Refused, content_of
+from gumboot.core.recording.drafts import Draft, agrees, drafted
 from gumboot.core.recording.plausible import asked_about
 from gumboot.core.standing import Standing, stand
 from gumboot.core.standing.holds import told
@@ -47,11 +48,16 @@ class Verdict(NamedTuple):
         return self.outcome == "kept"
 
 
+def _may_do(act: Act, person: Person, *, agrees: bool) -> str:
+    """Whether somebody's role does such an act; to a setting that guards life, licence or grid the licence holder agrees."""
+    may = ("licence holder",) if agrees else act.who
+    return "" if person.role in may else f"{act.title}: a person with the role {' or '.join(may)} does this; you are {person.role}."
+
+
 def _who(act: Act, record: AnyRecord, person: Person) -> str:
     if record.doer != person.name:
         return f"This was done by {record.doer or 'somebody else'}, and {person.name} is signed in."
-    may = ("licence holder",) if isinstance(record, Agreement) else act.who
-    return "" if person.role in may else f"{act.title}: a person with the role {' or '.join(may)} does this; you are {person.role}."
+    return _may_do(act, person, agrees=isinstance(record, Agreement))
 
 
 def _when(act: Act, standing: Standing, record: AnyRecord, now: datetime) -> str:
@@ -144,3 +150,13 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
     return Verdict("kept", _kept(record, person, standing, stood=stood_for(plan, act, record), defects=defects))
+
+
+def receive(draft: Draft, person: Person, now: datetime, *, sure: bool = False) -> Verdict:
+    """What becomes of what somebody typed or tapped: who may not is told so before anything is said of what was typed."""
+    if refused := _may_do(draft.act, person, agrees=agrees(draft)):
+        return Verdict("forbidden", text=refused)
+    record = drafted(draft)
+    if isinstance(record, Refused):
+        return Verdict("refused", field=record.field, text=record.text)
+    return may_record(draft.plan, draft.standing, record, person, now, sure=sure)

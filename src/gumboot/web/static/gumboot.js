@@ -225,6 +225,8 @@ document.addEventListener("alpine:init", () => {
       try { localStorage.setItem("gumboot-sums", JSON.stringify(this.rows)); } catch { /* a full store keeps no history */ }
     },
   }));
+  // By which clock a table that is sent was written, when it does not say so itself.
+  Alpine.data("clock", () => ({ zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "" }));
   Alpine.data("trail", () => ({ open: false, toggle() { this.open = !this.open; } }));
   Alpine.data("torque", () => ({
     hint: "",

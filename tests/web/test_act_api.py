@@ -32,6 +32,7 @@ def test_the_acts_are_served_with_band_state_and_gate(ivo: Crew) -> None:
     dead = served["check:dead-dc"]
     assert (dead["band"]["high"], dead["band"]["unit"], dead["band"]["measures"]) == (5.0, "V", "magnitude")
     assert (dead["state"], dead["held_by"], dead["lasts"]["hours"]) == ("open", [], 12.0)
+    assert [(i["name"], i["takes"], i.get("unit")) for i in dead["inputs"]] == [("value", "quantity", "V"), ("tool", "tool", None)]
     assert "step:start-dead" in served["step:on-bat-1"]["held_by"]
     assert served["off:all.switches"]["makes_safe"]
     assert set(served["step:on-bat-1"]["needs"]) <= set(served)

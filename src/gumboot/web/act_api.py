@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -10,9 +11,10 @@ from pydantic import ValidationError
 from starlette.responses import JSONResponse, Response
 
 from gumboot.core.acts import Act, Gates, Stands
+from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, Role, as_sent, parse_record
+from gumboot.core.recording import Input, inputs_of, may_record
 from gumboot.core.recording import Person as Doer
-from gumboot.core.recording import may_record
 from gumboot.core.standing import Standing
 from gumboot.store import records
 from gumboot.web.rendering import bench
@@ -32,8 +34,14 @@ def _band(act: Act) -> dict[str, Any]:
     return {"unit": band.unit, **ends, **{name: value for name, value in more.items() if value}}
 
 
-def act_data(act: Act, stands: Stands, gates: Gates) -> dict[str, Any]:
-    """One act with its gate as it is now: what it needs, and which of that holds it."""
+def _input(asked: Input) -> dict[str, Any]:
+    more = {"unit": asked.unit, "units": list(asked.units), "choices": list(asked.choices), "stands": asked.stands, "hint": asked.hint}
+    told = {name: value for name, value in more.items() if value}
+    return {"name": asked.name, "words": asked.words, "takes": asked.takes, "required": asked.required, "group": asked.group, **told}
+
+
+def act_data(act: Act, stands: Stands, gates: Gates, asks: Sequence[Input]) -> dict[str, Any]:
+    """One act with what it asks for and its gate as it is now: what it needs, and which of that holds it."""
     return {
         "id": act.id,
         "kind": act.kind,
@@ -44,6 +52,7 @@ def act_data(act: Act, stands: Stands, gates: Gates) -> dict[str, Any]:
         "see": act.see,
         "caution": act.caution,
         "band": _band(act),
+        "inputs": [_input(asked) for asked in asks],
         "guards": act.guards,
         "who": list(act.who),
         "needs": list(act.needs),
@@ -58,15 +67,16 @@ def act_data(act: Act, stands: Stands, gates: Gates) -> dict[str, Any]:
     }
 
 
-def _acts(standing: Standing) -> list[dict[str, Any]]:
-    return [act_data(act, standing.stands[act.id], standing.gates) for act in standing.acts.values()]
+def _acts(plan: Plan, standing: Standing) -> list[dict[str, Any]]:
+    asked = {act.id: inputs_of(plan, standing, act) for act in standing.acts.values()}
+    return [act_data(act, standing.stands[act.id], standing.gates, asked[act.id]) for act in standing.acts.values()]
 
 
 @ROUTER.get("/acts")
 def acts(job_id: str, db: Db, person: Person) -> dict[str, Any]:
     """Every act of a house with its band and gate, as the server sees it at this moment."""
     view = bench(db, person, job_id, "wire")
-    return {"revision": view.revision.number, "at": datetime.now(UTC).isoformat(), "acts": _acts(view.standing)}
+    return {"revision": view.revision.number, "at": datetime.now(UTC).isoformat(), "acts": _acts(view.plan, view.standing)}
 
 
 def _problem(status: int, title: str, detail: str, **more: Any) -> Response:

@@ -1,11 +1,25 @@
 """May this record be made, by this person, now? One rule for page, phone, command line and import.
 
-``drafts`` makes a record of what was typed, ``plausible`` asks about a value that looks like a slip, ``contents`` looks at what a kind of
-record says, ``may`` puts it together.
+``inputs`` says what an act asks for, ``drafts`` makes a record of what was typed, ``plausible`` asks about a value that looks like a slip,
+``contents`` looks at what a kind of record says, ``may`` puts it together.
 """
 
 from gumboot.core.recording.contents import Refused
 from gumboot.core.recording.drafts import Doing, Draft, drafted, said
+from gumboot.core.recording.inputs import Input, could_not_inputs, inputs_of
 from gumboot.core.recording.may import Person, Verdict, may_record, receive
 
-__all__ = ["Doing", "Draft", "Person", "Refused", "Verdict", "drafted", "may_record", "receive", "said"]
+__all__ = [
+    "Doing",
+    "Draft",
+    "Input",
+    "Person",
+    "Refused",
+    "Verdict",
+    "could_not_inputs",
+    "drafted",
+    "inputs_of",
+    "may_record",
+    "receive",
+    "said",
+]

@@ -1,0 +1,163 @@
+"""What an act asks of who does it: the answers that make its record, so that every page and phone asks the same ones."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Literal
+
+from gumboot.core.acts import Act, Kind
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import Left
+from gumboot.core.standing import Standing
+from gumboot.core.values import Values
+
+TORQUE_UNITS = ("N m", "lbf in", "lbf ft")
+COULD_NOT_WORDS = ("could not be done", "snug only", "no tool")
+# A number with its unit, words, one of several, a tick, a tool or meter of the job, or what the page showed and sends back.
+Takes = Literal["quantity", "text", "choice", "tick", "tool", "seen"]
+
+
+class Input(Values):
+    """One answer that an act asks for.
+
+    ``name`` is what it is sent as, ``words`` its question, ``unit`` what a number is in, ``units`` those among which one chooses (sent as
+    ``unit``), ``choices`` the answers to choose from, or for a tool its kinds. ``sends`` is a choice that is the record: choosing it sends.
+    ``stands`` is what stands there before anything is typed, ``group`` the part of the form in which it is asked.
+    """
+
+    name: str
+    words: str
+    takes: Takes = "text"
+    unit: str = ""
+    units: tuple[str, ...] = ()
+    choices: tuple[str, ...] = ()
+    required: bool = True
+    sends: bool = False
+    stands: str = ""
+    hint: str = ""
+    group: str = ""
+
+
+class _Of(Values):
+    """The act that asks, the plan and the standing it is asked under."""
+
+    plan: Plan
+    standing: Standing
+    act: Act
+
+
+Asks = tuple[Input, ...]
+
+
+def _torque(of: _Of) -> Asks:
+    term = of.plan.termination(of.act.name)
+    if term is None or term.tightened_by == "unknown":
+        return ()
+    found = [
+        Input(name="tug", words="tug test", takes="choice", choices=("held", "moved")),
+        Input(name="note", words="note", required=False),
+    ]
+    if term.tightened_by == "spring":
+        found.insert(1, Input(name="pressed", words="pressed home again after the tug", takes="choice", choices=("yes", "no")))
+    if of.act.band.expected is not None:
+        reached = Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS)
+        found[:0] = [reached, Input(name="tool", words="tool", takes="tool", choices=("torque tool",))]
+    return tuple(found)
+
+
+def _reading(of: _Of) -> Asks:
+    check = next(c for c in of.plan.all_checks() if c.id == of.act.name)
+    value = Input(name="value", words=f"Reading for {of.act.title}", takes="quantity", unit=check.unit)
+    meter = Input(name="tool", words=f"Instrument for {of.act.title}", takes="tool", choices=("meter",), required=False)
+    cell = () if check.cell is None else (Input(name="cell_c", words="Cell temperature", takes="seen", stands=f"{check.cell.value:g}"),)
+    return (*cell, value, meter)
+
+
+def _displays(of: _Of) -> Asks:
+    pairs = zip(("value", "second"), of.act.band.shows, strict=True)
+    return tuple(Input(name=name, words=words, takes="quantity", unit=of.act.band.unit) for name, words in pairs)
+
+
+def _answer(of: _Of) -> Asks:
+    return (Input(name="answer", words=of.act.title, takes="choice", choices=("yes", "no"), sends=True),)
+
+
+def _words(of: _Of) -> Asks:
+    return (Input(name="text", words=of.act.title),)
+
+
+def _setting(of: _Of) -> Asks:
+    left = of.standing.settings[of.act.name]
+    value = Input(name="value", words=f"{of.act.title} as left")
+    if left.record is None or left.same or not isinstance(left.record, Left):
+        return (value,)
+    return (value, Input(name="reason", words=f"Why {of.act.title} differs", required=False, hint="why it differs"))
+
+
+def _meter(of: _Of) -> Asks:
+    own = next(each for each in of.plan.sensing.sets if each.test == of.act.name)
+    planned = of.plan.job.sensing
+    loads = [
+        Input(
+            name=f"load-{leg.lower()}{own.mark}",
+            words=f"on {leg}",
+            takes="quantity",
+            unit="W",
+            stands=f"{getattr(planned, f'test_{leg.lower()}_w'):g}",
+            group="switched on",
+        )
+        for leg in own.legs
+    ]
+    shown = [
+        Input(name=f"{when}-{ct.place.channel}{own.mark}", words=words, takes="quantity", unit="W", group=f"{ct.place.channel} shows")
+        for ct in own.cts
+        for when, words in (("before", "before"), ("reading", "with the loads"))
+    ]
+    untouched = "a further test: no core was touched since the one before"
+    return (*loads, *shown, Input(name="unmoved", words=untouched, takes="tick", choices=("yes",), required=False))
+
+
+def _clearance(of: _Of) -> Asks:
+    return (Input(name="reason", words=f"Reason for clearing the hold: {of.act.title}", hint="reason for clearing"),)
+
+
+def _sign_off(of: _Of) -> Asks:
+    head, revision = of.standing.head or "", "" if of.standing.revision is None else str(of.standing.revision)
+    seen = (
+        Input(name="head", words="Records as seen", takes="seen", stands=head),
+        Input(name="revision", words="Revision as seen", takes="seen", stands=revision),
+    )
+    return (*seen, Input(name="number", words="Licence number"))
+
+
+_ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
+    Kind.TORQUE: _torque,
+    Kind.MEASUREMENT: _reading,
+    Kind.DISPLAYS: _displays,
+    Kind.LOOK: _answer,
+    Kind.COVER: _answer,
+    Kind.LABEL: _answer,
+    Kind.RECHECK: _answer,
+    Kind.INSIDE: _answer,
+    Kind.SERIAL: _words,
+    Kind.FIRMWARE: _words,
+    Kind.SETTING: _setting,
+    Kind.METER: _meter,
+    Kind.CLEARANCE: _clearance,
+    Kind.SIGN_OFF: _sign_off,
+}
+
+
+def inputs_of(plan: Plan, standing: Standing, act: Act) -> Asks:
+    """What an act asks for. Nothing: it is done, and one tap says so."""
+    asks = _ASKS.get(act.kind)
+    return asks(_Of(plan=plan, standing=standing, act=act)) if asks is not None and not act.is_derived else ()
+
+
+def could_not_inputs(act: Act) -> Asks:
+    """What is asked of who could not do an act as asked."""
+    choices = COULD_NOT_WORDS if act.kind is Kind.TORQUE else tuple(w for w in COULD_NOT_WORDS if w != "snug only")
+    return (
+        Input(name="could_not", words=f"What stood in the way of {act.title}", takes="choice", choices=choices),
+        Input(name="reason", words="Why", hint="why, in ten letters or more"),
+    )

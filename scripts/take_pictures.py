@@ -42,8 +42,8 @@ def record_some(page: Page, address: str) -> None:
         page.wait_for_url(lambda url, place=place: not url.endswith(place))
     page.goto(f"{address}/jobs/{HOUSE}/prove")
     for check, value in (("dead-grid", "0"), ("dead-dc", "31")):
-        page.fill(f"#m-{check}", value)
-        page.press(f"#m-{check}", "Enter")
+        page.fill(f"#check-{check}-value", value)
+        page.press(f"#check-{check}-value", "Enter")
         page.wait_for_selector(f"#check-{check} .ok, #check-{check} .problem")
 
 

@@ -183,8 +183,8 @@ def test_what_would_change_a_figure(walk: Walk) -> None:
         w.page.click("g[data-figure='strings.PV1.cold_v'] >> nth=0")
     w.page.wait_for_function("() => !document.querySelector('.htmx-request, .htmx-added')")
     w.page.click("text=What would change it?")
-    w.page.wait_for_selector(".changes")
-    assert "497.0 V" in w.page.inner_text(".changes")
+    w.page.wait_for_selector("#changes-of table")
+    assert "497.0 V" in w.page.inner_text("#changes-of table")
 
 
 def test_a_battery_goes_and_comes_and_another_is_refused(walk: Walk) -> None:

@@ -32,9 +32,9 @@ def wait_kept(w: Walker, count: int) -> None:
 
 # A form of each station of Fit and Start, with what is typed.
 FORMS: tuple[tuple[str, str, dict[str, str], str], ...] = (
-    ("prove", "measurement/dead-grid", {"value": "0.3"}, ""),
-    ("prove", "measurement/look-joints", {}, "button[value=yes]"),
-    ("links", "link/off", {}, ""),
+    ("prove", "check/dead-grid", {"value": "0.3"}, ""),
+    ("prove", "check/look-joints", {}, "button[value=yes]"),
+    ("links", "ritual/off", {}, ""),
     ("settings", "setting/charge_a", {"value": "120 A"}, ""),
 )
 
@@ -104,13 +104,13 @@ def test_what_another_answers_keeps_the_record(walk: Walk, status: int, words: s
     def answer(route: Route) -> None:
         route.fulfill(status=status, body="bad gateway", content_type="text/plain")
 
-    w.page.route("**/records/measurement/**", answer)
-    w.page.click("form[action$='measurement/look-joints'] button[value=yes]")
+    w.page.route("**/records/check/**", answer)
+    w.page.click("form[action$='check/look-joints'] button[value=yes]")
     w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('kept on this phone'))")
     assert words in w.page.inner_text(".told")
     assert "bad gateway" not in w.page.inner_text("main")
     assert len(kept(w)) == 1
-    w.page.unroute("**/records/measurement/**")
+    w.page.unroute("**/records/check/**")
     w.page.reload()
     wait_kept(w, 0)
     w.trouble.clear()  # the browser reports the answer that was made here
@@ -120,8 +120,8 @@ def test_a_request_that_hangs_is_given_up_and_kept(walk: Walk) -> None:
     w = walk("ivo", HOUSE)
     w.go("prove")
     w.page.clock.install()
-    w.page.route("**/records/measurement/**", lambda route: None)
-    w.page.click("form[action$='measurement/look-joints'] button[value=yes]")
+    w.page.route("**/records/check/**", lambda route: None)
+    w.page.click("form[action$='check/look-joints'] button[value=yes]")
     w.page.clock.fast_forward(9000)
     w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('no answer within 8 s'))")
     assert len(kept(w)) == 1
@@ -154,7 +154,7 @@ def test_two_taps_at_once_are_one_record(walk: Walk) -> None:
     w.go("prove")
     before = rows(w, "look-joints")
     w.page.evaluate(
-        "() => { const b = document.querySelector(\"form[action$='measurement/look-joints'] button[value=yes]\"); b.click(); b.click(); }"
+        "() => { const b = document.querySelector(\"form[action$='check/look-joints'] button[value=yes]\"); b.click(); b.click(); }"
     )
     wait_kept(w, 0)
     w.page.wait_for_function("() => document.querySelector('#check-look-joints.good')")
@@ -172,7 +172,7 @@ def test_what_another_records_appears_without_a_reload_and_waits_while_somebody_
     ivo.record("check/look-joints", answer="yes")
     row.wait_for()
     assert "Ivo Installer" in row.inner_text()
-    field = lena.page.locator("#m-dead-grid")
+    field = lena.page.locator("#check-dead-grid-value")
     field.fill("0.3")
     ivo.record("check/look-open", answer="yes")
     line = lena.page.locator(".heard")
@@ -191,7 +191,7 @@ def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:
     back = w.page.locator("#check-look-glands").get_by_role("button", name="Take back")
     w.redraw(back.click)
     assert w.page.locator("#check-look-glands.bad").count() == 0
-    w.page.locator("#check-look-glands").get_by_role("button", name="History and gate").click()
+    w.page.locator("#check-look-glands").get_by_role("button", name="History, gate and working").click()
     w.page.locator("#working .history").wait_for()
     assert "taken back" in w.page.inner_text("#working")
     w.page.wait_for_function("() => Math.abs(document.getElementById('working').getBoundingClientRect().top) < window.innerHeight")

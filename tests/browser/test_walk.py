@@ -140,7 +140,7 @@ def test_two_people_on_one_field(walk: Walk) -> None:
 def test_torque_card_in_the_hand(walk: Walk) -> None:
     w = walk("ivo", width=390, height=844)
     w.go(f"wire/{LUG}")
-    assert w.page.inner_text(".reach .value") == "97"
+    assert w.page.inner_text("section[aria-label='Torque to reach'] p >> nth=0") == "97"
     small = w.page.evaluate(
         "() => [...document.querySelectorAll('.thumb .act, .cells input:not([type=radio]), .cells select, .tug label')].filter(e => e.getBoundingClientRect().height < 47.5).map(e => e.outerHTML.slice(0, 80))"
     )
@@ -177,11 +177,11 @@ def test_rehearsal_refuses_the_accident(walk: Walk) -> None:
     w = walk("abel", "d1-saltmarsh-mistakes")
     w.go("power-up")
     for title in ("bat-1 breaker and power", "Battery switch-fuse"):
-        w.page.click(f".moves >> text={title}")
-    assert "pre-charge first" in w.page.inner_text(".outcomes li.bad")
+        w.page.click(f".rehearsal p >> text={title}")
+    assert "pre-charge first" in w.page.inner_text(".rehearsal ol li.bg-oxide-wash")
     for title in ("Pre-charge button", "Battery switch-fuse", "Inverter on", "Backed-up board main", "Bypass from the main board"):
-        w.page.click(f".moves >> text={title}")
-    assert "destroys the inverter" in w.page.inner_text(".outcomes li:last-child")
+        w.page.click(f".rehearsal p >> text={title}")
+    assert "destroys the inverter" in w.page.inner_text(".rehearsal ol li:last-child")
     assert w.page.locator("g.live[data-node='backed-up-board'][data-source='inverter']").count() == 2
 
 
@@ -207,16 +207,16 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
         ("pack-bat-2", "52.2"),
         ("pack-bat-3", "52.4"),
     ):
-        w.page.fill(f"#m-{check}", value)
-        w.redraw(lambda c=check: w.page.press(f"#m-{c}", "Enter"))  # type: ignore[misc]
+        w.page.fill(f"#check-{check}-value", value)
+        w.redraw(lambda c=check: w.page.press(f"#check-{c}-value", "Enter"))  # type: ignore[misc]
     w.redraw(lambda: w.page.click("#check-look-open button[value=yes]"))
     assert "0.30 V, from the readings above" in w.page.inner_text("#check-pack-spread")
     w.go("power-up")
     for step in ("start-dead", "on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch", "inverter-on", "soc-agrees"):
         w.redraw(lambda s=step: w.page.click(f"#step-{s} button.act"))  # type: ignore[misc]
     assert "record the reading" in w.page.inner_text("#step-island-volts")
-    w.page.fill("#m-island-volts", "241")
-    w.redraw(lambda: w.page.press("#m-island-volts", "Enter"))
+    w.page.fill("#check-island-volts-value", "241")
+    w.redraw(lambda: w.page.press("#check-island-volts-value", "Enter"))
     for step in ("island-volts", "sub-main"):
         w.redraw(lambda s=step: w.page.click(f"#step-{s} > .reading button.act"))  # type: ignore[misc]
     assert w.page.locator("g.live[data-node='backed-up-board'][data-source='inverter']").count() >= 1
@@ -225,26 +225,26 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
 def test_links_and_settings_are_recorded(walk: Walk) -> None:
     w = walk("ivo", "k11-millhouse")
     w.go("links")
-    for _ in range(w.page.locator("ol.checks .check:not(.good) form[data-record].inline button").count()):
-        w.redraw(lambda: w.page.click("ol.checks .check:not(.good) form[data-record].inline button >> nth=0"))
+    for _ in range(w.page.locator("ol.checks .check:not(.good) .reading > form button").count()):
+        w.redraw(lambda: w.page.click("ol.checks .check:not(.good) .reading > form button >> nth=0"))
         w.page.wait_for_load_state("networkidle")
     assert w.page.locator("ol.checks .check.good").count() == 4
     w.go("sensing")
     assert "nothing flows through the cores" in w.page.inner_text("main")
     w.go("settings")
-    w.page.fill("#s-charge_a", "1 A")
-    w.redraw(lambda: w.page.press("#s-charge_a", "Enter"))
-    w.page.wait_for_selector("#r-charge_a")
+    w.page.fill("#setting-charge_a-value", "1 A")
+    w.redraw(lambda: w.page.press("#setting-charge_a-value", "Enter"))
+    w.page.wait_for_selector("#setting-charge_a-reason")
     assert "differs from the sheet" in w.page.inner_text("#setting-charge_a")
-    w.page.fill("#r-charge_a", "set low for the first week")
-    w.redraw(lambda: w.page.press("#r-charge_a", "Enter"))
+    w.page.fill("#setting-charge_a-reason", "set low for the first week")
+    w.redraw(lambda: w.page.press("#setting-charge_a-reason", "Enter"))
     w.page.wait_for_function("() => document.getElementById('setting-charge_a').innerText.includes('a licence holder agrees to it')")
 
 
 def test_hand_over_prints_a_pack_and_refuses_an_early_signature(walk: Walk) -> None:
     w = walk("lena")
     w.go("hand-over")
-    w.page.fill("#licence", "L-7")
+    w.page.fill("#sign-off-number", "L-7")
     w.redraw(lambda: w.page.click("text=Sign off"))
     assert "things are missing" in w.page.inner_text(".problem")
     with w.page.expect_download() as download:

@@ -23,7 +23,7 @@ from gumboot.web.lists import ADDERS
 from tests.web.conftest import Crew
 from tests.web.test_plan_pages import begun, document, on
 
-FORM = re.compile(r'name="path" value="([^"]+)"><input type="hidden" name="base" value="\d+">')
+FORM = re.compile(r'name="path" value="([^"]+)">\s*<input type="hidden" name="base" value="\d+">')
 
 
 def renamed(job: Job) -> dict[str, Any]:

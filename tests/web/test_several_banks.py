@@ -66,7 +66,7 @@ def test_a_layout_is_taken_for_both_inverters_and_each_string_shows_its_own_volt
         ("PV1", "inv-2", 8),
     ]
     page = cooperage.client.get(f"/jobs/{cooperage.job}/strings").text
-    rows = [row for row in page.split("<tr>") if row.startswith('<th scope="row">')]
+    rows = [row.strip() for row in page.split("<tr>") if row.strip().startswith('<th scope="row">')]
     assert ["414.1 V" in row for row in rows if "S1<" in row[:30]] == [True]
     # Eight in series of 37.6 V, 39 K below 25 °C at 0.26 %/K.
     assert [f"{8 * 37.6 * (1 + 0.0026 * 39):.1f} V" in row for row in rows if "W1<" in row[:30]] == [True]

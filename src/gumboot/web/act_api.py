@@ -35,7 +35,14 @@ def _band(act: Act) -> dict[str, Any]:
 
 
 def _input(asked: Input) -> dict[str, Any]:
-    more = {"unit": asked.unit, "units": list(asked.units), "choices": list(asked.choices), "stands": asked.stands, "hint": asked.hint}
+    more = {
+        "unit": asked.unit,
+        "units": list(asked.units),
+        "choices": list(asked.choices),
+        "says": list(asked.says),
+        "stands": asked.stands,
+        "hint": asked.hint,
+    }
     told = {name: value for name, value in more.items() if value}
     return {"name": asked.name, "words": asked.words, "takes": asked.takes, "required": asked.required, "group": asked.group, **told}
 

@@ -7,7 +7,6 @@ from datetime import UTC, datetime
 from typing import Any, NamedTuple
 
 from gumboot.core.acts import Act, Kind, Stands, ident
-from gumboot.core.plan.terminations import Termination
 from gumboot.core.record import (
     Agreement,
     Answer,
@@ -23,6 +22,7 @@ from gumboot.core.record import (
     TakenBack,
     Words,
 )
+from gumboot.core.recording import Input, could_not_inputs, inputs_of
 from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.holds import told
 from gumboot.core.standing.stations import COUNTS
@@ -35,12 +35,36 @@ MARKS = {"clear": "check", "ritual": "link"}
 def act_mark(act: Act) -> str:
     """How a page marks the row and the field of an act."""
     word, _, name = act.id.partition(":")
-    return "sign-off" if word == "sign-off" else f"{MARKS.get(word, word)}-{name}"
+    return "sign-off" if act.id == "sign-off:job" else f"{MARKS.get(word, word)}-{name}"
 
 
 def last_of(view: Bench, act: Act) -> AnyRecord | None:
     """The record that stands of an act."""
     return view.standing.last.get(act.id)
+
+
+def stands_there(view: Bench, act: Act, asked: Input) -> str:
+    """What stands in the field of an answer: what was typed and refused, else what is on record, else what it begins with."""
+    if view.refused == act.id:
+        return view.typed.get(asked.name, "")
+    record = last_of(view, act)
+    if asked.takes == "tool":
+        tool = getattr(record, "tool", None)
+        return tool.id if tool is not None and not isinstance(record, Landing) else ""
+    match record:
+        case Reading() if record.shown is not None:
+            shown = dict(zip(("value", "second"), record.shown, strict=True))
+            return f"{shown[asked.name]:g}" if asked.name in shown else ""
+        case Reading() if asked.name == "value":
+            return record.typed or ("OL" if record.value is None else f"{record.value:g}")
+        case Answer() if asked.sends:
+            return "yes" if record.yes else "no"
+        case Words() if asked.name == "text":
+            return record.text
+        case Left() if asked.name in ("value", "reason"):
+            return record.as_left if asked.name == "value" else record.reason
+        case _:
+            return asked.stands
 
 
 def held_by(view: Bench, act: Act) -> tuple[str, ...]:
@@ -59,12 +83,6 @@ def count_of(view: Bench, acts: Sequence[Act]) -> str:
     asked = [act for act in acts if not act.is_optional]
     done = sum(view.standing.stands[act.id].state in COUNTS for act in asked)
     return f"{done} of {len(asked)}" if asked else ""
-
-
-def only_promised(view: Bench) -> bool:
-    """Whether nothing but what comes a day later is missing."""
-    missing = view.standing.missing
-    return bool(missing) and all("24 h check" in line for line in missing)
 
 
 class Told(NamedTuple):
@@ -159,19 +177,22 @@ def band_text(view: Bench, act: Act) -> str:
     return view.quantity(band.expected.value, band.unit) if band.expected is not None else band.words or " or ".join(band.choices)
 
 
-def free_terminations(view: Bench, rows: Sequence[Termination]) -> list[Termination]:
-    """Those that stand in no other's box."""
-    return [t for t in rows if view.others(t.place) is None]
+def house_notes(view: Bench) -> list[str]:
+    """What practice has to say of the batteries and inverters of this house, each once."""
+    seats = view.plan.seats
+    notes = [note for group in (seats.banks, seats.inverters) for seat in group for note in seat.card.house_notes]
+    return list(dict.fromkeys(notes))
 
 
 WORDS: dict[str, Any] = {
     "act_mark": act_mark,
     "last_of": last_of,
+    "stands_there": stands_there,
+    "inputs_of": inputs_of,
+    "could_not_inputs": could_not_inputs,
     "held_by": held_by,
     "acts_at": acts_at,
     "count_of": count_of,
-    "only_promised": only_promised,
-    "free_terminations": free_terminations,
     "can_take_back": can_take_back,
     "history_of": history_of,
     "state_word": state_word,

@@ -12,7 +12,7 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath
 from gumboot.documents.report import plan_json
 from gumboot.store import jobs
-from gumboot.web.pages import EDITORS
+from gumboot.web.deciding import EDITORS
 from gumboot.web.rendering import kept_whole, plan_of
 from gumboot.web.security import Author, Db, JsonBody, Person, may
 

@@ -29,13 +29,12 @@ from gumboot.web import (
     act_pages,
     api,
     card_pages,
+    deciding,
     due_pages,
-    holding_pages,
     job_pages,
     live,
     pages,
     photo_pages,
-    plan_acts,
     record_files,
     record_pages,
     studies,
@@ -46,6 +45,7 @@ from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
 from gumboot.web.security import Guard, SignInNeeded
+from gumboot.web.stations.routers import ROUTERS
 
 LOG = logging.getLogger("gumboot")
 
@@ -158,11 +158,11 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
         live.ROUTER,
-        holding_pages.ROUTER,
         due_pages.ROUTER,
         job_pages.ROUTER,
         card_pages.ROUTER,
-        plan_acts.ROUTER,
+        deciding.ROUTER,
+        *ROUTERS,
         pages.ROUTER,
         record_pages.ROUTER,
         record_files.ROUTER,

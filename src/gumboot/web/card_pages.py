@@ -22,7 +22,7 @@ from gumboot.core.study.compare import changed_fields, flat
 from gumboot.core.study.fit import ratings
 from gumboot.store import cards
 from gumboot.web import urls
-from gumboot.web.pages import EDITORS
+from gumboot.web.deciding import EDITORS
 from gumboot.web.quantities import parse
 from gumboot.web.rendering import render
 from gumboot.web.security import Author, Db, Person, Texts, may

@@ -20,7 +20,7 @@ from gumboot.core.plan.job_file import read_job_file
 from gumboot.core.study.compare import compare
 from gumboot.store import cards, jobs
 from gumboot.web import urls
-from gumboot.web.pages import EDITORS, message
+from gumboot.web.deciding import EDITORS, message
 from gumboot.web.rendering import kept_whole, plan_of, render
 from gumboot.web.security import Author, Db, Person, Text, may
 

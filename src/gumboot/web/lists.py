@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -18,8 +18,10 @@ from gumboot.core.job.names import slug
 from gumboot.core.job.sensing import CtPlace, Meter
 from gumboot.core.job.settings import TariffWindow
 from gumboot.core.job.wall import Board, Opening, Placement, Wall
+from gumboot.web import page_words
 from gumboot.web.quantities import parse
 from gumboot.web.typed import unit_of
+from gumboot.web.view import Bench
 
 
 @dataclass(frozen=True)
@@ -277,3 +279,53 @@ def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
     if path == "strings":
         item |= {"label_top": item["id"], "label_bottom": item["id"]}
     return item
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """One field of a new item as a form shows it; ``options`` are what there is to choose from, None where it is typed."""
+
+    name: str
+    words: str
+    default: str
+    unit: str
+    wide: bool
+    numeric: bool
+    options: tuple[str, ...] | None
+
+
+def _options(view: Bench, path: str, kind: str) -> Sequence[str] | None:
+    """What this job has to choose from for a kind of field; None for one that is typed."""
+    house, job = view.plan.house, view.job
+    match kind:
+        case "tracker":
+            return tuple(dict.fromkeys(at.tracker.id for at in house.inputs))
+        case "holder":
+            return tuple(dict.fromkeys(at.place for at in house.inputs))
+        case "face":
+            return tuple(face.id for face in job.faces)
+        case "place":
+            return page_words.free_places(view)
+        case "leg":
+            return page_words.meter_of(view, path).lines
+        case "channel":
+            return page_words.meter_of(view, path).free
+        case "reader":
+            return view.plan.sensing.blind
+        case "asker":
+            return tuple(seat.id for seat in view.plan.seats.inverters)
+    return None
+
+
+def asked_for(view: Bench, path: str) -> list[Answer]:
+    """What a form asks for a new item of a list; a choice between one is none."""
+    adder = adder_of(path)
+    found = []
+    for asked in adder.fields if adder else ():
+        options = asked.options or _options(view, path, asked.kind)
+        if asked.kind == "holder" and options is not None and len(options) < 2:
+            continue
+        numeric = asked.kind != "text"
+        told = None if options is None else tuple(options)
+        found.append(Answer(asked.name, asked.words, asked.default, asked.unit, asked.wide, numeric, told))
+    return found

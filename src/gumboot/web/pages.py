@@ -1,4 +1,4 @@
-"""Sign-in, the list of jobs, the stations, edits and downloads."""
+"""Sign-in, the list of jobs, the working of a figure, and downloads."""
 
 from __future__ import annotations
 
@@ -6,22 +6,16 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Request
-from pydantic import ValidationError
+from fastapi import APIRouter, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.intake.loads_csv import loads_csv
-from gumboot.core.job import BadPath
-from gumboot.core.job.fields import field_at
-from gumboot.core.job.names import slug
 from gumboot.core.plan.job_file import job_file
 from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
-from gumboot.core.standing import STATION_IDS
 from gumboot.core.standing.due import due_of, together
 from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
@@ -30,15 +24,12 @@ from gumboot.drawing import single_line, strings, wall
 from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs
 from gumboot.store import records as record_store
-from gumboot.web import studies, typed, urls
-from gumboot.web.quantities import parse
-from gumboot.web.rendering import bench, kept_whole, plan_of, render, render_bench
-from gumboot.web.security import COOKIE, Author, Db, Person, Text, may, session_cookie
+from gumboot.web import studies, urls
+from gumboot.web.rendering import bench, render
+from gumboot.web.security import COOKIE, Author, Db, Person, Text, session_cookie
 from gumboot.web.view import Bench
 
 ROUTER = APIRouter()
-# An apprentice looks and rehearses; decisions are the others'.
-EDITORS = ("planner", "installer", "licence holder")
 
 
 @ROUTER.get(urls.SIGN_IN)
@@ -136,6 +127,15 @@ def job_home(job_id: str, person: Person) -> Response:
     return RedirectResponse(urls.station(job_id, "survey"), 303)
 
 
+@ROUTER.get("/jobs/{job_id}/part/changes")
+def changes(request: Request, job_id: str, figure: str, db: Db, person: Person) -> HTMLResponse:
+    """What would change a figure."""
+    view = bench(db, person, job_id, "survey", figure=figure)
+    if figure not in view.plan.figures:
+        raise HTTPException(404, "That figure is no longer part of this plan. Reload the page.")
+    return render("changes.html", b=view, f=view.plan.figures[figure], study=studies.what_changes(view.plan, figure))
+
+
 @ROUTER.get("/jobs/{job_id}/working")
 def working(job_id: str, figure: str, db: Db, person: Person, station: str = "survey") -> HTMLResponse:
     """The working of one figure, as the side panel shows it."""
@@ -206,178 +206,3 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
         raise HTTPException(404, "There is no such file.")
     content, kind = makers[name]()
     return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{job_id}-{name}"'})
-
-
-def message(refused: ValidationError) -> str:
-    row = refused.errors()[0]
-    if row["type"] in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
-        (relation, bound), *_ = (row.get("ctx") or {"limit": ""}).items()
-        words = {"gt": "above", "ge": "at least", "lt": "below", "le": "at most"}
-        return f"This must be {words.get(relation, relation)} {bound:g} in SI units."
-    if row["type"] in ("float_type", "float_parsing", "int_type", "int_parsing", "int_from_float"):
-        return "This must be a whole number." if row["type"].startswith("int") else "This needs a number."
-    return row["msg"].removeprefix("Value error, ")
-
-
-@ROUTER.post("/jobs/{job_id}/edit")
-def edit(
-    request: Request,
-    job_id: str,
-    db: Db,
-    person: Author,
-    path: Text,
-    base: Annotated[int, Form()],
-    value: Text = "",
-    station: Text = "survey",
-    figure: Text = "",
-) -> Response:
-    """Set one field, re-derive, redraw. A refused value stays in its field with the reason beside it."""
-    may(person, *EDITORS)
-    job = jobs.load(db, job_id).job
-    problem, conflict, status, written = "", None, 200, None
-    try:
-        entered = typed.read(field_at(job, path), value, job.preferences.units)
-        written = jobs.edit(db, job_id, base, path, entered, person.display, kept_whole(db, path))
-        plan_of(db, written)
-    except ValidationError as refused:
-        problem, status = message(refused), 422
-    except BadPath as refused:
-        raise HTTPException(404, str(refused)) from None
-    except GumbootError as refused:
-        # Also a value that no plan can be derived from: a job in the store always derives.
-        problem, status = str(refused), 422
-    except jobs.Conflict as refused:
-        conflict, status = refused, 409
-    if status != 200:
-        db.rollback()
-        written = None
-    view = again(
-        db,
-        person,
-        job_id,
-        station,
-        figure,
-        written=written,
-        problems={path: problem} if problem else {},
-        typed={path: value} if problem else {},
-        conflict=conflict,
-    )
-    return answer(request, view, status)
-
-
-@ROUTER.post("/jobs/{job_id}/loads/add")
-def add_load(
-    request: Request,
-    job_id: str,
-    db: Db,
-    person: Author,
-    title: Text = "",
-    running: Text = "",
-    surge: Text = "",
-    leg: Text = "L1",
-    side: Text = "backed",
-    board: Text = "",
-) -> Response:
-    """A new load; without a starting power it starts as it runs."""
-    may(person, *EDITORS)
-    revision = jobs.load(db, job_id)
-    taken = {x.id for x in revision.job.loads}
-    load_id = slug(title, taken)
-    problem = ""
-    try:
-        running_w = parse(running, "W")
-        load = {
-            "id": load_id,
-            "title": title.strip(),
-            "running_w": running_w,
-            "surge_w": parse(surge, "W") if surge.strip() else running_w,
-            "leg": leg,
-            "side": side,
-            "board": board if side == "backed" else "",
-        }
-        plan_of(db, jobs.edit(db, job_id, revision.number, "loads.+", load, person.display))
-    except ValidationError as refused:
-        problem = f"{refused.errors()[0]['loc'][-1]}: {message(refused)}"
-    except GumbootError as refused:
-        problem = str(refused)
-    if problem:
-        db.rollback()
-    typed = {"add-title": title, "add-running": running, "add-surge": surge} if problem else {}
-    return answer(
-        request,
-        again(db, person, job_id, "loads", "", problems={"add-load": problem} if problem else {}, typed=typed),
-        422 if problem else 200,
-    )
-
-
-@ROUTER.post("/jobs/{job_id}/loads/remove")
-def remove_load(request: Request, job_id: str, db: Db, person: Author, load: Text) -> Response:
-    """Take a load off the job; undo brings it back."""
-    may(person, *EDITORS)
-    try:
-        jobs.edit(db, job_id, jobs.load(db, job_id).number, f"loads.-{load}", None, person.display)
-    except BadPath:
-        raise HTTPException(404, "That load is not on this job any more.") from None
-    return answer(request, again(db, person, job_id, "loads", ""))
-
-
-def again(db: Db, person: accounts.Who, job_id: str, station: str, figure: str, **extra: Any) -> Bench:
-    if extra.get("written") is None:
-        db.expire_all()
-    if station not in STATION_IDS:
-        raise HTTPException(404, "There is no such station.")
-    return bench(db, person, job_id, station, figure=figure, **extra)
-
-
-def answer(request: Request, view: Bench, status: int = 200) -> Response:
-    if request.headers.get("HX-Request"):
-        return render_bench(view, fragment=True, status=status)
-    if status == 200:
-        return RedirectResponse(urls.station(view.job.id, view.station), 303)
-    return render_bench(view, fragment=False, status=status)
-
-
-@ROUTER.post("/jobs/{job_id}/undo")
-def undo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
-    """One step back."""
-    may(person, *EDITORS)
-    try:
-        jobs.undo(db, job_id, person.display)
-        said = ""
-    except jobs.NothingToUndo:
-        said = "There is nothing to undo."
-    return answer(request, again(db, person, job_id, station, figure, said=said))
-
-
-@ROUTER.post("/jobs/{job_id}/redo")
-def redo(request: Request, job_id: str, db: Db, person: Author, station: Text = "survey", figure: Text = "") -> Response:
-    """One step forward."""
-    may(person, *EDITORS)
-    try:
-        jobs.redo(db, job_id, person.display)
-        said = ""
-    except jobs.NothingToUndo:
-        said = "There is nothing to redo."
-    return answer(request, again(db, person, job_id, station, figure, said=said))
-
-
-@ROUTER.get("/jobs/{job_id}/wire/{termination_id}")
-def termination_card(job_id: str, termination_id: str, db: Db, person: Person) -> HTMLResponse:
-    """The card of one termination, made for the hand."""
-    view = bench(db, person, job_id, "wire")
-    term = view.plan.termination(termination_id)
-    if term is None:
-        raise HTTPException(404, "That termination is not part of this plan any more. Go back to the list.")
-    return render("card.html", b=view, t=term, problem="", typed={})
-
-
-@ROUTER.get("/jobs/{job_id}/{station}")
-def station_page(job_id: str, station: str, request: Request, db: Db, person: Person, figure: str = "", moves: str = "") -> Response:
-    """A station. What else stands in the address asks the station's studies."""
-    if station not in STATION_IDS:
-        raise HTTPException(404)
-    view = bench(db, person, job_id, station, figure=figure)
-    known = {s.id for s in view.plan.power_up.line.switches}
-    view.moves = [m for m in moves.split(",") if m in known][:200]
-    view.query = {k: v[:400] for k, v in request.query_params.items()}
-    return render_bench(view, fragment=bool(request.headers.get("HX-Request")))

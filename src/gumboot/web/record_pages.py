@@ -24,6 +24,7 @@ from gumboot.web import urls
 from gumboot.web.act_words import act_mark
 from gumboot.web.rendering import bench, render, render_bench
 from gumboot.web.security import Author, Db, Texts
+from gumboot.web.stations.wire.view import card_of
 from gumboot.web.view import Bench
 
 ROUTER = APIRouter(prefix="/jobs/{job_id}/records")
@@ -75,14 +76,10 @@ class Recording:
         if self.by_script or status in (403, 404):
             raise HTTPException(status, verdict.text)
         field = _mark(act, verdict.field, self.typed)
+        view = bench(self.db, self.person, self.job_id, act.station, problems={field: verdict.text}, typed=self.typed, refused=act.id)
+        view.asks = field if verdict.outcome == "asked" else ""
         if act.kind is Kind.TORQUE:
-            view = bench(self.db, self.person, self.job_id, act.station)
-            term = view.plan.termination(act.name)
-            view.asks = "torque" if verdict.outcome == "asked" else ""
-            return render("card.html", status, b=view, t=term, problem=verdict.text, typed=self.typed)
-        typed = {field: self.typed.get("value", ""), **self.typed}
-        asks = field if verdict.outcome == "asked" else ""
-        view = bench(self.db, self.person, self.job_id, act.station, problems={field: verdict.text}, typed=typed, asks=asks)
+            return render("stations/wire/card.html", status, b=view, v=card_of(view, act.name))
         return render_bench(view, fragment=bool(self.request.headers.get("HX-Request")), status=status)
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 from sqlalchemy.orm import Session
+from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from gumboot import __version__
@@ -30,11 +31,12 @@ from gumboot.store.accounts import Who
 from gumboot.store.holdings import holdings
 from gumboot.store.recent import Recent
 from gumboot.web import act_words, equipment, lists, page_words, studies, urls
+from gumboot.web.stations.views import VIEWS, page_of
 from gumboot.web.view import Bench
 
 HERE = Path(__file__).parent
 ENVIRONMENT = Environment(
-    loader=FileSystemLoader(HERE / "templates"),
+    loader=FileSystemLoader((HERE / "templates", HERE)),
     autoescape=select_autoescape(("html",)),
     undefined=StrictUndefined,
     trim_blocks=True,
@@ -119,10 +121,28 @@ def render(template: str, status: int = 200, **context: Any) -> HTMLResponse:
 
 def render_bench(view: Bench, fragment: bool, status: int = 200) -> HTMLResponse:
     """The station as a fragment for a script, or as a whole page."""
-    return render("bench.html" if fragment else "station.html", status, b=view)
+    page = "bench.html" if fragment else "station.html"
+    return render(page, status, b=view, v=VIEWS[view.station](view), page=page_of(view.station))
+
+
+def asking(request: Request, db: Session, who: Who, job_id: str, station: str, figure: str = "") -> Bench:
+    """A station's bench with what else stands in the address: it asks the station's studies."""
+    view = bench(db, who, job_id, station, figure=figure)
+    view.query = {k: v[:400] for k, v in request.query_params.items()}
+    return view
+
+
+def shown(request: Request, db: Session, who: Who, job_id: str, station: str, figure: str = "") -> HTMLResponse:
+    """A station as it is asked for."""
+    return render_bench(asking(request, db, who, job_id, station, figure), fragment=bool(request.headers.get("HX-Request")))
 
 
 ENVIRONMENT.globals.update(act_words.WORDS)
 ENVIRONMENT.globals.update(
-    page_words.WORDS, adder_of=lists.adder_of, equipment_places=equipment.places, equipment_more=equipment.more, studies=studies
+    page_words.WORDS,
+    asked_for=lists.asked_for,
+    adder_of=lists.adder_of,
+    equipment_places=equipment.places,
+    equipment_more=equipment.more,
+    studies=studies,
 )

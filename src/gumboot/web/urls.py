@@ -78,6 +78,12 @@ def feed(token: str) -> str:
     return f"/feeds/{quote(token)}.ics"
 
 
+def record(job_id: str, act_id: str) -> str:
+    """Where a record of an act is sent."""
+    word, _, name = act_id.partition(":")
+    return f"/jobs/{quote(job_id)}/records/{quote(word)}/{quote(name)}"
+
+
 def photo(job_id: str, name: str) -> str:
     """A picture of a house."""
     return f"/jobs/{quote(job_id)}/photos/{quote(name)}"

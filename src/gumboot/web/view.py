@@ -38,6 +38,8 @@ class Bench:
     figure: str = ""
     problems: dict[str, str] = kept(default_factory=dict)
     typed: dict[str, str] = kept(default_factory=dict)
+    # The act whose record was refused or asked about: what was typed for it stands in its fields.
+    refused: str = ""
     # Who has which box in hand.
     holdings: dict[str, Holding] = kept(default_factory=dict)
     # What became of the lines of a file of records.

@@ -21,7 +21,8 @@ class Input(Values):
     """One answer that an act asks for.
 
     ``name`` is what it is sent as, ``words`` its question, ``unit`` what a number is in, ``units`` those among which one chooses (sent as
-    ``unit``), ``choices`` the answers to choose from, or for a tool its kinds. ``sends`` is a choice that is the record: choosing it sends.
+    ``unit``), ``choices`` the answers to choose from, ``says`` how they are put where a bare yes would not do, for a tool its kinds. ``sends``
+    is a choice that is the record: choosing it sends.
     ``stands`` is what stands there before anything is typed, ``group`` the part of the form in which it is asked.
     """
 
@@ -31,6 +32,7 @@ class Input(Values):
     unit: str = ""
     units: tuple[str, ...] = ()
     choices: tuple[str, ...] = ()
+    says: tuple[str, ...] = ()
     required: bool = True
     sends: bool = False
     stands: str = ""
@@ -80,6 +82,11 @@ def _displays(of: _Of) -> Asks:
 
 def _answer(of: _Of) -> Asks:
     return (Input(name="answer", words=of.act.title, takes="choice", choices=("yes", "no"), sends=True),)
+
+
+def _mark(of: _Of) -> Asks:
+    of_lug = of.plan.termination(of.act.name) is not None
+    return tuple(asked.but(says=("Mark unmoved", "It has moved") if of_lug else ()) for asked in _answer(of))
 
 
 def _words(of: _Of) -> Asks:
@@ -137,7 +144,7 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.LOOK: _answer,
     Kind.COVER: _answer,
     Kind.LABEL: _answer,
-    Kind.RECHECK: _answer,
+    Kind.RECHECK: _mark,
     Kind.INSIDE: _answer,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,

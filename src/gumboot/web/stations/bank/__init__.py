@@ -1,0 +1,1 @@
+"""Bank: the batteries, what limits them, and what may join."""

@@ -1,0 +1,1 @@
+"""Circuits: every run sized, with what decided it."""

@@ -1,0 +1,1 @@
+"""Hand over: what is missing, who signs, what leaves the house."""

@@ -1,0 +1,17 @@
+"""The station Hand over."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from gumboot.web.rendering import shown
+from gumboot.web.security import Db, Person
+
+ROUTER = APIRouter(prefix="/jobs/{job_id}")
+
+
+@ROUTER.get("/hand-over")
+def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
+    """The station."""
+    return shown(request, db, person, job_id, "hand-over", figure)

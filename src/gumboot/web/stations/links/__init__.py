@@ -1,0 +1,1 @@
+"""Links: leads, addresses, terminators, and the order of programming."""

@@ -1,0 +1,1 @@
+"""Live checks: what is measured with power on, boxes closed, labels, numbers."""

@@ -1,0 +1,1 @@
+"""Loads: what is backed up, and how long it lasts."""

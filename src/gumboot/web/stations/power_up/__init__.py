@@ -1,0 +1,1 @@
+"""Power up: one switch after the other, each when what it makes live is proved."""

@@ -1,0 +1,1 @@
+"""Prove: dead, earthed, insulated, and no wire forgotten, before anything is let on."""

@@ -1,0 +1,1 @@
+"""Sensing: where each CT sits, and whether it tells the truth."""

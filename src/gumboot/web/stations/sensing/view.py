@@ -1,0 +1,119 @@
+"""What the station Sensing is drawn from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from gumboot.core.acts import Act, ident
+from gumboot.core.figure import Figure
+from gumboot.core.job.model import Meter
+from gumboot.core.plan.sensing import CtSet
+from gumboot.core.recording import Input, inputs_of
+from gumboot.core.sim.ct_readings import ANGLES, MeterVerdict
+from gumboot.drawing import sensing
+from gumboot.web.view import Bench
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Answers of a meter test that are asked together, and what a channel must show more."""
+
+    title: str
+    asks: list[Input]
+    expect: Figure | None
+
+
+@dataclass(frozen=True, slots=True)
+class Test:
+    """A meter test: what waits before it, what it asks, and how the last one was judged."""
+
+    act: Act
+    title: str
+    waits: str
+    groups: list[Group]
+    unmoved: list[Input]
+    verdict: MeterVerdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class Set:
+    """A set of CTs: as the job has it, who reads it, the inputs that have no CT yet, and its test."""
+
+    meter: Meter
+    at: str
+    reader: str
+    free: tuple[str, ...]
+    lines: tuple[str, ...]
+    drawing: Markup | None
+    waits: str
+    test: Test | None
+
+
+@dataclass(frozen=True, slots=True)
+class SensingView:
+    """The station Sensing."""
+
+    waits: str
+    sets: list[Set]
+    readers: list[str]
+    loads: list[tuple[str, str]]
+    may_add: bool
+
+
+def _test(b: Bench, own: CtSet) -> Test:
+    act = b.standing.acts[ident("meter", own.test)]
+    asks = inputs_of(b.plan, b.standing, act)
+    expected = {f"{ct.place.channel} shows": ct.expected for ct in own.cts}
+    titles = dict.fromkeys(asked.group for asked in asks if asked.group)
+    groups = [Group(title, [x for x in asks if x.group == title], expected.get(title)) for title in titles]
+    unmoved = [asked for asked in asks if not asked.group]
+    waits = b.standing.waiting.get(own.test, "")
+    return Test(act, f"Meter test{own.of}", waits, groups, unmoved, b.standing.meters.get(own.test))
+
+
+def _set(b: Bench, meter: Meter, own: CtSet | None) -> Set:
+    unit = next((i for i in b.plan.seats.inverters if i.id == meter.inverter), None)
+    used = {ct.channel for ct in meter.cts}
+    free = tuple(c.id for c in unit.card.ct_channels if c.id not in used) if unit else ()
+    drawn = own is not None and bool(own.cts)
+    several = len(b.job.sensing.meters) > 1
+    unchosen = "Choose the current transformers on the Survey: nothing is planned for this set."
+    waits = "" if drawn or not several else "Nothing is planned for this set." if meter.card else unchosen
+    return Set(
+        meter=meter,
+        at=f"sensing.meters.{meter.id}",
+        reader=unit.name if unit else meter.inverter,
+        free=free,
+        lines=tuple(ANGLES[own.flow if own else "three phase"]),
+        drawing=sensing.ct_drawing(b.plan, own.mark) if own is not None and drawn else None,
+        waits=waits,
+        test=_test(b, own) if own is not None and drawn else None,
+    )
+
+
+def _waits(b: Bench, has_grid: bool) -> str:
+    if b.plan.sensing.cts:
+        return ""
+    if not has_grid:
+        return "No grid: nothing is measured on service conductors."
+    if not b.plan.seats.inverter.ct_channels:
+        return "This system has no current transformers of its own."
+    return "The current transformers wait for an answer."
+
+
+def view_of(b: Bench) -> SensingView:
+    """The station as its page needs it; the sets that are read come first."""
+    has_grid = b.job.site.supply != "none"
+    planned = {each.meter: each for each in b.plan.sensing.sets}
+    order = list(planned)
+    meters = sorted(b.job.sensing.meters, key=lambda x: order.index(x.id) if x.id in planned else len(order))
+    legs = sorted({leg for each in b.plan.sensing.sets for leg in each.legs})
+    return SensingView(
+        waits=_waits(b, has_grid),
+        sets=[_set(b, meter, planned.get(meter.id)) for meter in meters] if has_grid else [],
+        readers=[seat.id for seat in b.plan.seats.inverters],
+        loads=[(f"sensing.test_{leg.lower()}_w", f"Known load on {leg}") for leg in legs],
+        may_add=has_grid and bool(b.plan.sensing.blind),
+    )

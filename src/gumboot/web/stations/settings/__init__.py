@@ -1,0 +1,1 @@
+"""Settings: what the inverter is told, and what it was left at."""

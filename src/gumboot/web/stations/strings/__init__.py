@@ -1,0 +1,1 @@
+"""Strings: the roof, its layouts, and every string against its inputs."""

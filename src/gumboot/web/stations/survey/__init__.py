@@ -1,0 +1,1 @@
+"""Survey: the questions that the plan rests on, and the equipment."""

@@ -1,0 +1,1 @@
+"""Wall: what hangs where, and every hole."""

@@ -1,0 +1,1 @@
+"""Wire: every conductor lands with its torque."""

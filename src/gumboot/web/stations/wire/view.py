@@ -1,0 +1,194 @@
+"""What the station Wire is drawn from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime
+
+from markupsafe import Markup
+
+from gumboot.core.acts import Act
+from gumboot.core.finding import Finding
+from gumboot.core.job.model import ToolItem
+from gumboot.core.plan.terminations import Termination
+from gumboot.core.record import AnyRecord, Landing
+from gumboot.core.recording import Input, inputs_of
+from gumboot.core.standing import Judged
+from gumboot.core.units import lbf_ft_from_nm
+from gumboot.drawing import show, wire
+from gumboot.store.holdings import Holding
+from gumboot.web import urls
+from gumboot.web.act_words import acts_at, count_of
+from gumboot.web.view import Bench
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """An enclosure with its landing map: how much of it is done, and who has it in hand."""
+
+    place: str
+    title: str
+    done: str
+    drawing: Markup
+    held: Holding | None
+    is_mine: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Hung:
+    """What is done at the wall before anything lands: holes, lifts, what goes in first."""
+
+    acts: list[Act]
+    done: str
+    opened: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Recheck:
+    """A lug whose 24 h check has come or is coming due."""
+
+    act: Act
+    title: str
+    due: datetime
+    done: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A termination in the list: where, what lands, how it is prepared and tightened, and what is on record."""
+
+    term: Termination
+    judged: Judged
+    href: str
+    reached: str
+
+
+@dataclass(frozen=True, slots=True)
+class WireView:
+    """The station Wire."""
+
+    next: Termination | None
+    next_href: str
+    all_held: bool
+    hung: Hung | None
+    boxes: list[Box]
+    rechecks: list[Recheck]
+    rechecks_in_all: int
+    rows: list[Row]
+    tools: list[ToolItem]
+
+
+def reached_text(b: Bench, record: AnyRecord | None) -> str:
+    """The torque of a landing as it was recorded; a spring terminal held."""
+    if record is None:
+        return ""
+    return b.quantity(record.reached_nm, "N m") if isinstance(record, Landing) and record.reached_nm else "held"
+
+
+def _box(b: Bench, place: str) -> Box:
+    here = [t for t in b.plan.terminations if t.place == place]
+    own = next((str(thing.title) for thing in b.job.things if thing.id == place), "")
+    title = f"{own}, {here[0].place_title}" if own else here[0].place_title
+    done = f"{sum(b.standing.torques[t.id].good for t in here)} of {len(here)}"
+    drawing = wire.enclosure(b.plan, b.standing, place, lambda tid: urls.termination(b.job.id, tid))
+    held = b.holdings.get(place)
+    return Box(place, title, done, drawing, held, held is not None and b.others(place) is None)
+
+
+def _rechecks(b: Bench) -> Iterator[Recheck]:
+    for t in b.plan.terminations:
+        due, done = b.standing.rechecks.get(t.id, (None, False))
+        if due is not None:
+            yield Recheck(b.standing.acts[f"recheck:{t.id}"], f"{t.place} {t.title}", due, done)
+
+
+def _hung(b: Bench, nothing_landed: bool) -> Hung | None:
+    acts = acts_at(b, ("inside", "hole", "lift"))
+    done = count_of(b, acts)
+    return Hung(acts, done, nothing_landed and done != f"{len(acts)} of {len(acts)}") if acts else None
+
+
+def view_of(b: Bench) -> WireView:
+    """The station as its page needs it."""
+    terms, judged = b.plan.terminations, b.standing.torques
+    still_open = [t for t in terms if not judged[t.id].good]
+    free = [t for t in still_open if b.others(t.place) is None]
+    return WireView(
+        next=free[0] if free else None,
+        next_href=urls.termination(b.job.id, free[0].id) if free else "",
+        all_held=bool(still_open) and not free,
+        hung=_hung(b, len(still_open) == len(terms)),
+        boxes=[_box(b, place) for place in dict.fromkeys(t.place for t in terms)],
+        rechecks=list(_rechecks(b)),
+        rechecks_in_all=len(b.standing.rechecks),
+        rows=[Row(t, judged[t.id], urls.termination(b.job.id, t.id), reached_text(b, judged[t.id].record)) for t in terms],
+        tools=list(b.job.tools),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class CardView:
+    """The card of one termination, made for the hand."""
+
+    term: Termination
+    act: Act
+    asks: dict[str, Input]
+    judged: Judged
+    number: int
+    in_all: int
+    before: str
+    after: str
+    drawing: Markup
+    # The torque to reach: as it is set on the tool, its unit, its band, and the same in the other units.
+    torque: str
+    unit: str
+    band: str
+    others: tuple[str, ...]
+    low_nm: float | None
+    high_nm: float | None
+    units: tuple[str, ...]
+    reached: str
+    caution: str
+    findings: list[Finding]
+
+
+def _caution(t: Termination) -> str:
+    usual = "" if t.role == "earth" else "Prove dead before you touch: measure, do not trust a switch."
+    return t.live_method or t.terminal.caution or usual
+
+
+def card_of(b: Bench, termination_id: str) -> CardView:
+    """The card of a termination. Raises KeyError for one that is not part of the plan."""
+    order = [t.id for t in b.plan.terminations]
+    term = b.plan.termination(termination_id)
+    if term is None:
+        raise KeyError(termination_id)
+    at, act, is_us = order.index(term.id), b.standing.acts[f"torque:{term.id}"], b.system == "US"
+    nm = term.torque.value if term.torque else None
+    low, high = (f.value if f else None for f in (term.torque_low, term.torque_high))
+    ends = [show.in_system(v, "N m", b.system)[0] for v in (low, high) if v is not None]
+    asks = {asked.name: asked for asked in inputs_of(b.plan, b.standing, act)}
+    units = asks["reached"].units if "reached" in asks else ()
+    judged = b.standing.torques[term.id]
+    return CardView(
+        term=term,
+        act=act,
+        asks=asks,
+        judged=judged,
+        number=at + 1,
+        in_all=len(order),
+        before=urls.termination(b.job.id, order[at - 1]) if at else "",
+        after=urls.termination(b.job.id, order[at + 1]) if at + 1 < len(order) else "",
+        drawing=wire.enclosure(b.plan, b.standing, term.place, lambda tid: urls.termination(b.job.id, tid), term.id),
+        torque=show.quantity(nm, "N m", b.system).split(" ")[0] if nm else "",
+        unit="lbf in" if is_us else "N m",
+        band=" to ".join(str(end) for end in ends),
+        others=(show.quantity(nm, "N m", "SI" if is_us else "US"), f"{show.plain(lbf_ft_from_nm(nm), 'lbf ft')} lbf ft") if nm else (),
+        low_nm=low,
+        high_nm=high,
+        units=tuple(sorted(units, key=lambda u: u != "lbf in")) if is_us else units,
+        reached=reached_text(b, judged.record),
+        caution=_caution(term),
+        findings=[f for f in b.plan.findings if f.where == term.where],
+    )

@@ -17,8 +17,10 @@ def digest() -> str:
     """Digest of every input of the build and of its output."""
     inputs = [
         ROOT / "frontend/app.css",
+        *sorted((ROOT / "frontend/styles").glob("*.css")),
         ROOT / "frontend/package-lock.json",
         *sorted((ROOT / "src/gumboot/web/templates").rglob("*.html")),
+        *sorted((ROOT / "src/gumboot/web/stations").rglob("*.html")),
         BUILT,
     ]
     total = hashlib.sha256()

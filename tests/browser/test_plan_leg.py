@@ -100,7 +100,7 @@ def test_files_good_and_bad(walk: Walk, tmp_path: Path) -> None:
     assert side_of(w, "sauna") == "house"
     w.page.set_input_files("#consumption-file", readings)
     w.redraw(lambda: w.page.click("text=Read consumption"))
-    assert "672 intervals of 60 min were read" in w.page.inner_text(".say")
+    assert "672 intervals of 60 min were read" in w.page.inner_text("#said")
     w.redraw(lambda: w.page.click("text=Take it off"))
     assert "672 intervals" not in w.page.inner_text("main")
 

@@ -176,12 +176,12 @@ def test_what_another_records_appears_without_a_reload_and_waits_while_somebody_
     field.fill("0.3")
     ivo.record("check/look-open", answer="yes")
     line = lena.page.locator(".heard")
-    line.wait_for()
+    line.wait_for(state="visible")
     assert "Ivo Installer recorded something here." in line.inner_text()
     assert field.input_value() == "0.3"
     line.get_by_role("button").click()
     lena.page.locator("#check-look-open .ok").wait_for()
-    assert line.count() == 0
+    assert not line.is_visible()
 
 
 def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:

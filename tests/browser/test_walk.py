@@ -142,7 +142,7 @@ def test_torque_card_in_the_hand(walk: Walk) -> None:
     w.go(f"wire/{LUG}")
     assert w.page.inner_text("section[aria-label='Torque to reach'] p >> nth=0") == "97"
     small = w.page.evaluate(
-        "() => [...document.querySelectorAll('.thumb .act, .cells input:not([type=radio]), .cells select, .tug label')].filter(e => e.getBoundingClientRect().height < 47.5).map(e => e.outerHTML.slice(0, 80))"
+        "() => [...document.querySelectorAll('.thumb .act, .cell input:not([type=radio]), .cell select, .tug label:has(input)')].filter(e => e.getBoundingClientRect().height < 47.5).map(e => e.outerHTML.slice(0, 80))"
     )
     assert small == []
     w.accessible()
@@ -168,7 +168,7 @@ def test_without_signal_the_record_is_kept_and_sent_later(walk: Walk) -> None:
     w.page.click(".thumb button")
     w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 kept here')")
     w.page.context.set_offline(False)
-    w.page.wait_for_function("() => document.getElementById('outbox').hidden")
+    w.page.wait_for_function("() => !document.getElementById('outbox').checkVisibility()")
     w.go("wire/inverter.earth.pv1.pv-pv1")
     assert "Recorded: 23 lbf in" in w.page.inner_text(".verdict")
 

@@ -15,13 +15,28 @@ from gumboot.cli.checkout import CHECKOUT
 BIN = Path(sys.executable).parent
 MOST_WORKERS = 4
 WORKERS = str(min(MOST_WORKERS, os.cpu_count() or 1))
+SCRIPTS = ("src/gumboot/web/static/js", "src/gumboot/web/stations", "tests/js")
 STEPS: tuple[tuple[str, list[str]], ...] = (
     ("lint", ["ruff", "check", "src", "tests", "scripts"]),
     ("format", ["ruff", "format", "--check", "src", "tests", "scripts"]),
     ("types", ["mypy", "--num-workers", WORKERS]),
     ("architecture", ["lint-imports", "--no-cache"]),
     ("built styles", ["python", "scripts/check_styles.py"]),
+    ("lint of scripts", ["oxlint", "--config", "frontend/oxlint.json", "--deny-warnings", *SCRIPTS]),
 )
+
+
+def _node() -> Path:
+    """The browser driver brings a Node of its own: the tests of scripts need no other."""
+    import playwright
+
+    return Path(playwright.__file__).parent / "driver" / "node"
+
+
+def _script_tests() -> int:
+    print("== tests of scripts: tests/js", flush=True)
+    tests = sorted(str(path) for path in (CHECKOUT / "tests/js").glob("*.test.mjs"))
+    return subprocess.run([str(_node()), "--test", "--test-reporter=dot", *tests], cwd=CHECKOUT, check=False).returncode
 
 
 CORE = ["tests/core", "tests/rules", "tests/properties", "tests/acceptance"]
@@ -44,6 +59,8 @@ def run(quick: bool = False) -> int:
         if done.returncode:
             print(f"{title} failed", file=sys.stderr)
             return done.returncode
+    if failed := _script_tests():
+        return failed
     if quick:
         return _tests(CORE, environment, "-m", "not long")
     return _tests([*CORE, "tests/store", "tests/web", "tests/cli"], environment) or _tests(["tests/browser"], environment)

@@ -7,6 +7,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse
 
 from gumboot.core.acts import ident
+from gumboot.web.act_words import figure_of
 from gumboot.web.rendering import bench, render
 from gumboot.web.security import Db, Person
 
@@ -20,5 +21,5 @@ def act(request: Request, job_id: str, word: str, name: str, db: Db, person: Per
     found = view.standing.acts.get(ident(word, name))
     if found is None:
         raise HTTPException(404, "That is no act of this plan any more.")
-    view.station = found.station
+    view.station, view.figure = found.station, figure_of(found)
     return render("act.html" if request.headers.get("HX-Request") else "act_page.html", b=view, act=found)

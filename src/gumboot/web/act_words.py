@@ -177,6 +177,37 @@ def band_text(view: Bench, act: Act) -> str:
     return view.quantity(band.expected.value, band.unit) if band.expected is not None else band.words or " or ".join(band.choices)
 
 
+def facts_of(view: Bench, act: Act) -> list[tuple[str, str]]:
+    """What is to be known of an act before it is done, by what it is."""
+    told = [
+        ("prepare", act.prepare),
+        ("see", act.see),
+        ("mind", act.caution),
+        ("band", band_text(view, act)),
+        ("guards", act.guards),
+        ("done by", " or ".join(act.who)),
+        ("holds", act.lasts.words),
+    ]
+    return [(term, words) for term, words in told if words]
+
+
+def figure_of(act: Act) -> str:
+    """The figure whose working stands beside an act: what it must show; nothing where that is no figure."""
+    figure = act.band.expected or act.band.low or act.band.high
+    return figure.key if figure is not None else ""
+
+
+def notes_of(view: Bench, act: Act) -> list[str]:
+    """What practice has to say of the thing that an act is about; of programming, what it has to say of all that talk."""
+    if act.kind is Kind.RITUAL:
+        return house_notes(view)
+    seats = view.plan.seats
+    cards = {seat.id: seat.card for seat in seats.all()}
+    cards |= {unit.id: bank.card for bank in seats.banks for unit in bank.thing.units}
+    place = act.thing if act.thing in cards else act.name.partition(".")[0]
+    return list(getattr(cards.get(place), "house_notes", ()))
+
+
 def house_notes(view: Bench) -> list[str]:
     """What practice has to say of the batteries and inverters of this house, each once."""
     seats = view.plan.seats
@@ -196,5 +227,6 @@ WORDS: dict[str, Any] = {
     "can_take_back": can_take_back,
     "history_of": history_of,
     "state_word": state_word,
-    "band_text": band_text,
+    "facts_of": facts_of,
+    "notes_of": notes_of,
 }

@@ -44,6 +44,7 @@ from gumboot.web import (
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import HERE, render
+from gumboot.web.scripts import Scripts
 from gumboot.web.security import Guard, SignInNeeded
 from gumboot.web.stations.routers import ROUTERS
 
@@ -155,6 +156,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.state.published = "" if demo else DEMO_PASSWORD
     app.add_middleware(Guard)
     app.add_middleware(Door)
+    app.mount("/static/js", Scripts(directory=HERE / "static" / "js"), name="scripts")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
         live.ROUTER,

@@ -307,9 +307,9 @@ def _options(view: Bench, path: str, kind: str) -> Sequence[str] | None:
         case "place":
             return page_words.free_places(view)
         case "leg":
-            return page_words.meter_of(view, path).lines
+            return page_words.lines_of(view, page_words.meter_at(view, path))
         case "channel":
-            return page_words.meter_of(view, path).free
+            return page_words.free_channels(view, page_words.meter_at(view, path))
         case "reader":
             return view.plan.sensing.blind
         case "asker":

@@ -19,18 +19,16 @@ from gumboot.core.card import Shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_of
-from gumboot.core.plan.survey import questions_of
 from gumboot.core.plan.upkeep import chooses_cts, chosen, completed
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
-from gumboot.core.sim.switch_line import rehearse
 from gumboot.core.standing import stand
-from gumboot.drawing import bank, links, loads, sensing, settings, show, single_line, strings, wall, wire
+from gumboot.drawing import show
 from gumboot.store import cards, jobs, records
 from gumboot.store.accounts import Who
 from gumboot.store.holdings import holdings
 from gumboot.store.recent import Recent
-from gumboot.web import act_words, equipment, lists, page_words, studies, urls
+from gumboot.web import act_words, lists, page_words, urls
 from gumboot.web.stations.views import VIEWS, page_of
 from gumboot.web.view import Bench
 
@@ -47,23 +45,13 @@ ENVIRONMENT.globals.update(
     show=show,
     version=__version__,
     LEGS=standings.LEGS,
-    questions_of=questions_of,
     book=book,
     supply_of=supply_of,
-    link_tasks=standings.link_tasks,
-    draw={
-        "loads": loads,
-        "strings": strings,
-        "bank": bank,
-        "line": single_line.single_line,
-        "wall": wall.elevation,
-        "wire": wire.enclosure,
-        "links": links,
-        "sensing": sensing,
-        "settings": settings,
-    },
     source=source,
-    rehearse=rehearse,
+    adder_of=lists.adder_of,
+    asked_for=lists.asked_for,
+    **act_words.WORDS,
+    **page_words.WORDS,
 )
 
 
@@ -135,14 +123,3 @@ def asking(request: Request, db: Session, who: Who, job_id: str, station: str, f
 def shown(request: Request, db: Session, who: Who, job_id: str, station: str, figure: str = "") -> HTMLResponse:
     """A station as it is asked for."""
     return render_bench(asking(request, db, who, job_id, station, figure), fragment=bool(request.headers.get("HX-Request")))
-
-
-ENVIRONMENT.globals.update(act_words.WORDS)
-ENVIRONMENT.globals.update(
-    page_words.WORDS,
-    asked_for=lists.asked_for,
-    adder_of=lists.adder_of,
-    equipment_places=equipment.places,
-    equipment_more=equipment.more,
-    studies=studies,
-)

@@ -17,7 +17,8 @@ from gumboot.core.study.alternatives import Alternative
 from gumboot.core.study.materials import Materials
 from gumboot.drawing import single_line
 from gumboot.web import studies
-from gumboot.web.page_words import FaultRow, faults_of, sizes_of
+from gumboot.web.page_words import sizes_of
+from gumboot.web.stations.circuits.faults import FaultRow, faults_of
 from gumboot.web.view import Bench
 
 # What of a run is asked where it waits, beside the run itself.

@@ -11,8 +11,9 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Meter
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.recording import Input, inputs_of
-from gumboot.core.sim.ct_readings import ANGLES, MeterVerdict
+from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.drawing import sensing
+from gumboot.web.page_words import free_channels, lines_of
 from gumboot.web.view import Bench
 
 
@@ -75,8 +76,6 @@ def _test(b: Bench, own: CtSet) -> Test:
 
 def _set(b: Bench, meter: Meter, own: CtSet | None) -> Set:
     unit = next((i for i in b.plan.seats.inverters if i.id == meter.inverter), None)
-    used = {ct.channel for ct in meter.cts}
-    free = tuple(c.id for c in unit.card.ct_channels if c.id not in used) if unit else ()
     drawn = own is not None and bool(own.cts)
     several = len(b.job.sensing.meters) > 1
     unchosen = "Choose the current transformers on the Survey: nothing is planned for this set."
@@ -85,8 +84,8 @@ def _set(b: Bench, meter: Meter, own: CtSet | None) -> Set:
         meter=meter,
         at=f"sensing.meters.{meter.id}",
         reader=unit.name if unit else meter.inverter,
-        free=free,
-        lines=tuple(ANGLES[own.flow if own else "three phase"]),
+        free=free_channels(b, meter),
+        lines=lines_of(b, meter),
         drawing=sensing.ct_drawing(b.plan, own.mark) if own is not None and drawn else None,
         waits=waits,
         test=_test(b, own) if own is not None and drawn else None,

@@ -1,0 +1,54 @@
+// One record on its way: what is sent with it, and what every failure becomes.
+import assert from "node:assert/strict";
+import { test } from "node:test";
+
+import { bodyOf, send } from "../../src/gumboot/web/static/js/sending.js";
+
+const ITEM = { id: "r-1", action: "/jobs/x/records/torque/lug", fields: { tug: "held", csrf: "old" }, who: "ivo", at: 1000 };
+const PAGE = { csrf: "token", device: "phone 1", who: "ivo" };
+
+const answering = (more) => async () => ({
+  type: "basic",
+  status: 200,
+  headers: new Headers({ "X-Request-ID": "1", "content-type": "application/json" }),
+  text: async () => "{}",
+  ...more,
+});
+
+test("a record carries its doer, its id, its age and the token of now", () => {
+  const body = bodyOf(ITEM, PAGE, 61_000);
+  assert.deepEqual(Object.fromEntries(body), { tug: "held", csrf: "token", record_id: "r-1", doer: "ivo", device: "phone 1", age_s: "60" });
+});
+
+test("an answer of ours is told from another's", async () => {
+  assert.deepEqual(await send(ITEM, PAGE, {}, answering()), { status: 200, ours: true, kind: "application/json", text: "{}" });
+  const foreign = await send(ITEM, PAGE, {}, answering({ headers: new Headers() }));
+  assert.deepEqual([foreign.status, foreign.ours, foreign.kind], [200, false, ""]);
+});
+
+test("being led to another page is a session that is over", async () => {
+  const led = await send(ITEM, PAGE, {}, answering({ type: "opaqueredirect", status: 0 }));
+  assert.equal(led.status, 401);
+});
+
+test("no signal and no answer are told apart and throw nothing", async () => {
+  const none = await send(ITEM, PAGE, {}, async () => {
+    throw new TypeError("failed to fetch");
+  });
+  assert.deepEqual([none.status, none.reason], [0, "no signal"]);
+  const late = await send(ITEM, PAGE, {}, async () => {
+    throw new DOMException("stopped", "AbortError");
+  });
+  assert.equal(late.reason, "no answer within 8 s");
+});
+
+test("a record is sent as one, to its own address, without following", async () => {
+  let asked = null;
+  await send(ITEM, PAGE, { Accept: "application/json" }, async (address, options) => {
+    asked = { address, ...options };
+    return answering()();
+  });
+  assert.equal(asked.address, ITEM.action);
+  assert.equal(asked.redirect, "manual");
+  assert.deepEqual(asked.headers, { Accept: "application/json", "X-Record": "1" });
+});

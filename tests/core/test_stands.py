@@ -182,3 +182,18 @@ def test_a_meter_test_of_a_load_that_is_none_tells_nothing(power_factor: float, 
     shown = {"CT1": 310.0, "CT2": 310.0}
     tested = one("meter:ct-test", kind="meter", before=shown, after=shown, loads={"L1": 1500.0}, power_factor=power_factor)
     assert state("meter:ct-test", tested)[0] is expected
+
+
+@pytest.mark.parametrize(("cell_c", "expected"), [(-16.59, State.GOOD), (-16.8, State.LAPSED), (40, State.GOOD)])
+def test_a_string_that_colder_cells_would_take_above_its_input_is_measured_again(cell_c: float, expected: State) -> None:
+    # Twelve in series of 37.6 V, 0.26 %/K: 500 V of the input are reached at 25 - (500 / 451.2 - 1) / 0.0026 = -16.593 °C.
+    twelve = {"strings.S1.modules": 12}
+    warm = plan_of({**twelve, "site.cell_today_c": 18})
+    read = one("check:voc-PV1", kind="reading", value=12 * 37.6 * (1 + 0.0026 * 7), cell_c=18.0, unit="V")
+    assert state("check:voc-PV1", read, plan=warm)[0] is State.GOOD
+    stood, why = state("check:voc-PV1", read, plan=plan_of({**twelve, "site.cell_today_c": cell_c}))
+    assert stood is expected
+    assert ("at -16.8 °C it is 500.2 V, above 500 V" in why) is (expected is State.LAPSED), why
+    lasts = warm.checks[0].lasts.below
+    assert lasts is None
+    assert "until colder cells would take it above 500 V" in stand(warm, [], NOW, 1).acts["check:voc-PV1"].lasts.words

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Done, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Done, Reading, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.judged import could_not
 from gumboot.core.standing.records import Judged, SettingStands
@@ -154,6 +154,21 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
 }
 
 
+def _too_cold(site: Site, act: Act, record: AnyRecord) -> str:
+    """Why a voltage of cells is true no more: they have become so cold since that it would pass what it must not."""
+    most = act.lasts.below
+    if most is None or not isinstance(record, Reading) or record.value is None or record.cell_c is None:
+        return ""
+    check = next((c for c in site.plan.all_checks() if c.id == act.name), None)
+    if check is None or check.cell is None:
+        return ""
+    now = check.now(record.value, record.cell_c)
+    if now <= most.value:
+        return ""
+    measured = f"measured with the cells at {record.cell_c:.3g} °C"
+    return f"{measured}; at {check.cell.value:.3g} °C it is {now:.4g} V, above {most.value:.4g} V: let nothing on, and measure again"
+
+
 def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
     """What has ended the truth of a good record; None where it is true still."""
     lasts, at = act.lasts, record.at
@@ -167,6 +182,8 @@ def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
     rested = record.stood.rests if record.stood is not None else ""
     if rested and lasts.rests and rested != lasts.rests:
         return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")
+    if colder := _too_cold(site, act, record):
+        return Stands(State.LAPSED, colder)
     if lasts.moves and site.moved is not None and site.moved > at:
         return Stands(State.USED, "a switch was moved since")
     if lasts.hours is not None and site.now - at > timedelta(hours=lasts.hours):

@@ -17,8 +17,9 @@ class Lasts(Values):
     """How long what was seen stays true, and what ends that.
 
     ``hours`` is its age at most; ``moves`` says that a switch which is moved ends it; ``landed`` are the circuits of which an end that is
-    landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it; so does other firmware, where
-    ``firmware`` says so.
+    landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it; so
+    does other firmware, where ``firmware`` says so. ``below`` is what a voltage of cells must not pass: cells that have become so cold since
+    that it would end it.
     """
 
     hours: float | None = None
@@ -26,6 +27,7 @@ class Lasts(Values):
     landed: tuple[str, ...] = ()
     rests: str = ""
     firmware: bool = False
+    below: Figure | None = None
 
     @property
     def words(self) -> str:
@@ -33,6 +35,7 @@ class Lasts(Values):
         said = [f"{self.hours:g} h" if self.hours is not None else "", "until a switch is moved" if self.moves else ""]
         said += [f"until {run} is landed anew" for run in self.landed]
         said += [f"while it is {self.rests}" if self.rests else "", "until its firmware changes" if self.firmware else ""]
+        said += [f"until colder cells would take it above {self.below.value:.4g} {self.below.unit}" if self.below is not None else ""]
         return ", ".join(words for words in said if words)
 
 
@@ -74,6 +77,10 @@ class Check(Values):
         if cell_c is None or self.cell is None:
             return 1.0
         return (1 + self.per_k * (cell_c - 25)) / (1 + self.per_k * (self.cell.value - 25))
+
+    def now(self, value: float, cell_c: float | None) -> float:
+        """What a value read at one cell temperature would be at the one that the band was worked out for."""
+        return value / self.moved_by(cell_c)
 
     def refuses(self, value: float) -> str:
         """Why a value cannot be a reading at all; empty when it can."""

@@ -152,7 +152,7 @@ def _open_voltage(ledger: Ledger, p: Proved, today: Figure) -> Check:
         per_k=0.0 if optimised else p.module(ledger).voc_per_k,
         of="array",
         places=(p.tracker.place,),
-        lasts=p.lasts(ledger),
+        lasts=p.lasts(ledger).but(below=None if optimised else p.tracker.limit_v),
     )
 
 

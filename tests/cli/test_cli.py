@@ -296,6 +296,57 @@ def test_the_chain_of_every_job_is_checked(own: Cluster, monkeypatch: pytest.Mon
         run(["check-records", "nowhere"])
 
 
+def test_records_are_taken_in_by_the_same_rule_as_on_the_pages(
+    own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    from sqlalchemy import text
+    from sqlalchemy.orm import Session
+
+    from gumboot.catalogue import demo_house
+    from gumboot.store import accounts, cards, jobs
+    from gumboot.store.engine import migrate, open_engine
+
+    monkeypatch.setenv("GUMBOOT_DATA", str(own.home))
+    migrate(own.url(OWNER))
+    engine = open_engine(own.url(OWNER))
+    with Session(engine) as db:
+        cards.sync_catalogue(db)
+        jobs.create_job(db, demo_house("k10-bungalow"), "Petra")
+        for name, role in (("ivo", "installer"), ("abel", "apprentice")):
+            accounts.add_user(db, name, name.title(), role, "low-tide-42")
+        db.commit()
+    engine.dispose()
+    table = tmp_path / "tester.csv"
+    table.write_text("check,value,unit\ndead-grid,0.4,V\nno-such,1,V\n")
+    take = ["take-records", "k10-bungalow", str(table), "--by"]
+    assert run([*take, "abel"]) == 1
+    assert "does this; you are apprentice" in capsys.readouterr().out
+    assert run([*take, "ivo"]) == 1
+    told = capsys.readouterr().out
+    assert "line 2: kept" in told
+    assert "line 3: refused, 'no-such' is no check of this house" in told
+    table.write_text("check,value,unit,time\ndead-grid,0.4,V,2026-11-27 09:00\n")
+    assert run([*take, "ivo"]) == 1
+    assert "does not say by which clock" in capsys.readouterr().out
+    assert run(["check-records", "k10-bungalow"]) == 0
+    assert "k10-bungalow: 1 record, head" in capsys.readouterr().out
+    for wrong, words in (
+        ([*take, "nobody"], "no account nobody"),
+        (["take-records", "nowhere", str(table), "--by", "ivo"], "no job nowhere"),
+    ):
+        with pytest.raises(Trouble, match=words):
+            run(wrong)
+    with pytest.raises(Trouble, match="cannot be read"):
+        run(["take-records", "k10-bungalow", str(tmp_path / "none.csv"), "--by", "ivo"])
+    (tmp_path / "empty.jsonl").write_text("")
+    with pytest.raises(Trouble, match="this one is empty"):
+        run(["take-records", "k10-bungalow", str(tmp_path / "empty.jsonl"), "--by", "ivo"])
+    engine = open_engine(own.url(OWNER))
+    with engine.begin() as connection:
+        connection.execute(text("delete from users"))
+    engine.dispose()
+
+
 def test_backup_and_restore(own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
     from sqlalchemy import text
 

@@ -45,6 +45,11 @@ def _parser() -> argparse.ArgumentParser:
     acts.add_argument("--svg", metavar="OUT", help="write the drawing of the gates to this file as well")
     check_records = commands.add_parser("check-records", help="verify the chain of the records of one job, or of all; exit 1 on a break")
     check_records.add_argument("job", nargs="?", help="id of a job")
+    take = commands.add_parser("take-records", help="take a file of records or a tester's table into a job; exit 1 where a line is refused")
+    take.add_argument("job", help="id of a job")
+    take.add_argument("file", help="a .jsonl file of records, or a .csv table")
+    take.add_argument("--by", required=True, metavar="NAME", help="the account under whose name they are recorded")
+    take.add_argument("--zone", default="", metavar="ZONE", help="time zone of times without an offset, such as Europe/Berlin")
     bench = commands.add_parser("bench", help="measure plan time, page and edit round trips, start-up time")
     bench.add_argument("--json", action="store_true")
     schema = commands.add_parser("schema", help="print the JSON Schemas of job, card and record")
@@ -84,6 +89,10 @@ def run(argv: Sequence[str] | None = None) -> int:
         from gumboot.cli import chained
 
         return chained.run(args)
+    if args.command == "take-records":
+        from gumboot.cli import taking
+
+        return taking.run(args)
     if args.command == "bench":
         from gumboot.cli import bench
 

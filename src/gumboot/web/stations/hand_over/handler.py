@@ -1,12 +1,17 @@
-"""The station Hand over."""
+"""The station Hand over, and files of records that are taken in there."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import cast
+
+from fastapi import APIRouter, Request, UploadFile
 from starlette.responses import Response
 
-from gumboot.web.rendering import shown
-from gumboot.web.security import Db, Person
+from gumboot.core.record import Role
+from gumboot.core.recording import Person as Doer
+from gumboot.store import records, taking
+from gumboot.web.rendering import bench, render_bench, shown
+from gumboot.web.security import Author, Db, Person, Text
 
 ROUTER = APIRouter(prefix="/jobs/{job_id}")
 
@@ -15,3 +20,18 @@ ROUTER = APIRouter(prefix="/jobs/{job_id}")
 def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
     """The station."""
     return shown(request, db, person, job_id, "hand-over", figure)
+
+
+@ROUTER.post("/records-file")
+def take_file(job_id: str, db: Db, person: Author, file: UploadFile, zone: Text = "") -> Response:
+    """Take in a file of records; the page says of each line what became of it."""
+    now = records.hold(db, job_id)
+    view = bench(db, person, job_id, "hand-over")
+    seen = taking.Seen(view.plan, view.records, view.revision.number)
+    doer = Doer(person.name, person.display, cast("Role", person.role))
+    sent = taking.File(file.filename or "", file.file.read(taking.MOST_BYTES + 1), zone)
+    try:
+        taken = taking.take_file(db, job_id, seen, sent, doer, now)
+    except taking.BadFile as bad:
+        return render_bench(bench(db, person, job_id, "hand-over", problems={"records-file": str(bad)}), fragment=False, status=422)
+    return render_bench(bench(db, person, job_id, "hand-over", taken=taken), fragment=False)

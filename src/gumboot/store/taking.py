@@ -1,0 +1,76 @@
+"""Records out of a file: each line is judged as if it were recorded here, and what is kept is added."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import NamedTuple
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from gumboot.core.plan.derive import Plan
+from gumboot.core.record import AnyRecord
+from gumboot.core.recording import Doing, Person, said
+from gumboot.core.recording.files import Taken, read_lines, read_table, take_in
+from gumboot.core.standing import stand
+from gumboot.store import records
+
+MOST_BYTES = 4_000_000
+
+
+class BadFile(Exception):
+    """The file cannot be read: what to do."""
+
+
+class File(NamedTuple):
+    """A file as it comes in: its name tells what it holds; ``zone`` is that of the clock whose times stand in it without an offset."""
+
+    name: str
+    content: bytes
+    zone: str = ""
+
+
+class Seen(NamedTuple):
+    """What the file is judged under: the plan of a revision, and the records that there are."""
+
+    plan: Plan
+    records: list[AnyRecord]
+    revision: int
+
+
+def _text(content: bytes) -> str:
+    if not content:
+        raise BadFile("Choose a file; this one is empty.")
+    if len(content) > MOST_BYTES:
+        raise BadFile(f"The file is larger than {MOST_BYTES // 1_000_000} MB: send it in parts.")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise BadFile("The file is no text in UTF-8: save it as CSV, or as JSON Lines.") from None
+
+
+def _zone(name: str) -> ZoneInfo | None:
+    """A time zone by its name; None for one that is none."""
+    try:
+        return ZoneInfo(name)
+    except (ValueError, OSError, KeyError):
+        return None
+
+
+def take_file(db: Session, job_id: str, seen: Seen, file: File, person: Person, now: datetime) -> list[Taken]:
+    """What became of each line, in the order of the file; the job's records are held since ``now``. Raises BadFile."""
+    text = _text(file.content)
+    if file.name.lower().endswith(".jsonl"):
+        lines = read_lines(text)
+    else:
+        every = said("", "", now, Doing(person.name, person.display, person.role, seen.revision))
+        lines = read_table(text, stand(seen.plan, seen.records, now, seen.revision).acts, every, _zone(file.zone))
+    if not lines:
+        raise BadFile("The file holds no line.")
+    taken = sorted(take_in(seen.plan, seen.records, lines, person, (now, seen.revision)), key=lambda row: row.number)
+    for row in taken:
+        if row.record is not None:
+            sent = records.Sent(row.record.id, row.record.kind, row.record.act, {"file": "taken in"}, row.record.by)
+            records.add_record(db, job_id, sent, row.record)
+    db.flush()
+    return taken

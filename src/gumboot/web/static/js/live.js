@@ -1,5 +1,7 @@
 // What others record appears on the page by itself, unless somebody is typing there: then a line says so and waits.
 
+import { drawnNow, redraw, sentHere } from "./drawn.js";
+
 const AFTER_MS = 2000;
 const TOGETHER_MS = 400;
 const bench = () => document.getElementById("bench");
@@ -38,20 +40,22 @@ export const live = () => ({
   },
 
   heard(note) {
-    if (unsaved()) {
-      this.tell(note);
-      return;
-    }
+    if (sentHere.has(note.id)) return;
     clearTimeout(this.soon);
-    this.soon = setTimeout(() => (unsaved() ? this.tell(note) : this.redraw()), TOGETHER_MS);
+    this.soon = setTimeout(() => this.news(note), TOGETHER_MS);
   },
 
-  tell(note) {
-    this.words = note.by + " recorded something here. ";
+  // What somebody began to type while the page was on its way is not wiped either.
+  async news(note) {
+    const html = unsaved() ? "" : await drawnNow();
+    if (html && !unsaved()) redraw(html);
+    else this.words = note.by + " recorded something here. ";
   },
 
-  redraw() {
+  async show() {
+    const html = await drawnNow();
+    if (!html) return;
     this.words = "";
-    window.htmx.ajax("GET", location.pathname + location.search, { target: "#bench", swap: "outerHTML" });
+    redraw(html);
   },
 });

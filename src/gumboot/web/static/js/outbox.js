@@ -1,6 +1,7 @@
 // Records of work. Each is written down on this device before it is sent, under its doer's name and time, and stays until the server has
 // acknowledged it. What cannot be sent keeps its reason and holds up nothing behind it. The record's own id makes a second send harmless.
 
+import { redraw, sentHere } from "./drawn.js";
 import { Queue, freshId, lineOf, reasonOf, settled, stripWords } from "./queue.js";
 import { WAIT_MS, send } from "./sending.js";
 
@@ -45,18 +46,6 @@ function tell(form, words, tone) {
   }
   place.className = "told " + tone;
   place.textContent = words;
-}
-
-// The station as the answer draws it, the keyboard where it was.
-function redraw(html) {
-  const old = document.getElementById("bench");
-  const made = new DOMParser().parseFromString(html, "text/html").getElementById("bench");
-  if (!old || !made) return;
-  const focused = document.activeElement ? document.activeElement.id : "";
-  old.replaceWith(made);
-  if (window.htmx) window.htmx.process(made);
-  const again = focused && document.getElementById(focused);
-  if (again) again.focus({ preventScroll: true });
 }
 
 const bodyText = (html) => new DOMParser().parseFromString(html, "text/html").body.innerText.trim().slice(0, 200);
@@ -164,6 +153,7 @@ export const outbox = () => ({
     const before = this.queue.all().find((other) => other.id === item.id);
     if (before) item.at = before.at;
     this.busy.add(item.id);
+    sentHere.add(item.id);
     form.setAttribute("aria-busy", "true");
     const safe = this.queue.put(item);
     tell(form, "sending", "pencil");

@@ -6,6 +6,10 @@ export const torque = () => ({
   hint: "",
   tone: "",
 
+  init() {
+    if (document.getElementById("torque-form")?.elements.reached?.value) this.check(); // typed before this was there
+  },
+
   check() {
     const { reached, unit } = document.getElementById("torque-form").elements;
     const { low, high } = this.$root.dataset;

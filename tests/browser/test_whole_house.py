@@ -27,8 +27,16 @@ class Crew:
     def __init__(self, walker: Walker, plan: Plan) -> None:
         self.w, self.page, self.plan = walker, walker.page, plan
 
-    def click(self, selector: str) -> None:
+    def failing(self) -> list[str]:
+        """What does not stand, for whoever reads a failure of this test."""
+        served = self.page.request.get(f"{self.w.server}/api/jobs/{self.w.job}/acts").json()["acts"]
+        return [f"{act['id']} {act['state']} {act['why']}" for act in served if act["state"] not in ("good", "open", "used")]
+
+    def click(self, selector: str, row: str = "") -> None:
+        """Record by a button; its row says that it stands."""
         self.w.redraw(lambda: self.page.click(selector))
+        if row:
+            self.page.wait_for_selector(f"[id='{row}'].good", state="attached")
 
     def rows(self, *words: str) -> list[str]:
         """The rows of the page whose acts begin with a word, in its order."""
@@ -41,7 +49,7 @@ class Crew:
     def wall(self) -> None:
         self.w.go("wire")
         for row in self.rows("inside", "hole", "lift"):
-            self.click(f"[id='{row}'] {FORM}")
+            self.click(f"[id='{row}'] {FORM}", row)
 
     def torques(self) -> None:
         """The first card by its link; each record leads to the next."""
@@ -66,7 +74,7 @@ class Crew:
     def ritual(self) -> None:
         self.w.go("links")
         for row in self.rows("link"):
-            self.click(f"[id='{row}'] {FORM}")
+            self.click(f"[id='{row}'] {FORM}", row)
 
     def checks(self, station: str, *rows: str) -> None:
         """Every check of the page that can be made by now."""
@@ -78,7 +86,7 @@ class Crew:
 
     def check(self, row: str, check: Check) -> None:
         if not check.unit:
-            self.click(f"[id='{row}'] > .reading button[value=yes]")
+            self.click(f"[id='{row}'] > .reading button[value=yes]", row)
             return
         if check.shows:
             for name in ("value", "second"):
@@ -87,15 +95,15 @@ class Crew:
             low, high = (f.value if f else None for f in (check.low, check.high))
             middle = (low + high) / 2 if low is not None and high is not None else low * 3 if low is not None else (high or 0) * 0.4
             self.page.fill(f"[id='{row}-value']", f"{middle:.3f} {check.unit}")
-        self.click(f"[id='{row}'] {FORM}")
+        self.click(f"[id='{row}'] {FORM}", row)
 
     def settings(self) -> None:
         self.w.go("settings")
         for row in self.plan.settings.sheet:
             field = f"[id='setting-{row.key}-value']"
             self.page.fill(field, f"{row.figure.value:g} {row.figure.unit}" if row.figure else row.text)
-            self.w.redraw(lambda at=field: self.page.press(at, "Enter"))  # type: ignore[misc]
-            assert not self.page.locator(".problem").all_inner_texts(), row.key
+            self.page.press(field, "Enter")
+            self.page.wait_for_selector(f"[id='setting-{row.key}'] .ok")
 
     def meters(self) -> None:
         self.w.go("sensing")
@@ -115,18 +123,18 @@ class Crew:
             button = f"[id='step-{step.id}'] {FORM}"
             if not self.page.locator(button).count():
                 held = self.page.inner_text(f"[id='step-{step.id}'] > .band")
-                assert "meter test" in held, f"{step.id} is {held}"
+                assert "meter test" in held, f"{step.id} is {held}: {self.failing()}"
                 self.meters()
                 self.w.go("power-up")
-            self.click(button)
+            self.click(button, f"step-{step.id}")
 
     def finish(self) -> None:
         self.checks("live-checks")
         for row in self.rows("cover", "label"):
-            self.click(f"[id='{row}'] > .reading button[value=yes]")
+            self.click(f"[id='{row}'] > .reading button[value=yes]", row)
         for row in self.rows("serial", "firmware"):
             self.page.fill(f"[id='{row}-text']", "9.9.9")
-            self.click(f"[id='{row}'] {FORM}")
+            self.click(f"[id='{row}'] {FORM}", row)
 
 
 @pytest.mark.parametrize(("house", "least"), [("d1-saltmarsh", 150), ("d2-schoolhouse", 110)])

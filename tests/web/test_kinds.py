@@ -24,7 +24,7 @@ def test_every_station_draws_without_gap_or_stop(petra: Crew, house: str) -> Non
         assert " style=" not in page
         assert "None" not in re.sub(r"<[^>]+>", " ", page), station
         assert not re.search(r"(?<![\w-])(nan|NaN|inf)(?![\w-])", page), station
-        for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)) - opened)[:4]:
+        for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)) - opened)[:2]:
             opened.add(key)
             assert petra.client.get(f"/jobs/{house}/working", params={"figure": key}).status_code == 200, key
 

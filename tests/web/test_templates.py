@@ -8,9 +8,11 @@ from pathlib import Path
 import pytest
 
 from gumboot.core.standing import STATION_IDS
+from gumboot.web import urls
 from gumboot.web.rendering import HERE
 from gumboot.web.stations.routers import ROUTERS
 from gumboot.web.stations.views import VIEWS, page_of
+from tests.web.conftest import Crew
 
 CHECKOUT = Path(__file__).parents[2]
 TEMPLATES = sorted([*(HERE / "templates").glob("*.html"), *(HERE / "stations").glob("*/*.html")])
@@ -76,3 +78,30 @@ def test_every_station_has_its_folder_with_handler_view_and_page() -> None:
         folder = HERE / page_of(station).removesuffix("/page.html")
         assert {p.name for p in folder.iterdir()} >= {"handler.py", "view.py", "page.html"}, station
         assert f"/jobs/{{job_id}}/{station}" in served
+
+
+def test_what_is_shipped_is_kept_under_the_mark_of_its_content(ivo: Crew) -> None:
+    page = ivo.client.get(f"/jobs/{ivo.job}/wire").text
+    for name in ("js/main.js", "js/stations/wire.js", "app.css", "htmx.min.js"):
+        answer = ivo.client.get(urls.static(name))
+        assert answer.status_code == 200
+        assert "immutable" in answer.headers["cache-control"]
+    assert urls.static("js/main.js") in page
+    for name in ("js/stations/nothing.js", "js/stations/wire.py", "js/stations/..%2F..%2Fview.js", "js/nothing.js", "js/stations/prove.js"):
+        answer = ivo.client.get(urls.static(name))
+        assert answer.status_code == 404, name
+        assert "immutable" not in answer.headers.get("cache-control", "")
+
+
+def test_every_module_that_is_named_is_shipped(ivo: Crew) -> None:
+    waiting, seen = ["js/main.js"], set[str]()
+    while waiting:
+        name = waiting.pop()
+        answer = ivo.client.get(urls.static(name))
+        assert answer.status_code == 200, name
+        seen.add(name)
+        named = re.findall(r'from "(\./|\.\./)([\w/]+\.js)"', answer.text)
+        folder = name.rpartition("/")[0]
+        found = {f"{folder}/{path}" if up == "./" else f"{folder.rpartition('/')[0]}/{path}" for up, path in named}
+        waiting += [path for path in found if path not in seen]
+    assert {"js/outbox.js", "js/queue.js", "js/stations/loads.js", "js/keys.js"} <= seen

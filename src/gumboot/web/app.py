@@ -11,7 +11,6 @@ from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.staticfiles import StaticFiles
 from sqlalchemy import URL
 from sqlalchemy.exc import DataError, DBAPIError, IntegrityError
 from sqlalchemy.exc import TimeoutError as NoConnection
@@ -42,8 +41,8 @@ from gumboot.web import (
 )
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
-from gumboot.web.rendering import HERE, render
-from gumboot.web.scripts import Scripts
+from gumboot.web.rendering import render
+from gumboot.web.scripts import MARK, STATIC, Shipped
 from gumboot.web.security import Guard, SignInNeeded
 from gumboot.web.stations.routers import ROUTERS
 
@@ -155,8 +154,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.state.published = "" if demo else DEMO_PASSWORD
     app.add_middleware(Guard)
     app.add_middleware(Door)
-    app.mount("/static/js", Scripts(directory=HERE / "static" / "js"), name="scripts")
-    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    app.mount(f"/static/{MARK}", Shipped(directory=STATIC), name="static")
     for router in (
         live.ROUTER,
         due_pages.ROUTER,

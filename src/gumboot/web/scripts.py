@@ -1,7 +1,8 @@
-"""The pages' scripts: modules of their own, and that of each station out of its folder."""
+"""Shipped files: scripts, that of each station out of its folder, styles, fonts. Their address changes with what they say."""
 
 from __future__ import annotations
 
+import hashlib
 import os
 from pathlib import Path
 
@@ -9,23 +10,38 @@ from starlette.responses import Response
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
-STATIONS = Path(__file__).parent / "stations"
+HERE = Path(__file__).parent
+STATIC, STATIONS = HERE / "static", HERE / "stations"
+FOREVER = "public, max-age=31536000, immutable"
 
 
-class Scripts(StaticFiles):
-    """Modules name each other without a version: a browser asks each time whether the one it has is still the one."""
+def _digest() -> str:
+    """Of all that is shipped: another content is another address, so that none has to be asked for again."""
+    total = hashlib.sha256()
+    for path in sorted([*STATIC.rglob("*"), *STATIONS.glob("*/script.js")]):
+        if path.is_file():
+            total.update(str(path.relative_to(HERE)).encode() + path.read_bytes())
+    return total.hexdigest()[:12]
+
+
+MARK = _digest()
+
+
+class Shipped(StaticFiles):
+    """Files under an address with the mark of their content: modules name each other, and so keep it."""
 
     def lookup_path(self, path: str) -> tuple[str, os.stat_result | None]:
-        """Where a module lies; ``stations/wire.js`` is the script in the folder of that station."""
-        folder, _, file = path.partition("/")
+        """Where a file lies; ``js/stations/wire.js`` is the script in the folder of that station."""
+        folder, _, file = path.rpartition("/")
         name = file.removesuffix(".js")
-        if folder != "stations" or not name.isidentifier():
+        if folder != "js/stations" or not name.isidentifier():
             return super().lookup_path(path)
         script = STATIONS / name / "script.js"
         return (str(script), script.stat()) if script.is_file() else ("", None)
 
     async def get_response(self, path: str, scope: Scope) -> Response:
-        """A module, to be asked for again."""
+        """A file, to be kept."""
         response = await super().get_response(path, scope)
-        response.headers["Cache-Control"] = "no-cache"
+        if response.status_code in (200, 304):
+            response.headers["Cache-Control"] = FOREVER
         return response

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urllib.parse import quote
 
-from gumboot import __version__
+from gumboot.web.scripts import MARK
 
 HOME = "/"
 SIGN_IN = "/sign-in"
@@ -19,8 +19,8 @@ DUE = "/due"
 
 
 def static(name: str) -> str:
-    """A shipped file, with the version so that an upgrade is seen."""
-    return f"/static/{name}?v={__version__}"
+    """A shipped file, under the mark of what is shipped."""
+    return f"/static/{MARK}/{name}"
 
 
 def station(job_id: str, station_id: str) -> str:

@@ -41,7 +41,8 @@ def test_a_card_that_is_offered_stops_nothing_and_one_that_would_says_what(house
     for place in places(plan.job):
         rows = list(offers(plan, shelf(), place.path, place.role))
         assert rows, place
-        for offer in rows:
+        # Every other one is planned again here, in each house another half of them.
+        for offer in rows[HOUSES.index(house) % 2 :: 2]:
             if not offer.against:
                 stopped = newly_stopped(plan, with_card(plan.job, shelf(), place.path, offer.fit.card.id))
                 assert stopped == [f.text for f in offer.then], (place.path, offer.fit.card.id)

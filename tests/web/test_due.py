@@ -5,11 +5,23 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
+from sqlalchemy.orm import Session
 
+from gumboot.store import jobs
 from tests.web.conftest import Crew
 from tests.web.test_records import fill
+
+
+@pytest.fixture(autouse=True)
+def few_houses(engine: Engine, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Only the houses of the test itself: those that all tests before have left would be planned for each page."""
+    every = jobs.list_jobs
+    with Session(engine) as db:
+        before = {row.id for row in every(db)}
+    monkeypatch.setattr(jobs, "list_jobs", lambda db: [row for row in every(db) if row.id not in before])
 
 
 def test_marks_that_are_overdue_stand_on_their_station_the_due_page_and_the_jobs_page(engine: Engine, ivo: Crew) -> None:

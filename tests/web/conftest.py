@@ -19,6 +19,7 @@ from gumboot.cli.cluster import Cluster
 from gumboot.store import jobs
 from gumboot.store.demo import DEMO_PASSWORD
 from gumboot.web.app import create_app
+from gumboot.web.security import COOKIE
 from tests.helpers import edited
 
 
@@ -71,13 +72,23 @@ def job_id(engine: Engine) -> str:
     return job.id
 
 
+# The session of each person, as long as it lasts: looking at a password takes a fifth of a second, and there are hundreds of tests.
+SESSIONS: dict[str, str] = {}
+CSRF = re.compile(r'name="csrf" value="([^"]+)"')
+
+
 @pytest.fixture
 def crew(app: FastAPI, job_id: str) -> Callable[[str], Crew]:
     def sign_in(name: str) -> Crew:
         client = TestClient(app, raise_server_exceptions=False)
-        client.post("/sign-in", data={"name": name, "password": DEMO_PASSWORD}, follow_redirects=False)
-        page = client.get(f"/jobs/{job_id}/survey").text
-        found = re.search(r'name="csrf" value="([^"]+)"', page)
+        if name in SESSIONS:
+            client.cookies.set(COOKIE, SESSIONS[name])
+        found = CSRF.search(client.get(f"/jobs/{job_id}/hand-over", follow_redirects=False).text)
+        if found is None:
+            client.cookies.clear()
+            client.post("/sign-in", data={"name": name, "password": DEMO_PASSWORD}, follow_redirects=False)
+            SESSIONS[name] = client.cookies[COOKIE]
+            found = CSRF.search(client.get(f"/jobs/{job_id}/hand-over").text)
         assert found is not None
         return Crew(client, job_id, found.group(1))
 

@@ -234,3 +234,23 @@ def test_a_meter_is_chosen_where_the_job_has_one_and_stands_in_the_record(ivo: C
     assert "Meter M 1" not in ivo.client.get(f"/jobs/{ivo.job}/wire/{LUG}").text
     assert "the instrument was out of calibration" in ivo.post("records/check/dead-dc", value="0.2", tool=found[1]).text
     assert "in band" in ivo.post("records/check/dead-grid", value="0.2").text
+
+
+def test_a_refusal_stands_where_it_is_seen_whatever_form_it_was_sent_by(engine: Engine, ivo: Crew, lena: Crew) -> None:
+    fill(engine, ivo, "torque", "measurement", "link", "setting", "rest", hours=1)
+    ivo.post("records/step/grid-breaker")
+    short = ivo.post("records/meter/ct-test", could_not="could not be done", reason="short")
+    assert short.status_code == 422
+    assert "Say why in at least 10 characters." in short.text
+    early = lena.post("records/sign-off/provisional", number="L-1")
+    assert early.status_code == 422
+    assert "things are missing; see the list." in early.text
+    assert lena.post("records/sign-off/job", number="L-1", revision="9" * 5000).status_code == 422
+
+
+def test_the_working_beside_an_act_is_that_of_its_own_band(ivo: Crew) -> None:
+    head = {"HX-Request": "true"}
+    shown = ivo.client.get(f"/jobs/{ivo.job}/acts/check/voc-PV1", headers=head).text
+    assert 'data-current-figure="strings.PV1.today_v"' in shown
+    assert "data-current-figure" not in ivo.client.get(f"/jobs/{ivo.job}/acts/step/start-dead", headers=head).text
+    assert "House notes" in ivo.client.get(f"/jobs/{ivo.job}/acts/ritual/off", headers=head).text

@@ -21,5 +21,6 @@ def act(request: Request, job_id: str, word: str, name: str, db: Db, person: Per
     found = view.standing.acts.get(ident(word, name))
     if found is None:
         raise HTTPException(404, "That is no act of this plan any more.")
-    view.station, view.figure = found.station, figure_of(found)
+    view.station, key = found.station, figure_of(found)
+    view.figure = key if key and view.figure_of(key) is not None else ""
     return render("act.html" if request.headers.get("HX-Request") else "act_page.html", b=view, act=found)

@@ -7,7 +7,6 @@ same answer, other content is refused. Whether a record is kept is asked of the 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Annotated, cast
@@ -18,7 +17,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from gumboot.core.acts import Act, Kind, ident
 from gumboot.core.record import Role
-from gumboot.core.recording import Doing, Draft, Person, Verdict, receive, said
+from gumboot.core.recording import Doing, Draft, Person, Verdict, inputs_of, receive, said
 from gumboot.store import accounts, holdings, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
@@ -75,18 +74,19 @@ class Recording:
         status = STATUS[verdict.outcome]
         if self.by_script or status in (403, 404):
             raise HTTPException(status, verdict.text)
-        field = _mark(act, verdict.field, self.typed)
-        view = bench(self.db, self.person, self.job_id, act.station, problems={field: verdict.text}, typed=self.typed, refused=act.id)
+        view = bench(self.db, self.person, self.job_id, act.station, typed=self.typed, refused=act.id)
+        field = _mark(view, act, verdict.field)
+        view.problems = {field: verdict.text}
         view.asks = field if verdict.outcome == "asked" else ""
         if act.kind is Kind.TORQUE:
             return render("stations/wire/card.html", status, b=view, v=card_of(view, act.name))
         return render_bench(view, fragment=bool(self.request.headers.get("HX-Request")), status=status)
 
 
-def _mark(act: Act, field: str, typed: Mapping[str, str]) -> str:
-    """How a page marks the field of an act."""
+def _mark(view: Bench, act: Act, field: str) -> str:
+    """How a page marks the field of an act: a meter test each by its own name, all else by the act."""
     if act.kind is Kind.METER:
-        return field if field in typed else act.name
+        return field if field in {asked.name for asked in inputs_of(view.plan, view.standing, act)} else act.name
     return act_mark(act)
 
 

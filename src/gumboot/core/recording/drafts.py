@@ -183,7 +183,7 @@ def _sign_off(d: Draft) -> SignOff:
     if not licence:
         raise BadDraft("number", "Give your licence number.")
     # What the page showed, not what stands by now: whoever signs has seen what is signed.
-    seen = {"head": d.text("head"), "revision": int(shown) if (shown := d.text("revision")).isdecimal() else None}
+    seen = {"head": d.text("head"), "revision": int(shown) if (shown := d.text("revision")[:9]).isdecimal() else None}
     return SignOff(**{**d.said, **seen}, licence=licence, promised=promised if d.act.name == "provisional" else ())
 
 

@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from starlette.responses import HTMLResponse, Response
 
 from gumboot.core.job import Job, read_path
 from gumboot.web import studies
 from gumboot.web.deciding import patched, plan_now, revise
 from gumboot.web.lists import BadItem
-from gumboot.web.rendering import asking, render, shown
+from gumboot.web.rendering import asking, render
 from gumboot.web.security import Author, Db, Person, Text
 from gumboot.web.stations.circuits.view import material_of, sizes_view
+from gumboot.web.stations.opening import opened
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/circuits")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "circuits", figure)
+ROUTER = opened("circuits")
 
 
 @ROUTER.get("/part/sizes")

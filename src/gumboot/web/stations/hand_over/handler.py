@@ -4,22 +4,17 @@ from __future__ import annotations
 
 from typing import cast
 
-from fastapi import APIRouter, Request, UploadFile
+from fastapi import UploadFile
 from starlette.responses import Response
 
 from gumboot.core.record import Role
 from gumboot.core.recording import Person as Doer
 from gumboot.store import records, taking
-from gumboot.web.rendering import bench, render_bench, shown
-from gumboot.web.security import Author, Db, Person, Text
+from gumboot.web.rendering import bench, render_bench
+from gumboot.web.security import Author, Db, Text
+from gumboot.web.stations.opening import opened
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/hand-over")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "hand-over", figure)
+ROUTER = opened("hand-over")
 
 
 @ROUTER.post("/records-file")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, UploadFile
+from fastapi import Request, UploadFile
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
@@ -22,18 +22,13 @@ from gumboot.web.deciding import EDITORS, again, answer, message, plan_now, revi
 from gumboot.web.lists import BadItem
 from gumboot.web.page_words import leg_options
 from gumboot.web.quantities import parse
-from gumboot.web.rendering import asking, bench, plan_of, render, shown
+from gumboot.web.rendering import asking, bench, plan_of, render
 from gumboot.web.security import Author, Db, Person, Text, may
 from gumboot.web.stations.loads.view import picks_of, year_of
+from gumboot.web.stations.opening import opened
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
+ROUTER = opened("loads")
 MOST_CONSUMPTION_BYTES = 12_000_000
-
-
-@ROUTER.get("/loads")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "loads", figure)
 
 
 @ROUTER.get("/part/picks")

@@ -2,16 +2,6 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
-from starlette.responses import Response
+from gumboot.web.stations.opening import opened
 
-from gumboot.web.rendering import shown
-from gumboot.web.security import Db, Person
-
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/sensing")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "sensing", figure)
+ROUTER = opened("sensing")

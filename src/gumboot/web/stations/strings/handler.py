@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from starlette.responses import HTMLResponse, Response
 
 from gumboot.core.job import Job
@@ -10,17 +10,12 @@ from gumboot.core.job.model import String
 from gumboot.core.study.layouts import Lay, strings_of, why_not
 from gumboot.web.deciding import plan_now, revise
 from gumboot.web.lists import BadItem
-from gumboot.web.rendering import asking, render, shown
+from gumboot.web.rendering import asking, render
 from gumboot.web.security import Author, Db, Person, Text
+from gumboot.web.stations.opening import opened
 from gumboot.web.stations.strings.view import layouts_of
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/strings")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "strings", figure)
+ROUTER = opened("strings")
 
 
 @ROUTER.get("/part/layouts")

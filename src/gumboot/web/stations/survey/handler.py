@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import Form, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, Response
 
@@ -13,17 +13,12 @@ from gumboot.core.job.fitting import Own, another, another_box, fit, take_out_ba
 from gumboot.web import equipment
 from gumboot.web.deciding import revise
 from gumboot.web.lists import BadItem
-from gumboot.web.rendering import asking, render, shown
+from gumboot.web.rendering import asking, render
 from gumboot.web.security import Author, Db, Person, Text
+from gumboot.web.stations.opening import opened
 from gumboot.web.stations.survey.view import fits_of
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/survey")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "survey", figure)
+ROUTER = opened("survey")
 
 
 @ROUTER.get("/part/fits")

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.store import holdings
 from gumboot.web import urls
-from gumboot.web.rendering import bench, render, render_bench, shown
+from gumboot.web.rendering import bench, render, render_bench
 from gumboot.web.security import Author, Db, Person, may
+from gumboot.web.stations.opening import opened
 from gumboot.web.stations.wire.view import card_of
 
-ROUTER = APIRouter(prefix="/jobs/{job_id}")
-
-
-@ROUTER.get("/wire")
-def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
-    """The station."""
-    return shown(request, db, person, job_id, "wire", figure)
+ROUTER = opened("wire")
 
 
 @ROUTER.get("/wire/{termination_id}")

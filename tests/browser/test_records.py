@@ -196,3 +196,19 @@ def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:
     assert "taken back" in w.page.inner_text("#working")
     w.page.wait_for_function("() => Math.abs(document.getElementById('working').getBoundingClientRect().top) < window.innerHeight")
     w.accessible()
+
+
+def test_the_page_of_an_act_opens_figures_and_says_what_became_of_a_slip(walk: Walk) -> None:
+    w = walk("ivo", "k10-bungalow", width=390, height=844)
+    w.go("prove")
+    w.redraw(lambda: w.page.click("#check-look-joints button[value=no]"))
+    w.go("acts/check/look-joints")
+    w.page.get_by_role("button", name="Take back").click()
+    w.page.wait_for_selector(".history .gone >> text=taken back")
+    assert not w.page.get_by_role("button", name="Take back").count()
+    w.go("acts/check/voc-PV1")
+    figure = w.page.locator("#working .fig >> nth=0")
+    key = figure.get_attribute("data-figure")
+    figure.click()
+    w.page.wait_for_selector(f"[data-current-figure='{key}']")
+    w.accessible()

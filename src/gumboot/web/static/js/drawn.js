@@ -3,10 +3,11 @@
 // Records that were sent from this page: they are drawn by their own answer, and are no news.
 export const sentHere = new Set();
 
-// The station as an answer draws it, the keyboard where it was.
+// The station as an answer draws it, the keyboard where it was; a page that shows no station is asked for again.
 export function redraw(html) {
   const old = document.getElementById("bench");
   const made = new DOMParser().parseFromString(html, "text/html").getElementById("bench");
+  if (!old) location.reload();
   if (!old || !made) return;
   const focused = document.activeElement ? document.activeElement.id : "";
   old.replaceWith(made);

@@ -4,7 +4,8 @@ import { keyOf, stationOfField } from "./keys.js";
 
 const DARK = "gumboot-dark";
 const NARROW = 1024;
-const bench = () => document.getElementById("bench");
+// The job and the station that the page is about: a station, or one act of it.
+const about = () => document.querySelector("[data-job]")?.dataset;
 const click = (selector) => document.querySelector(selector)?.click();
 
 // A field in a part that is folded away is unfolded before anyone is led to it.
@@ -38,6 +39,9 @@ function wasDark() {
   }
 }
 
+// Before anything else: a page in a dark garage does not begin with a white one.
+if (wasDark()) dark(true);
+
 // Parts that are asked for later are not counted: they are not there yet when the picture is new.
 const FOCUSED = ["a", "button", "input:not([type=hidden])", "select", "[tabindex='0']"].map((one) => "#bench " + one).join(", ");
 const reachable = () => [...document.querySelectorAll(FOCUSED)].filter((one) => !one.closest(".later"));
@@ -66,7 +70,6 @@ export const shell = () => ({
   place: -1,
 
   init() {
-    if (wasDark()) dark(true);
     document.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("keydown", (event) => this.pressed(event));
     document.addEventListener("htmx:before:swap", () => this.remember());
@@ -77,10 +80,10 @@ export const shell = () => ({
   },
 
   openWorking(key) {
-    const here = bench();
+    const here = about();
     if (!here) return;
     for (const field of document.querySelectorAll("[data-selected-figure]")) field.value = key;
-    const { job, station } = here.dataset;
+    const { job, station } = here;
     const address = "/jobs/" + encodeURIComponent(job) + "/working?figure=" + encodeURIComponent(key) + "&station=" + station;
     window.htmx.ajax("GET", address, { target: "#working", swap: "innerHTML" });
   },
@@ -102,7 +105,7 @@ export const shell = () => ({
     const field = document.getElementById(mark);
     event.preventDefault();
     if (field) reveal(field);
-    else window.location.href = "/jobs/" + encodeURIComponent(bench().dataset.job) + "/" + stationOfField(cure.dataset.cure) + "#" + mark;
+    else window.location.href = "/jobs/" + encodeURIComponent(about().job) + "/" + stationOfField(cure.dataset.cure) + "#" + mark;
   },
 
   // A redraw must not throw the keyboard back to the top.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import uuid
+from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -11,6 +12,7 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy import Engine
 
+from gumboot.core.standing import STATION_IDS
 from tests.web.conftest import Crew
 from tests.web.test_records import GOOD, LUG, fill
 
@@ -254,3 +256,16 @@ def test_the_working_beside_an_act_is_that_of_its_own_band(ivo: Crew) -> None:
     assert 'data-current-figure="strings.PV1.today_v"' in shown
     assert "data-current-figure" not in ivo.client.get(f"/jobs/{ivo.job}/acts/step/start-dead", headers=head).text
     assert "House notes" in ivo.client.get(f"/jobs/{ivo.job}/acts/ritual/off", headers=head).text
+
+
+def test_no_two_things_of_a_page_are_marked_alike(engine: Engine, ivo: Crew, lena: Crew) -> None:
+    fill(engine, ivo, "torque", "measurement", "link", hours=1)
+    ivo.post("records/check/dead-grid", value="230", sure="yes")
+    ivo.post("records/setting/charge_a", value="300 A", sure="yes")
+    ivo.post("records/step/start-dead", could_not="no tool")
+    for station in STATION_IDS:
+        page = lena.get(station)
+        ids = re.findall(r'\sid="([^"]*)"', page)
+        assert [name for name, number in Counter(ids).items() if number > 1] == [], station
+        for target in set(re.findall(r'<label[^>]*\sfor="([^"]*)"', page)):
+            assert target in ids, (station, target)

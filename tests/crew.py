@@ -57,7 +57,8 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
             }
             more["size"] = term.size if term else ""
         case Kind.MEASUREMENT:
-            more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit}
+            cell = next((c.cell for c in plan.all_checks() if f"check:{c.id}" == act.id), None)
+            more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit, "cell_c": cell and cell.value}
         case Kind.DISPLAYS:
             more = {"kind": "reading", "value": 30.0 if bad else 0.0, "shown": [71.0, 41.0] if bad else [41.0, 41.0], "unit": act.band.unit}
         case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK | Kind.INSIDE:

@@ -199,6 +199,17 @@ def test_the_table_of_a_tester_is_mapped_to_checks() -> None:
     assert not unsaid[4]
 
 
+def test_a_tester_says_at_which_cell_temperature_a_string_was_read() -> None:
+    table = "check,value,unit,cell_c\nvoc-PV1,421,V,18\nvoc-PV2,306,V,\nvoc-PV1,421,V,warm\n"
+    first, second, third = read_table(table, EMPTY.acts, EVERY)
+    assert getattr(first.record, "cell_c", None) == 18.0
+    assert third.record is None
+    said_ = {row.number: row for row in take_in(PLAN, [], [first, second], IVO, (NOW, 1))}
+    assert said_[2].outcome == "kept"
+    assert said_[3].outcome == "refused"
+    assert "say at which the reading was taken" in said_[3].text
+
+
 def test_the_table_of_records_is_read_again() -> None:
     from gumboot.documents.tables import records_csv
 

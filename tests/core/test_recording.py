@@ -85,6 +85,7 @@ def everything(*, but: str = "") -> list[AnyRecord]:
         (made(LUG, **landed(tool={**TOOL, "id": "TW-77"})), IVO, "refused", "is no tool of this job"),
         (made(LUG, **landed(tool={**TOOL, "calibrated_to": "2027-04-01"})), IVO, "refused", "ends 2027-03-31 in this job"),
         (made("check:earth-grid", kind="reading", value=0.1, tool={**TOOL, "id": "M-1"}), IVO, "refused", "is no tool of this job"),
+        (made("check:voc-PV1", kind="reading", value=400.0), IVO, "refused", "say at which the reading was taken"),
         (made("check:voc-PV1", kind="reading", value=400.0, cell_c=-40.1), IVO, "refused", "Write -40 to 90 °C"),
         (made("check:voc-PV1", kind="reading", value=400.0, cell_c=90.1), IVO, "refused", "Write -40 to 90 °C"),
         (meter(power_factor=0.19), IVO, "refused", "write 0.2 to 1"),
@@ -173,7 +174,7 @@ def test_a_slip_of_decimals_or_units_is_told(value: float, wanted: float, unit: 
 
 
 def test_a_slip_is_asked_about_before_it_is_kept_and_again_before_it_is_cleared() -> None:
-    reading = made("check:voc-PV1", kind="reading", value=4211.0, unit="V")
+    reading = made("check:voc-PV1", kind="reading", value=4211.0, unit="V", cell_c=18.0)
     question = asked(reading)
     assert (question.outcome, question.field) == ("asked", "value")
     assert "did you mean 421.1 V?" in question.text
@@ -181,7 +182,7 @@ def test_a_slip_is_asked_about_before_it_is_kept_and_again_before_it_is_cleared(
     clearing = made("clear:voc-PV1", who=LENA, kind="clearance", reason="cloud edge at dusk", of=reading.id)
     assert asked(clearing, stands).outcome == "asked"
     assert asked(clearing, stands, sure=True).is_kept
-    assert asked(made("check:voc-PV1", kind="reading", value=300.0, unit="V")).is_kept
+    assert asked(made("check:voc-PV1", kind="reading", value=300.0, unit="V", cell_c=18.0)).is_kept
 
 
 def test_a_clearance_speaks_of_the_reading_that_it_names() -> None:

@@ -55,7 +55,7 @@ def test_a_record_is_kept_once_and_seen_in_the_acts(ivo: Crew) -> None:
         ({"act": "step:export", "kind": "done", "value": None}, 422, "value"),
         ({"doer": "lena"}, 403, "This was done by lena"),
         ({"value": -1.0, "act": "check:earth-grid"}, 422, "null the test leads"),
-        ({"value": 4211.0, "act": "check:voc-PV1"}, 409, "did you mean 421.1 V?"),
+        ({"value": 4211.0, "act": "check:voc-PV1", "cell_c": 18.0}, 409, "did you mean 421.1 V?"),
         ({"done_at": (datetime.now(UTC) + timedelta(hours=2)).isoformat()}, 422, "dated in the future"),
         ({"kind": "dream"}, 422, "dream"),
         ({"value": "much"}, 422, "value"),
@@ -84,7 +84,7 @@ def test_gates_roles_and_tokens_hold_here_as_well(ivo: Crew, crew: Callable[[str
     odds: tuple[Any, ...] = ([], "x", 7, None)
     for odd in odds:
         assert send(ivo, odd).status_code == 422
-    assert send(ivo, reading(4211.0, "check:voc-PV1"), "?sure=true").status_code == 201
+    assert send(ivo, reading(4211.0, "check:voc-PV1", cell_c=18.0), "?sure=true").status_code == 201
     # What the sender says of verdict, name and revision counts for nothing.
     forged = reading(act="check:dead-grid", by="The Owner", revision=99, defects=["none"], role="licence holder")
     assert send(ivo, forged).status_code == 201

@@ -97,6 +97,8 @@ def _reading(at: At, record: Reading) -> Answered:
     check = next((c for c in at.plan.all_checks() if c.id == at.act.name), None)
     if check is None:
         return Refused("value", "That check is not part of this plan.")
+    if check.cell is not None and record.cell_c is None:
+        return Refused("cell_c", "Cell temperature: say at which the reading was taken (cell_c, in °C); it is judged by that for ever.")
     if check.shows:
         if record.shown is None or len(record.shown) != len(check.shows):
             return Refused("value", "Both displays are read: give what each of them shows.")

@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from gumboot.core.acts import Act, Acts
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.derive import Plan
-from gumboot.core.reading import read_shown
+from gumboot.core.reading import parse, read_shown
 from gumboot.core.record import FORMAT, AnyRecord, Reading, SignOff, as_sent, parse_record
 from gumboot.core.recording.may import Person, may_record
 from gumboot.core.standing import stand
@@ -27,6 +27,7 @@ HEADS: Mapping[str, tuple[str, ...]] = {
     "value": ("value", "reading", "result", "measured"),
     "unit": ("unit", "units"),
     "at": ("at", "time", "timestamp", "date", "datetime"),
+    "cell": ("cell_c", "cell temperature", "cell"),
 }
 
 
@@ -115,11 +116,12 @@ def _tested(number: int, row: Mapping[str, str], acts: Acts, said: Mapping[str, 
         return Line(number, None, f"'{_named(row, 'at')}' does not say by which clock: write its offset, 2026-11-27 14:30+01:00")
     try:
         shown = read_shown(f"{value} {_named(row, 'unit')}".strip(), act.band.unit)
+        cell = parse(_named(row, "cell"), "°C") if _named(row, "cell") else None
     except BadUnit as bad:
         return Line(number, None, str(bad))
     seed = f"{act.id} {at.astimezone(UTC).isoformat()} {value} {said['doer']}"
     made = {**said, "id": str(uuid.uuid5(uuid.NAMESPACE_OID, seed)), "act": act.id, "done_at": at}
-    return Line(number, Reading(**made, value=shown.value, over=shown.over, typed=value[:64], unit=act.band.unit))
+    return Line(number, Reading(**made, value=shown.value, over=shown.over, typed=value[:64], unit=act.band.unit, cell_c=cell))
 
 
 def read_table(text: str, acts: Acts, said: Mapping[str, Any], zone: tzinfo | None = None) -> list[Line]:

@@ -9,7 +9,7 @@ from typing import Any
 from gumboot.core.acts import Act, Kind
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, parse_record
-from gumboot.core.recording import Person
+from gumboot.core.recording import Person, inputs_of
 from gumboot.core.standing import Standing
 
 IVO = Person("ivo", "Ivo Installer", "installer")
@@ -84,3 +84,33 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
 def person_of(record: AnyRecord) -> Person:
     """Who made it."""
     return IVO if record.doer == "ivo" else LENA
+
+
+def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> dict[str, str]:
+    """What somebody types and taps for an act: its declared answers, as they should be or not."""
+    typed = {i.name: i.stands or (i.choices[bad and len(i.choices) > 1] if i.choices else "") for i in inputs_of(plan, standing, act)}
+    for asked in ("value", "second"):
+        if asked in typed:
+            typed[asked] = f"{_value(act, bad=bad):.9g}"
+    match act.kind:
+        case Kind.TORQUE if act.band.expected is not None:
+            tool = next(t.id for t in plan.job.tools if t.kind == "torque tool")
+            typed |= {"reached": f"{act.band.expected.value * (0.7 if bad else 1):.9g}", "unit": "N m", "tool": tool}
+        case Kind.DISPLAYS:
+            typed |= {"value": "71" if bad else "41", "second": "41"}
+        case Kind.MEASUREMENT:
+            typed["tool"] = ""
+        case Kind.SETTING:
+            row = next(r for r in plan.settings.sheet if r.key == act.name)
+            typed["value"] = "77.7" if bad else f"{row.figure.value:.9g}" if row.figure else row.text
+        case Kind.METER:
+            typed = {i.name: i.stands or "300" for i in inputs_of(plan, standing, act)}
+        case Kind.CLEARANCE:
+            typed["reason"] = "looked at it again together"
+        case Kind.SERIAL | Kind.FIRMWARE:
+            typed["text"] = act.band.words or "SN 1"
+        case _:
+            pass
+    if bad and not typed:
+        typed = {"could_not": "no tool"}
+    return typed

@@ -212,3 +212,27 @@ def test_the_page_of_an_act_opens_figures_and_says_what_became_of_a_slip(walk: W
     figure.click()
     w.page.wait_for_selector(f"[data-current-figure='{key}']")
     w.accessible()
+
+
+def test_without_signal_a_phone_says_what_is_held_as_far_as_it_knows(walk: Walk) -> None:
+    w = walk("ivo", "k03-tollhouse")
+    w.go("links")
+    off, program = "form[action$='ritual/off']", "form[action$='ritual/program']"
+    # Typed into, so that what comes in meanwhile is not drawn over it.
+    w.page.click("#link-off .could-not summary")
+    w.page.fill("#link-off-not-reason", "no key to the store")
+    w.record("ritual/off")
+    other = w.page.context.new_page()
+    with other.expect_response(lambda r: r.url.endswith("/api/jobs/k03-tollhouse/acts")):
+        other.goto(f"{w.server}/jobs/{w.job}/links")
+    w.page.context.set_offline(True)
+    w.page.click(f"{off} >> text=Record it")
+    wait_kept(w, 1)
+    other.click(f"{program} button")
+    other.wait_for_function("() => document.body.innerText.includes('No signal, and nothing was kept')")
+    assert "it waits for: Every battery breaker off, every BMS off" in other.inner_text(f"{program} .told")
+    wait_kept(w, 1)
+    other.click(f"{program} button")
+    other.wait_for_function("() => document.body.innerText.includes('kept on this phone, not sent: no signal')")
+    wait_kept(w, 2)
+    w.trouble.clear()

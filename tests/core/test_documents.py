@@ -38,10 +38,10 @@ def name_of(path: Path) -> str:
 
 @pytest.mark.parametrize("path", OLD, ids=name_of)
 def test_a_house_of_format_1_is_read_as_the_house_of_today(path: Path) -> None:
-    # What the house asks of its supply, and what hangs on a Modbus line, was not asked then.
-    assert Job.model_validate_json(path.read_text()) == demo_house(name_of(path)).model_copy(
-        update={"demand": Demand(), "modbus": Modbus()}
-    )
+    # What the house asks of its supply, and what hangs on a Modbus line, was not asked then; its meters were not named.
+    today = demo_house(name_of(path))
+    tools = [tool for tool in today.tools if tool.kind == "torque tool"]
+    assert Job.model_validate_json(path.read_text()) == today.model_copy(update={"demand": Demand(), "modbus": Modbus(), "tools": tools})
 
 
 # Lines that the sheet had not then: how a charge ends, and what lead-acid wants.
@@ -82,6 +82,7 @@ def test_a_house_of_format_2_is_read_as_the_house_of_today(path: Path) -> None:
         **today,
         "demand": Demand().model_dump(mode="json"),
         "modbus": Modbus().model_dump(mode="json"),
+        "tools": [tool for tool in today["tools"] if tool["kind"] == "torque tool"],
         "site": {**today["site"], "electrode": "rod, pipe or plate" if alone else "water pipe or steel"},
     }
 

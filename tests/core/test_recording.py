@@ -19,6 +19,7 @@ from tests.helpers import plan_of
 NOW = datetime(2026, 11, 27, 12, tzinfo=UTC)
 LUG = "torque:inverter.battery.pos.bat-main"
 PLAN = plan_of()
+METER = {"id": "MM-1", "title": "Multimeter MM-1", "calibrated_to": "2027-04-30"}
 EMPTY = stand(PLAN, [], NOW, 1)
 
 
@@ -85,6 +86,13 @@ def everything(*, but: str = "") -> list[AnyRecord]:
         (made(LUG, **landed(tool={**TOOL, "id": "TW-77"})), IVO, "refused", "is no tool of this job"),
         (made(LUG, **landed(tool={**TOOL, "calibrated_to": "2027-04-01"})), IVO, "refused", "ends 2027-03-31 in this job"),
         (made("check:earth-grid", kind="reading", value=0.1, tool={**TOOL, "id": "M-1"}), IVO, "refused", "is no tool of this job"),
+        (
+            made("check:voc-PV1", kind="reading", value=1000.1, cell_c=0.0, tool=METER),
+            IVO,
+            "refused",
+            "rated for 1000 V, and 1000.1 V is above",
+        ),
+        (made("check:voc-PV1", kind="reading", value=-1000.1, cell_c=0.0, tool=METER), IVO, "refused", "Take its leads off"),
         (made("check:voc-PV1", kind="reading", value=400.0), IVO, "refused", "say at which the reading was taken"),
         (made("check:voc-PV1", kind="reading", value=400.0, cell_c=-40.1), IVO, "refused", "Write -40 to 90 °C"),
         (made("check:voc-PV1", kind="reading", value=400.0, cell_c=90.1), IVO, "refused", "Write -40 to 90 °C"),
@@ -99,6 +107,7 @@ def everything(*, but: str = "") -> list[AnyRecord]:
         (made("setting:charge_a", kind="left", as_left="110", reason="less"), IVO, "refused", "at least 10 characters"),
         (made("clear:dead-dc", who=LENA, kind="clearance", reason="looked at again"), LENA, "refused", "Measure it first"),
         (made(LUG, kind="could-not", what="could not be done"), IVO, "refused", "Say why"),
+        (made("clear:dead-dc", who=LENA, kind="could-not", what="no tool"), LENA, "refused", "stays a hold"),
         (made("sign-off:job", who=LENA, kind="sign-off", licence="L1"), LENA, "refused", "Give your licence number."),
         (made("sign-off:job", who=LENA, kind="sign-off", licence="L-1"), LENA, "refused", "things are missing"),
         (made("step:grid-breaker", kind="done"), IVO, "refused", "Held by the step before"),
@@ -121,6 +130,8 @@ def test_each_refusal_says_what_to_do(record: AnyRecord, who: Person, outcome: s
         made(LUG, kind="could-not", what="snug only"),
         made(LUG, kind="could-not", what="could not be done", reason="stud is bent"),
         made("check:voc-PV1", kind="reading", value=400.0, cell_c=-40.0),
+        made("check:voc-PV1", kind="reading", value=1000.0, cell_c=0.0, tool=METER),
+        made("check:iso-PV1", kind="reading", value=900.0, tool=METER),
         made("check:voc-PV1", kind="reading", value=400.0, cell_c=90.0),
         made("check:earth-grid", kind="reading", over=True),
         made("check:earth-grid", kind="reading", value=0.0),
@@ -265,6 +276,17 @@ def test_what_could_not_be_done_is_a_defect_until_it_is_done() -> None:
     assert after(snug, again).stands[LUG].state is State.GOOD
 
 
+@pytest.mark.parametrize(
+    "act", ["meter:ct-test", "setting:charge_a", "step:start-dead", "off:all.switches", "check:dead-dc", "serial:bat-1"]
+)
+def test_what_was_tried_last_and_not_done_is_a_defect_whatever_stood_before(act: str) -> None:
+    done = everything()
+    assert act.startswith("off:") or stand(PLAN, done, NOW, 1).stands[act].state in (State.GOOD, State.USED)
+    tried = made(act, NOW - timedelta(minutes=1), kind="could-not", what="could not be done", reason="the key is at home")
+    stands = stand(PLAN, [*done, tried], NOW, 1).stands[act]
+    assert (stands.state, stands.why) == (State.FAILED, "could not be done: the key is at home")
+
+
 def test_a_mark_that_has_moved_opens_its_lug_again() -> None:
     lug = kept(made(LUG, NOW - timedelta(hours=25), **landed()))
     mark = f"recheck:{LUG.partition(':')[2]}"
@@ -282,7 +304,7 @@ def test_everything_on_record_is_signed_and_a_day_early_handed_over_with_promise
     sign = made("sign-off:job", who=LENA, kind="sign-off", licence="L-1")
     assert asked(sign, after(*done)).is_kept
     early = [r for r in done if not r.act.startswith("recheck:")]
-    assert "1 things are missing" in asked(sign, after(*early)).text
+    assert "1 thing is missing" in asked(sign, after(*early)).text
     assert asked(sign.model_copy(update={"act": "sign-off:provisional"}), after(*early)).is_kept
     chained = stand(PLAN, everything(), NOW, 1, head="b" * 64)
     assert asked(sign.model_copy(update={"head": "b" * 64}), chained).is_kept

@@ -53,8 +53,10 @@ class Crew:
         return answer
 
     def seen(self) -> dict[str, str]:
-        """What Hand-over shows as it is signed, as its form carries it."""
-        return dict(re.findall(r'<input type="hidden" name="(head|revision)" value="([^"]*)">', self.get("hand-over")))
+        """What a signature carries of what was seen."""
+        acts = self.client.get(f"/api/jobs/{self.job}/acts").json()["acts"]
+        asked = next(act["inputs"] for act in acts if act["id"] == "sign-off:job")
+        return {each["name"]: each.get("stands", "") for each in asked if each["takes"] == "seen"}
 
     def revision(self) -> int:
         return int(self.client.get(f"/api/jobs/{self.job}/revision").json()["revision"])

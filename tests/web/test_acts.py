@@ -269,3 +269,71 @@ def test_no_two_things_of_a_page_are_marked_alike(engine: Engine, ivo: Crew, len
         assert [name for name, number in Counter(ids).items() if number > 1] == [], station
         for target in set(re.findall(r'<label[^>]*\sfor="([^"]*)"', page)):
             assert target in ids, (station, target)
+
+
+def offered(crew: Crew, station: str) -> set[str]:
+    """The acts that a page offers to record."""
+    return set(re.findall(rf'action="/jobs/{crew.job}/records/([^"]+)"', crew.get(station)))
+
+
+def test_who_does_none_of_it_reads_along(crew: Callable[[str], Crew], ivo: Crew) -> None:
+    abel = crew("abel")
+    abel.job = ivo.job
+    for station in ("wire", "links", "sensing", "prove", "power-up", "settings", "live-checks"):
+        assert offered(abel, station) == set()
+        assert "You are signed in as apprentice: you read along." in abel.get(station)
+        assert "you read along" not in ivo.get(station)
+    assert "you read along" not in abel.get("bank")
+    hand = abel.client.get(f"/jobs/{abel.job}/wire/{LUG}").text
+    assert "Recorded by an installer" in hand
+    assert "torque-form" not in hand
+    assert "look-open" in "".join(offered(ivo, "prove"))
+
+
+def test_a_mark_is_asked_for_when_its_day_is_over(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "torque", hours=25, but=(LUG,))
+    assert ivo.post(f"records/torque/{LUG}", **GOOD).status_code < 400
+    assert "due " in ivo.get("wire")
+    marks = {act for act in offered(ivo, "wire") if act.startswith("recheck/")}
+    assert marks
+    assert f"recheck/{LUG}" not in marks
+    lug, asked = min(marks), ivo.get("wire").count("Mark unmoved")
+    moved = ivo.post(f"records/{lug}", answer="no").text
+    # A lug whose mark has moved is tightened again before anybody looks at its mark.
+    assert "without a good record." in moved
+    assert moved.count("Mark unmoved") == asked - 1
+
+
+def test_a_signature_is_offered_when_nothing_is_missing(lena: Crew) -> None:
+    assert "It is signed by a licence holder when nothing is missing." in lena.get("hand-over")
+    assert offered(lena, "hand-over") == set()
+    assert "things are missing" in lena.post("records/sign-off/job", number="L-123").text
+
+
+def test_what_speaks_against_a_tool_is_said_before_it_is_used(petra: Crew, ivo: Crew) -> None:
+    assert '<option value="MM-1">Multimeter MM-1</option>' in ivo.get("prove")
+    assert '<option value="">instrument</option>' in ivo.get("prove")
+    petra.edit("tools.MM-1.rated_v", "300")
+    # On the strings alone, which are above it; the terminals are dead.
+    assert ivo.get("prove").count("Multimeter MM-1, only to 300 V") == 2
+    petra.edit("tools.MM-1.calibrated_to", "2026-02-28", kind="text")
+    assert "Multimeter MM-1, calibration over since 2026-02-28" in ivo.get("prove")
+    hand = ivo.client.get(f"/jobs/{ivo.job}/wire/{LUG}").text
+    assert "Torque driver TD-1, cal. to 2027-05-31" in hand
+    petra.edit("tools.TD-1.high_nm", "6")
+    assert "Torque driver TD-1, cal. to 2027-05-31, not in its range" in ivo.client.get(f"/jobs/{ivo.job}/wire/{LUG}").text
+
+
+def test_what_could_not_be_done_stands_at_its_station(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "torque", "measurement", "link", "setting", hours=1)
+    ivo.post("records/step/start-dead")
+    for act, station in (
+        ("setting/charge_a", "settings"),
+        ("step/on-bat-1", "power-up"),
+        ("off/all.switches", "power-up"),
+        ("ritual/off", "links"),
+        ("check/dead-dc", "prove"),
+    ):
+        why = f"no key for {act}"
+        assert send(ivo, act, could_not="could not be done", reason=why).status_code == 200, act
+        assert f"ould not be done: {why}" in ivo.get(station), act

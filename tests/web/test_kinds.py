@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from urllib.parse import unquote
 
 import pytest
 
@@ -16,12 +17,16 @@ HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses() if n
 @pytest.mark.parametrize("house", HOUSES)
 def test_every_station_draws_without_gap_or_stop(petra: Crew, house: str) -> None:
     opened: set[str] = set()
+    held = {act["id"] for act in petra.client.get(f"/api/jobs/{house}/acts").json()["acts"] if act["held_by"]}
     for station in STATION_IDS:
         answer = petra.client.get(f"/jobs/{house}/{station}")
         assert answer.status_code == 200, station
         page = answer.text
         assert f'data-station="{station}"' in page
         assert " style=" not in page
+        # Nothing is offered that its gate holds back.
+        offered = {unquote(act).replace("/", ":", 1) for act in re.findall(rf'action="/jobs/{house}/records/([^"]+)"', page)}
+        assert not offered & held, station
         assert "None" not in re.sub(r"<[^>]+>", " ", page), station
         assert not re.search(r"(?<![\w-])(nan|NaN|inf)(?![\w-])", page), station
         for key in sorted(set(re.findall(r'data-figure="([^"]+)"', page)) - opened)[:2]:

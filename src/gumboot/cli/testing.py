@@ -26,7 +26,7 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 )
 
 
-def _node() -> Path:
+def node() -> Path:
     """The browser driver brings a Node of its own: the tests of scripts need no other."""
     import playwright
 
@@ -36,7 +36,7 @@ def _node() -> Path:
 def _script_tests() -> int:
     print("== tests of scripts: tests/js", flush=True)
     tests = sorted(str(path) for path in (CHECKOUT / "tests/js").glob("*.test.mjs"))
-    return subprocess.run([str(_node()), "--test", "--test-reporter=dot", *tests], cwd=CHECKOUT, check=False).returncode
+    return subprocess.run([str(node()), "--test", "--test-reporter=dot", *tests], cwd=CHECKOUT, check=False).returncode
 
 
 CORE = ["tests/core", "tests/rules", "tests/properties", "tests/acceptance"]

@@ -12,6 +12,8 @@ from gumboot.core.reading import parse
 _TIME = re.compile(r"\b([01]?\d|2[0-3])[:.h]([0-5]\d)\b\s*(am|pm)?", re.IGNORECASE)
 _DIGITS = re.compile(r"\d+(?:[.,](\d+))?")
 CLOCK_MINUTES = 10
+# Two numbers that differ by no more than this share of them are the same one.
+SAME = 1e-6
 
 
 def words_of(text: str) -> frozenset[str]:
@@ -33,7 +35,7 @@ def _quantity(row: Setting, typed: str) -> bool:
     bare = typed.strip()[-1:].isdigit() or typed.strip().endswith(asked.unit)
     most = row.share * abs(asked.value)
     allowed = min(last, most) if bare else most
-    return abs(left - asked.value) <= max(allowed, 1e-6 * max(1.0, abs(asked.value))) + 1e-9
+    return abs(left - asked.value) <= max(allowed, SAME * max(1.0, abs(asked.value))) + 1e-9
 
 
 def _time(typed: str, at: datetime, utc_offset_h: float | None) -> bool:

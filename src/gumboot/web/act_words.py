@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any, NamedTuple
 
-from gumboot.core.acts import Act, Kind, Stands, ident
+from gumboot.core.acts import Act, Kind, Stands, State, ident
+from gumboot.core.job.model import ToolItem
 from gumboot.core.record import (
     Agreement,
     Answer,
@@ -67,15 +68,44 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
             return asked.stands
 
 
+def tool_words(act: Act, tool: ToolItem) -> str:
+    """A tool as it is chosen, with what speaks against it for this act; of a torque tool the day to which it is calibrated."""
+    band = act.band
+    ends = [end.value for end in (band.low, band.high, band.expected) if end is not None]
+    said = [tool.title]
+    if tool.calibrated_to < datetime.now(UTC).date().isoformat():
+        said.append(f"calibration over since {tool.calibrated_to}")
+    elif act.kind is Kind.TORQUE:
+        said.append(f"cal. to {tool.calibrated_to}")
+    if band.unit == "V" and tool.rated_v is not None and max(ends, default=0.0) > tool.rated_v:
+        said.append(f"only to {tool.rated_v:g} V")
+    wanted = band.expected.value if band.expected is not None else None
+    if act.kind is Kind.TORQUE and wanted is not None and not (tool.low_nm or 0) <= wanted <= (tool.high_nm or wanted):
+        said.append("not in its range")
+    return ", ".join(said)
+
+
 def held_by(view: Bench, act: Act) -> tuple[str, ...]:
     """What holds an act back, in words."""
     return told(view.plan, act, view.standing.gates.held_by(act.id))
 
 
+def may_do(view: Bench, act: Act) -> bool:
+    """Whether who is signed in does such acts."""
+    return view.who.role in act.who
+
+
+def looks_on(view: Bench) -> bool:
+    """Whether who is signed in does none of the acts of the station."""
+    acts = [act for act in view.standing.acts.of(view.station) if not act.is_derived and act.kind is not Kind.SIGN_OFF]
+    return bool(acts) and not any(may_do(view, act) for act in acts)
+
+
 def acts_at(view: Bench, kinds: Sequence[str]) -> list[Act]:
-    """The acts of these kinds at the station of the page; of the way back those that have something to take back."""
+    """The acts of these kinds at the station of the page; of the way back what has something to take back, or could not be done."""
     rows = [act for act in view.standing.acts.of(view.station) if act.kind in kinds]
-    return [a for a in rows if a.kind is not Kind.OFF or any(view.standing.stands[i].holds for i in a.undoes)]
+    stands = view.standing.stands
+    return [a for a in rows if a.kind is not Kind.OFF or stands[a.id].state is State.FAILED or any(stands[i].holds for i in a.undoes)]
 
 
 def count_of(view: Bench, acts: Sequence[Act]) -> str:
@@ -222,6 +252,9 @@ WORDS: dict[str, Any] = {
     "inputs_of": inputs_of,
     "could_not_inputs": could_not_inputs,
     "held_by": held_by,
+    "tool_words": tool_words,
+    "may_do": may_do,
+    "looks_on": looks_on,
     "acts_at": acts_at,
     "count_of": count_of,
     "can_take_back": can_take_back,

@@ -71,7 +71,7 @@ class Preferences(Frozen):
 
 
 class ToolItem(Frozen):
-    """A torque tool or a meter with the last day its calibration holds (ISO date), and the torques that it reads."""
+    """A torque tool or a meter with the last day its calibration holds (ISO date), the torques that it reads, the voltage it may be on."""
 
     id: str
     title: str
@@ -79,6 +79,7 @@ class ToolItem(Frozen):
     calibrated_to: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
     low_nm: Annotated[float | None, Quantity("M_lo", "Least torque of {title}", "N m")] = Field(None, gt=0, lt=500)
     high_nm: Annotated[float | None, Quantity("M_hi", "Largest torque of {title}", "N m")] = Field(None, gt=0, lt=500)
+    rated_v: Annotated[float | None, Quantity("V_m", "Voltage that {title} is rated for", "V")] = Field(None, gt=0, le=2000)
 
 
 class Job(Frozen):

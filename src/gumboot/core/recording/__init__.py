@@ -1,6 +1,6 @@
 """May this record be made, by this person, now? One rule for page, phone, command line and import.
 
-``inputs`` says what an act asks for, ``drafts`` makes a record of what was typed, ``plausible`` asks about a value that looks like a slip,
+``inputs`` says what an act asks for, ``terms`` what is right of that, ``drafts`` makes a record of what was typed, ``plausible`` asks about a value that looks like a slip,
 ``contents`` looks at what a kind of record says, ``may`` puts it together.
 """
 
@@ -8,6 +8,7 @@ from gumboot.core.recording.contents import Refused
 from gumboot.core.recording.drafts import Doing, Draft, drafted, said
 from gumboot.core.recording.inputs import Input, could_not_inputs, inputs_of
 from gumboot.core.recording.may import Person, Verdict, may_record, receive
+from gumboot.core.recording.terms import Term, terms_of
 
 __all__ = [
     "Doing",
@@ -15,6 +16,7 @@ __all__ = [
     "Input",
     "Person",
     "Refused",
+    "Term",
     "Verdict",
     "could_not_inputs",
     "drafted",
@@ -22,4 +24,5 @@ __all__ = [
     "may_record",
     "receive",
     "said",
+    "terms_of",
 ]

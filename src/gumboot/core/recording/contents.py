@@ -89,8 +89,24 @@ def _landing(at: At, record: Landing) -> Answered:
     return None
 
 
+def _instrument(at: At, record: Reading) -> Answered:
+    """An instrument is one of the job's, and on no more than it is rated for."""
+    if record.tool is None:
+        return None
+    if refused := _tool(at, record.tool):
+        return refused
+    known = next(tool for tool in at.plan.job.tools if tool.id == record.tool.id)
+    value = record.value if at.act.band.unit == "V" else None
+    if value is None or known.rated_v is None or abs(value) <= known.rated_v:
+        return None
+    return Refused(
+        "tool",
+        f"Instrument: {known.title} is rated for {known.rated_v:g} V, and {abs(value):g} V is above that. Take its leads off; use one that is rated for it.",
+    )
+
+
 def _reading(at: At, record: Reading) -> Answered:
-    if record.tool is not None and (refused := _tool(at, record.tool)):
+    if refused := _instrument(at, record):
         return refused
     if record.cell_c is not None and not COLDEST_CELL <= record.cell_c <= HOTTEST_CELL:
         return Refused("cell_c", f"Cell temperature: {record.cell_c:g} °C is none. Write {COLDEST_CELL} to {HOTTEST_CELL} °C.")
@@ -155,7 +171,9 @@ def _photo(_: At, record: Photo) -> Answered:
     return Refused("file", "Choose a picture.") if record.photo is None else None
 
 
-def _could_not(_: At, record: CouldNot) -> Answered:
+def _could_not(at: At, record: CouldNot) -> Answered:
+    if at.act.kind is Kind.CLEARANCE:
+        return Refused("kind", "A reading that nobody clears stays a hold: there is nothing to record.")
     return _reason(record, "Say why") if record.what == "could not be done" else None
 
 
@@ -164,7 +182,7 @@ def _sign_off(at: At, record: SignOff) -> Answered:
         return Refused("number", "Give your licence number.")
     left = [line for line in at.standing.missing if at.act.name == "job" or "24 h check" not in line]
     if left:
-        return Refused("sign-off", f"{len(left)} things are missing; see the list.")
+        return Refused("sign-off", f"{'1 thing is' if len(left) == 1 else f'{len(left)} things are'} missing; see the list.")
     under = at.standing
     if under.head is not None and (record.head, record.revision) != (under.head, under.revision):
         return Refused("sign-off", "Something was recorded or changed since this page was made: look at it again, then sign.")

@@ -72,9 +72,12 @@ def _quantity(d: Draft, field: str, unit: str, name: str) -> float:
 
 
 def _tool(d: Draft) -> ToolUsed | None:
-    """The tool or meter that was chosen, with what it is good for."""
+    """The tool or meter that was chosen, with what it is good for in the unit of the act."""
     tool = next((t for t in d.plan.job.tools if t.id == d.text("tool")), None)
-    return ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=tool.low_nm, high=tool.high_nm) if tool else None
+    if tool is None:
+        return None
+    low, high = (tool.low_nm, tool.high_nm) if d.act.kind is Kind.TORQUE else (None, tool.rated_v if d.act.band.unit == "V" else None)
+    return ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=low, high=high)
 
 
 def _landing(d: Draft) -> Landing:

@@ -1,6 +1,6 @@
 """Plan and records together: what is done, open and held at each station.
 
-``stands`` says how each act stands, ``judged``, ``left`` and ``meter`` what a torque, a reading, a setting and a meter test are worth,
+``stands`` says how each act stands, ``since`` what has ended what was seen before, ``judged``, ``left`` and ``meter`` what a torque, a reading, a setting and a meter test are worth,
 ``signed`` whether a signature stands, ``holds`` what holds an act back in words, ``stations`` how far each station is.
 """
 
@@ -18,6 +18,7 @@ from gumboot.core.standing.records import (
     counted,
     latest,
 )
+from gumboot.core.standing.since import Since, run_of
 from gumboot.core.standing.stand import stand
 
 __all__ = [
@@ -27,6 +28,7 @@ __all__ = [
     "STATION_IDS",
     "Judged",
     "SettingStands",
+    "Since",
     "Standing",
     "State",
     "StationStanding",
@@ -36,5 +38,6 @@ __all__ = [
     "judge_torque",
     "latest",
     "link_tasks",
+    "run_of",
     "stand",
 ]

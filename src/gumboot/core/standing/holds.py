@@ -12,6 +12,8 @@ def _landings(plan: Plan, troubles: Sequence[Trouble]) -> list[str]:
     if not troubles:
         return []
     first = next(t for t in plan.terminations if t.id == troubles[0].act.name)
+    if len(troubles) == 1:
+        return [f"{first.place} {first.title} without a good record"]
     return [f"{len(troubles)} terminations without a good record, the first {first.place} {first.title}"]
 
 
@@ -36,7 +38,8 @@ def _said(trouble: Trouble, step: Act) -> str:
     if act.kind is Kind.STEP:
         return f"the step before: {act.title}"
     if act.kind is Kind.RITUAL:
-        return f"links: {act.title.lower()}"
+        title = act.title[:1].lower() + act.title[1:]
+        return f"the task before: {title}" if step.kind is Kind.RITUAL else f"links: {title}"
     if act.station == "power-up" and act.id in step.needs:
         return f"record the reading: {act.title}"
     return act.title if not trouble.why else f"{act.title}: {trouble.why}"

@@ -11,6 +11,7 @@ from gumboot.core.acts import Acts, Gates, Stands
 from gumboot.core.finding import Finding
 from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, Photo, RecordBase, SignOff, TakenBack
 from gumboot.core.sim.ct_readings import MeterVerdict
+from gumboot.core.standing.since import Since
 
 State = Literal["open", "part", "clear", "held"]
 
@@ -114,6 +115,8 @@ class Standing:
     settings: dict[str, SettingStands]
     links_done: dict[str, AnyRecord]
     missing: tuple[str, ...]
+    # What has happened that ends the truth of what was seen before.
+    since: Since
     signed: SignOff | None = None
     # What has ended the signature, in words; empty while it stands.
     ended: str = ""

@@ -17,7 +17,8 @@ from gumboot.core.standing.left import settings_left
 from gumboot.core.standing.meter import meter_verdicts
 from gumboot.core.standing.records import LEGS, Judged, Standing, counted, in_order, latest, latest_of, stands_for_itself
 from gumboot.core.standing.signed import signature
-from gumboot.core.standing.stands import Site, landed_at, moved_at, stands_of, undone_at, updated_at
+from gumboot.core.standing.since import since_of
+from gumboot.core.standing.stands import Site, stands_of
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
 
 
@@ -30,6 +31,12 @@ def _rechecks(plan: Plan, torques: dict[str, Judged], redone: Mapping[str, AnyRe
             done = bool(first and isinstance(again, Answer) and again.at >= first.at and again.yes)
             found[t.id] = (first.at + timedelta(hours=24) if first else None, done)
     return found
+
+
+def _looked_at(rechecks: Mapping[str, tuple[datetime | None, bool]], now: datetime) -> tuple[int, int, int]:
+    """How many lugs were looked at again, of how many, and of how many the day is over."""
+    over = sum(1 for due, done in rechecks.values() if due and not done and due < now)
+    return sum(done for _, done in rechecks.values()), len(rechecks), over
 
 
 def _waiting(gates: Gates) -> dict[str, str]:
@@ -45,8 +52,9 @@ def _waiting(gates: Gates) -> dict[str, str]:
     return found
 
 
-def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime, updated: datetime | None) -> Site:
-    """Torques, readings, steps and settings as they stand; of records in order that count."""
+def _site(plan: Plan, acts: Acts, every: Sequence[AnyRecord], now: datetime) -> Site:
+    """Torques, readings, steps and settings as they stand."""
+    records = counted(every)
     last = {r.act: r for r in records if stands_for_itself(r)}
     torque_records, measured = latest(records, "torque"), latest(records, "check")
     checks = {c.id: judge_check(c, measured.get(c.id)) for c in plan.all_checks()}
@@ -63,10 +71,7 @@ def _site(plan: Plan, acts: Acts, records: Sequence[AnyRecord], now: datetime, u
         settings=settings_left(plan, latest(records, "setting"), agreed),
         cleared=clearances_that_hold(cleared, checks),
         meters=meter_verdicts(plan, records),
-        landed=landed_at(plan, last),
-        moved=moved_at(acts, records),
-        undone=undone_at(acts, records),
-        updated=updated,
+        since=since_of(plan, acts, records, in_order(every), last),
     )
 
 
@@ -98,16 +103,15 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
 
     ``revision`` of the job and ``head`` of the chain of its records are what a signature is bound to.
     """
-    acts, rows = acts_of(plan), counted(records)
-    site = _site(plan, acts, rows, now, updated_at(in_order(records)))
+    acts = acts_of(plan)
+    site = _site(plan, acts, records, now)
     stands = {act.id: stands_of(site, act) for act in acts.values()}
     gates = Gates(acts, stands)
-    rechecks = _rechecks(plan, site.torques, latest(rows, "recheck"))
+    rechecks = _rechecks(plan, site.torques, latest(counted(records), "recheck"))
     signed, counts = signature(records, revision), counts_of(site, stands)
     missing = what_is_missing(site, stands, rechecks, counts)
     held = _held(acts, stands)
-    over = sum(1 for due, ok in rechecks.values() if due and not ok and due < now)
-    done = Done(counts, missing, signed, (sum(ok for _, ok in rechecks.values()), len(rechecks), over))
+    done = Done(counts, missing, signed, _looked_at(rechecks, now))
     torques = {name: _as_it_stands(judged, stands[f"torque:{name}"]) for name, judged in site.torques.items()}
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},
@@ -132,4 +136,5 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
         findings=reading_findings(plan, site.checks, site.cleared),
         waiting=_waiting(gates),
         meters=site.meters,
+        since=site.since,
     )

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Done, Reading, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Reading, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.judged import could_not
 from gumboot.core.standing.records import Judged, SettingStands
+from gumboot.core.standing.since import Since
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,48 +30,7 @@ class Site:
     settings: dict[str, SettingStands]
     cleared: dict[str, Clearance]
     meters: Mapping[str, MeterVerdict]
-    # When each termination was landed last, by circuit; when a switch was moved last; when each act was undone last.
-    landed: Mapping[str, datetime]
-    moved: datetime | None
-    undone: Mapping[str, datetime]
-    updated: datetime | None = None
-
-
-def moved_at(acts: Acts, records: Sequence[AnyRecord]) -> datetime | None:
-    """When a switch was moved last: by a step, or by switching off."""
-    return max((r.at for r in records if isinstance(r, Done) and (act := acts.get(r.act)) and (act.moves or act.undoes)), default=None)
-
-
-def undone_at(acts: Acts, records: Sequence[AnyRecord]) -> dict[str, datetime]:
-    """When each step was taken back last, by switching off or opening again."""
-    found: dict[str, datetime] = {}
-    for record in records:
-        act = acts.get(record.act)
-        for name in act.undoes if act is not None and isinstance(record, Done) else ():
-            found[name] = max(record.at, found.get(name, record.at))
-    return found
-
-
-def updated_at(records: Sequence[AnyRecord]) -> datetime | None:
-    """When the firmware of anything was found to be another than before."""
-    known, found = dict[str, str](), None
-    for record in records:
-        if isinstance(record, Words) and record.act.startswith("firmware:"):
-            if known.get(record.act, record.text) != record.text:
-                found = record.at
-            known[record.act] = record.text
-    return found
-
-
-def landed_at(plan: Plan, last: Mapping[str, AnyRecord]) -> dict[str, datetime]:
-    """When an end of each circuit was landed last, its earth apart."""
-    found: dict[str, datetime] = {}
-    for t in plan.terminations:
-        record = last.get(f"torque:{t.id}")
-        if record is not None:
-            run = f"earth of {t.circuit}" if t.role == "earth" else t.circuit
-            found[run] = max(record.at, found.get(run, record.at))
-    return found
+    since: Since
 
 
 def _plan_stands(site: Site, act: Act) -> Stands:
@@ -103,8 +63,16 @@ def _check(site: Site, act: Act) -> Stands:
     return Stands(State.CLEARED, stands.why) if stands.state is State.FAILED and act.name in site.cleared else stands
 
 
+def _not_done(site: Site, act: Act) -> Stands | None:
+    """What stands of an act whose latest record says that it could not be done."""
+    record = site.last.get(act.id)
+    return Stands(State.FAILED, could_not(record)) if isinstance(record, CouldNot) else None
+
+
 def _meter(site: Site, act: Act) -> Stands:
     found = site.meters.get(act.name)
+    if undone := _not_done(site, act):
+        return undone
     if found is None:
         return Stands(State.OPEN)
     bad = [v for v in found.channels if v.verdict != "right"]
@@ -113,6 +81,8 @@ def _meter(site: Site, act: Act) -> Stands:
 
 def _setting(site: Site, act: Act) -> Stands:
     left = site.settings[act.name]
+    if undone := _not_done(site, act):
+        return undone
     if left.record is None:
         return Stands(State.OPEN)
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
@@ -132,8 +102,8 @@ def _plain(site: Site, act: Act) -> Stands:
     record = site.last.get(act.id)
     if record is None:
         return Stands(State.OPEN)
-    if isinstance(record, CouldNot):
-        return Stands(State.FAILED, could_not(record))
+    if undone := _not_done(site, act):
+        return undone
     return Stands(State.FAILED, "answered no") if _is_no(record) else Stands(State.GOOD)
 
 
@@ -172,19 +142,19 @@ def _too_cold(site: Site, act: Act, record: AnyRecord) -> str:
 def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
     """What has ended the truth of a good record; None where it is true still."""
     lasts, at = act.lasts, record.at
-    if (undone := site.undone.get(act.id)) is not None and undone >= at:
+    if (undone := site.since.undone.get(act.id)) is not None and undone >= at:
         return Stands(State.LAPSED, "switched off since")
-    again = [c for c in lasts.landed if (landed := site.landed.get(c)) is not None and landed > at]
+    again = [c for c in lasts.landed if (landed := site.since.landed.get(c)) is not None and landed > at]
     if again:
         return Stands(State.LAPSED, f"{again[0]} was landed anew since")
-    if lasts.firmware and site.updated is not None and site.updated > at:
+    if lasts.firmware and site.since.updated is not None and site.since.updated > at:
         return Stands(State.LAPSED, "the firmware is another since: read it again")
     rested = record.stood.rests if record.stood is not None else ""
     if rested and lasts.rests and rested != lasts.rests:
         return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")
     if colder := _too_cold(site, act, record):
         return Stands(State.LAPSED, colder)
-    if lasts.moves and site.moved is not None and site.moved > at:
+    if lasts.moves and site.since.moved is not None and site.since.moved > at:
         return Stands(State.USED, "a switch was moved since")
     if lasts.hours is not None and site.now - at > timedelta(hours=lasts.hours):
         return Stands(State.USED, f"it is older than {lasts.hours:g} h")

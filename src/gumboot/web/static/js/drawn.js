@@ -3,6 +3,9 @@
 // Records that were sent from this page: they are drawn by their own answer, and are no news.
 export const sentHere = new Set();
 
+// Said when the station was drawn anew.
+export const DRAWN = "gumboot:drawn";
+
 // The station as an answer draws it, the keyboard where it was; a page that shows no station is asked for again.
 export function redraw(html) {
   const old = document.getElementById("bench");
@@ -14,6 +17,7 @@ export function redraw(html) {
   if (window.htmx) window.htmx.process(made);
   const again = focused && document.getElementById(focused);
   if (again) again.focus({ preventScroll: true });
+  document.dispatchEvent(new Event(DRAWN));
 }
 
 // The page as the server has it now; nothing where it cannot be had.

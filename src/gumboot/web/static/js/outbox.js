@@ -1,7 +1,8 @@
 // Records of work. Each is written down on this device before it is sent, under its doer's name and time, and stays until the server has
 // acknowledged it. What cannot be sent keeps its reason and holds up nothing behind it. The record's own id makes a second send harmless.
 
-import { redraw, sentHere } from "./drawn.js";
+import { DRAWN, redraw, sentHere } from "./drawn.js";
+import { Known } from "./known.js";
 import { Queue, freshId, lineOf, reasonOf, settled, stripWords } from "./queue.js";
 import { WAIT_MS, send } from "./sending.js";
 
@@ -50,8 +51,32 @@ function tell(form, words, tone) {
 
 const bodyText = (html) => new DOMParser().parseFromString(html, "text/html").body.innerText.trim().slice(0, 200);
 
+// A plan's field that could not be sent says so where it was typed.
+function unsent(event) {
+  const form = event.target.closest ? event.target.closest("form") : null;
+  const status = event.detail?.ctx?.response?.status || 0;
+  if (!form || form.dataset.record !== undefined || (status && status < 500 && status !== 413)) return;
+  const why = status ? "the server answered " + status : "no signal or no answer";
+  tell(form, "Not saved: " + why + ". What you typed stands here; send it again.", "problem");
+}
+
+function configure({ config }) {
+  // What another server answers is never drawn into the page.
+  config.noSwap.push("413", "50x");
+  config.defaultTimeout = WAIT_MS;
+  // What is drawn answers at once: with a delay there is a moment in which a new button is seen and does nothing.
+  config.defaultSettleDelay = 0;
+}
+
+// Without an answer a phone says what it knows.
+const UNASKED = { isHeld: false, words: "" };
+const heldText = (why) =>
+  "No signal, and nothing was kept: as far as this phone knows, " + why + ". Leave it. If it is done already, send it again: it is kept then, as done out of its turn.";
+
 export const outbox = () => ({
   queue: new Queue(localStorage),
+  known: new Known(),
+  warned: new Set(),
   busy: new Set(),
   sending: false,
   shown: false,
@@ -63,21 +88,22 @@ export const outbox = () => ({
   init() {
     this.show();
     document.addEventListener("submit", (event) => this.submitted(event));
-    for (const name of ["htmx:error", "htmx:response:error"]) document.addEventListener(name, (event) => this.unsent(event));
+    for (const name of ["htmx:error", "htmx:response:error"]) document.addEventListener(name, unsent);
+    this.learn();
+    document.addEventListener(DRAWN, () => this.learn());
     addEventListener("online", () => this.sendOnce());
     addEventListener("offline", () => this.show());
     addEventListener("storage", () => this.show());
     setInterval(() => {
       if (this.queue.due(page().who, this.busy).length) this.sendOnce();
     }, AGAIN_MS);
-    if (window.htmx) {
-      // What another server answers is never drawn into the page.
-      window.htmx.config.noSwap.push("413", "50x");
-      window.htmx.config.defaultTimeout = WAIT_MS;
-      // What is drawn answers at once: with a delay there is a moment in which a new button is seen and does nothing.
-      window.htmx.config.defaultSettleDelay = 0;
-    }
+    if (window.htmx) configure(window.htmx);
     this.sendOnce();
+  },
+
+  // What may be done here, to know it without signal too.
+  learn() {
+    this.known.later(document.querySelector("[data-job]:has(form[data-record])")?.dataset.job);
   },
 
   show() {
@@ -131,9 +157,14 @@ export const outbox = () => ({
 
   settle(item, answer) {
     const { kept, state } = settled(answer);
-    if (kept) this.queue.drop(item.id);
+    if (kept) this.taken(item);
     else this.queue.mark(item.id, state, reasonOf(answer));
     this.show();
+  },
+
+  taken(item) {
+    this.known.taken(item);
+    this.queue.drop(item.id);
   },
 
   submitted(event) {
@@ -166,28 +197,35 @@ export const outbox = () => ({
 
   // What an answer means where somebody waits for it.
   answered(form, item, answer, { safe, next }) {
-    const mends = answer.status === 422 && answer.ours;
-    if ((answer.status === 200 && answer.ours) || mends) {
-      // Kept, or somebody is here to mend it, and what was typed stands in its field.
+    if (answer.ours && answer.status === 200) {
+      this.taken(item);
+      this.show();
+      if (next) window.location.assign(JSON.parse(answer.text).next);
+      else redraw(answer.text);
+    } else if (answer.ours && answer.status === 422) {
+      // Somebody is here to mend it, and what was typed stands in its field.
       this.queue.drop(item.id);
       this.show();
-      if (!next) redraw(answer.text);
-      else if (mends) tell(form, reasonOf(answer), "problem");
-      else window.location.assign(JSON.parse(answer.text).next);
-      return;
+      if (next) tell(form, reasonOf(answer), "problem");
+      else redraw(answer.text);
+    } else {
+      if (!next && answer.ours && answer.kind.startsWith("text/html")) answer.reason = bodyText(answer.text);
+      this.unanswered(form, item, answer, safe);
     }
-    if (!next && answer.ours && answer.kind.startsWith("text/html")) answer.reason = bodyText(answer.text);
-    this.settle(item, answer);
-    const kept = safe ? "kept on this phone, not sent: " : "not sent and not kept, this phone's store is full: ";
-    tell(form, kept + reasonOf(answer), safe ? "ok" : "problem");
   },
 
-  // A plan's field that could not be sent says so where it was typed.
-  unsent(event) {
-    const form = event.target.closest ? event.target.closest("form") : null;
-    const status = event.detail?.ctx?.response?.status || 0;
-    if (!form || form.dataset.record !== undefined || (status && status < 500 && status !== 413)) return;
-    const why = status ? "the server answered " + status : "no signal or no answer";
-    tell(form, "Not saved: " + why + ". What you typed stands here; send it again.", "problem");
+  unanswered(form, item, answer, safe) {
+    const gate = answer.status ? UNASKED : this.known.verdict(this.queue.all(), item);
+    if (gate.isHeld && !this.warned.has(item.id)) {
+      this.warned.add(item.id);
+      this.queue.drop(item.id);
+      this.show();
+      tell(form, heldText(gate.words), "problem");
+      return;
+    }
+    this.settle(item, answer);
+    const kept = safe ? "kept on this phone, not sent: " : "not sent and not kept, this phone's store is full: ";
+    const words = kept + reasonOf(answer) + (gate.words && !gate.isHeld ? ". " + gate.words : "");
+    tell(form, words, safe ? "ok" : "problem");
   },
 });

@@ -6,12 +6,10 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from gumboot.core.acts import Act, ident
+from gumboot.core.acts import Act, Kind
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.plan.links.chain import LeadCore
 from gumboot.core.plan.links.station import BatteryBus
-from gumboot.core.record import AnyRecord
-from gumboot.core.standing import link_tasks
 from gumboot.drawing import links
 from gumboot.web.act_words import house_notes
 from gumboot.web.view import Bench
@@ -70,15 +68,6 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
-class Task:
-    """A task of programming, in its order."""
-
-    act: Act
-    title: str
-    record: AnyRecord | None
-
-
-@dataclass(frozen=True, slots=True)
 class LinksView:
     """The station Links."""
 
@@ -87,7 +76,7 @@ class LinksView:
     lines: list[Line]
     devices: list[BusDevice]
     askers: list[str]
-    tasks: list[Task]
+    tasks: list[Act]
     notes: list[str]
 
 
@@ -115,13 +104,12 @@ def view_of(b: Bench) -> LinksView:
     """The station as its page needs it."""
     modbus = b.plan.links.modbus
     lines = [Line(f"Asked by {x.inverter.name}" if len(modbus) > 1 or x.mark else "", links.modbus_drawing(x)) for x in modbus]
-    done = b.standing.links_done
     return LinksView(
         buses=[_bus(b, bus) for bus in b.plan.links.buses],
         groups=_groups(b),
         lines=lines,
         devices=list(b.job.modbus.devices),
         askers=[seat.id for seat in b.plan.seats.inverters],
-        tasks=[Task(b.standing.acts[ident("ritual", key)], title, done.get(key)) for key, title in link_tasks(b.plan)],
+        tasks=[act for act in b.standing.acts.values() if act.kind is Kind.RITUAL],
         notes=house_notes(b),
     )

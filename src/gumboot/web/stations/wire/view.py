@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from markupsafe import Markup
 
@@ -19,7 +19,7 @@ from gumboot.core.units import lbf_ft_from_nm
 from gumboot.drawing import show, wire
 from gumboot.store.holdings import Holding
 from gumboot.web import urls
-from gumboot.web.act_words import acts_at, count_of
+from gumboot.web.act_words import acts_at, count_of, held_by, may_do
 from gumboot.web.view import Bench
 
 
@@ -49,9 +49,8 @@ class Recheck:
     """A lug whose 24 h check has come or is coming due."""
 
     act: Act
-    title: str
     due: datetime
-    done: bool
+    is_due: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,9 +97,9 @@ def _box(b: Bench, place: str) -> Box:
 
 def _rechecks(b: Bench) -> Iterator[Recheck]:
     for t in b.plan.terminations:
-        due, done = b.standing.rechecks.get(t.id, (None, False))
+        due, _ = b.standing.rechecks.get(t.id, (None, False))
         if due is not None:
-            yield Recheck(b.standing.acts[f"recheck:{t.id}"], f"{t.place} {t.title}", due, done)
+            yield Recheck(b.standing.acts[f"recheck:{t.id}"], due, due <= datetime.now(UTC))
 
 
 def _hung(b: Bench, nothing_landed: bool) -> Hung | None:
@@ -133,7 +132,10 @@ class CardView:
 
     term: Termination
     act: Act
+    # Nothing while something holds it, and for who does not land; ``closed`` says which in a word.
     asks: dict[str, Input]
+    held: str
+    closed: str
     judged: Judged
     number: int
     in_all: int
@@ -168,13 +170,17 @@ def card_of(b: Bench, termination_id: str) -> CardView:
     nm = term.torque.value if term.torque else None
     low, high = (f.value if f else None for f in (term.torque_low, term.torque_high))
     ends = [show.in_system(v, "N m", b.system)[0] for v in (low, high) if v is not None]
-    asks = {asked.name: asked for asked in inputs_of(b.plan, b.standing, act)}
+    held = held_by(b, act)
+    all_asked = {asked.name: asked for asked in inputs_of(b.plan, b.standing, act)}
+    asks = all_asked if may_do(b, act) and not held else {}
     units = asks["reached"].units if "reached" in asks else ()
     judged = b.standing.torques[term.id]
     return CardView(
         term=term,
         act=act,
         asks=asks,
+        held=held[0] if held else "",
+        closed="" if asks else "Recorded by an installer" if all_asked and not held else "Not to be landed yet",
         judged=judged,
         number=at + 1,
         in_all=len(order),

@@ -1,0 +1,93 @@
+// What this page knows of a house while there is signal, to tell without signal whether an act may be done.
+
+import { Gates } from "./gates.js";
+
+const AFTER_MS = 2000;
+const RECORD = /^\/jobs\/([^/]+)\/records\/([^/]+)\/([^/]+)$/;
+
+// The house and the act that a record is sent to; null where it is none.
+export function aimOf(action) {
+  const found = RECORD.exec(action);
+  return found ? { job: decodeURIComponent(found[1]), act: decodeURIComponent(found[2]) + ":" + decodeURIComponent(found[3]) } : null;
+}
+
+const recordOf = (item) => ({ id: item.id, act: aimOf(item.action)?.act, fields: item.fields, at: item.at });
+const isAgreement = (act, fields) => act.kind === "setting" && "record" in fields;
+
+// What a record may open at its own station: the first act that waited and waits no more.
+function opened(gates, after, act, now) {
+  for (const other of gates.acts.values()) {
+    if (other.station !== act.station || other.id === act.id || !gates.heldBy(other.id, now).held.length) continue;
+    if (after.gate(other.id, now).gate === "open") return other.title;
+  }
+  return "";
+}
+
+function heldWords({ gate, by }, gates) {
+  const title = by.length ? gates.acts.get(by[0]).title : "";
+  return {
+    held: "it waits for: " + title,
+    "too early": "it is too early after: " + title,
+    "not yours": "another role does it",
+    unknown: "it is no act of this plan",
+  }[gate];
+}
+
+// What a phone says of a record that cannot be sent: whether it may be done as far as is known here, and what it opens.
+// `given` is what the server gave, `waiting` the records that were made here since.
+export function verdictOf(given, waiting, item) {
+  const aim = aimOf(item.action);
+  const gates = new Gates(given);
+  const act = aim && gates.acts.get(aim.act);
+  if (!act || item.fields.take_back) return { isHeld: false, words: "" };
+  const mine = waiting.filter((other) => other.id !== item.id && other.state !== "refused" && aimOf(other.action)?.job === aim.job);
+  for (const other of mine) gates.add(recordOf(other));
+  const said = gates.gate(act.id, item.at, { agrees: isAgreement(act, item.fields) });
+  if (said.gate === "unsure") return { isHeld: false, words: "Whether it was in its turn, the server says." };
+  if (said.gate !== "open") return { isHeld: true, words: heldWords(said, gates) };
+  const after = new Gates(given);
+  for (const other of [...mine, item]) after.add(recordOf(other));
+  const next = opened(gates, after, act, item.at);
+  return { isHeld: false, words: next ? "Open now: " + next + "." : "" };
+}
+
+// The house that a page is about, asked for again a while after it was drawn. `fetch` and the clock are given by tests.
+export class Known {
+  constructor(fetch = (...asked) => globalThis.fetch(...asked)) {
+    this.fetch = fetch;
+    this.job = "";
+    this.given = null;
+    this.acknowledged = [];
+    this.soon = 0;
+  }
+
+  // Asked for when the page has come to rest.
+  later(job) {
+    if (!job) return;
+    clearTimeout(this.soon);
+    this.soon = setTimeout(() => this.ask(job), AFTER_MS);
+  }
+
+  async ask(job) {
+    const before = this.acknowledged.length;
+    try {
+      const answer = await this.fetch("/api/jobs/" + encodeURIComponent(job) + "/acts", { credentials: "same-origin" });
+      if (!answer.ok || !answer.headers.has("X-Request-ID")) return;
+      this.given = await answer.json();
+      this.job = job;
+      this.acknowledged.splice(0, before);
+    } catch {
+      // No signal: what is known stays known.
+    }
+  }
+
+  // A record that the server has taken since.
+  taken(item) {
+    this.acknowledged.push(item);
+  }
+
+  verdict(waiting, item) {
+    if (!this.given || aimOf(item.action)?.job !== this.job) return { isHeld: false, words: "" };
+    return verdictOf(this.given, [...this.acknowledged, ...waiting], item);
+  }
+}

@@ -46,7 +46,9 @@ def test_numbers_covers_and_labels_are_kept(engine: Engine, ivo: Crew) -> None:
     assert "answered no" in ivo.post("records/label/service-disconnect", answer="no").text
     assert "Held by" in send(ivo, "cover/inverter", answer="yes").text
     fill(engine, ivo, "torque", "measurement", "done", "link", "setting", "ct", hours=1)
+    assert "Next: Plover 6S hybrid inverter closed" in ivo.get("live-checks")
     assert send(ivo, "cover/inverter", answer="yes").status_code == 200
+    assert "Next: Plover 6S hybrid inverter closed" not in ivo.get("live-checks")
 
 
 def test_a_slip_is_asked_about_and_kept_as_typed_when_it_is_meant(ivo: Crew) -> None:

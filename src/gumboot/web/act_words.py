@@ -108,6 +108,13 @@ def acts_at(view: Bench, kinds: Sequence[str]) -> list[Act]:
     return [a for a in rows if a.kind is not Kind.OFF or stands[a.id].state is State.FAILED or any(stands[i].holds for i in a.undoes)]
 
 
+def next_of(view: Bench) -> Act | None:
+    """The first act of the station that is open, that nothing holds, and that somebody waits for."""
+    stands, gates = view.standing.stands, view.standing.gates
+    asked = (act for act in view.standing.acts.of(view.station) if not act.is_optional and not act.is_derived)
+    return next((act for act in asked if stands[act.id].state is State.OPEN and not gates.held_by(act.id)), None)
+
+
 def count_of(view: Bench, acts: Sequence[Act]) -> str:
     """How many of them are done; nothing of those that nobody waits for."""
     asked = [act for act in acts if not act.is_optional]
@@ -256,6 +263,7 @@ WORDS: dict[str, Any] = {
     "may_do": may_do,
     "looks_on": looks_on,
     "acts_at": acts_at,
+    "next_of": next_of,
     "count_of": count_of,
     "can_take_back": can_take_back,
     "history_of": history_of,

@@ -84,6 +84,49 @@ def test_a_label_of_other_words_is_made_again() -> None:
     assert state(label.act, label, plan=plan_of({"strings.S1.modules": 10, "strings.W1.modules": 8}))[0] is State.LAPSED
 
 
+EXCHANGED = {
+    # Where another card stands now: what was done there, what the house does with it, and what it has nothing to do with.
+    ("things.sub-board.card", "larder-12"): (
+        ("hole:sub-board", "lift:sub-board", "check:earth-backup", "cover:sub-board"),
+        ("torque:inverter.battery.pos.bat-main", "lift:inverter", "step:on-bat-1", "setting:charge_a", "check:dead-dc"),
+    ),
+    ("things.inverter.card", "plover-6p"): (
+        ("torque:inverter.battery.pos.bat-main", "serial:inverter", "firmware:inverter", "setting:charge_a", "meter:ct-test", "step:on-bat-1", "ritual:off"),
+        ("serial:bat-1", "lift:busbar", "check:pack-bat-1", "label:service-disconnect"),
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("exchange", EXCHANGED)
+def test_what_was_done_on_equipment_that_was_exchanged_is_done_again(exchange: tuple[str, str]) -> None:
+    path, card = exchange
+    other, (again, still) = plan_of({path: card}), EXCHANGED[exchange]
+    words = {act.partition(":")[0] for act in (*again, *still)}
+    done = all_of(PLAN, *words)
+    before, after = stand(PLAN, done, NOW, 1).stands, stand(other, done, NOW, 1).stands
+    for act in again:
+        assert before[act].holds, act
+        assert after[act].state is State.LAPSED, act
+    for act in still:
+        assert before[act].state is after[act].state, act
+    place = path.split(".")[1]
+    was = next(thing.card for thing in PLAN.job.things if thing.id == place)
+    assert after[again[0]].why == f"done with {was} at {place}; {card} stands there now"
+
+
+def test_equipment_that_is_added_ends_nothing_and_a_row_that_names_none_stays() -> None:
+    lift = next(r for r in all_of(PLAN, "lift") if r.act == "lift:inverter")
+    assert lift.stood is not None
+    assert lift.stood.cards == {"inverter": "plover-6s"}
+    bare = lift.model_copy(update={"stood": None})
+    assert state("lift:inverter", bare, plan=plan_of({"things.inverter.card": "plover-6p"}))[0] is State.GOOD
+    step = next(r for r in all_of(PLAN, "step") if r.act == "step:on-bat-1")
+    assert step.stood is not None
+    assert set(step.stood.cards) == {"inverter", "bat-1", "bat-2", "bat-3"}
+    fewer = step.model_copy(update={"stood": step.stood.model_copy(update={"cards": {"inverter": "plover-6s"}})})
+    assert state("step:on-bat-1", fewer)[0] is State.GOOD
+
+
 def test_what_was_switched_off_is_done_again_with_all_that_stood_on_it() -> None:
     steps = all_of(PLAN, "step")
     opened = one("off:grid-breaker", NOW + timedelta(seconds=1), kind="done")

@@ -339,3 +339,13 @@ def test_what_could_not_be_done_stands_at_its_station(engine: Engine, ivo: Crew)
         why = f"no key for {act}"
         assert send(ivo, act, could_not="could not be done", reason=why).status_code == 200, act
         assert f"ould not be done: {why}" in ivo.get(station), act
+
+
+def test_a_battery_that_comes_later_is_not_the_one_that_was_taken_out(petra: Crew, ivo: Crew) -> None:
+    assert send(ivo, "serial/bat-3", text="SN 4713").status_code == 200
+    petra.post("list/remove", path="banks.bank.units", item="bat-3", station="bank")
+    assert petra.post("list/add", path="banks.bank.units", station="bank").status_code == 200
+    page = ivo.get("live-checks")
+    assert "SN 4713" not in page
+    assert 'id="serial-bat-4"' in page
+    assert 'id="serial-bat-3"' not in page

@@ -17,9 +17,9 @@ from gumboot.core.job.fields import field_at
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.standing import STATION_IDS
-from gumboot.store import accounts, jobs
+from gumboot.store import accounts, jobs, records
 from gumboot.web import typed, urls
-from gumboot.web.lists import adder_of, new_item
+from gumboot.web.lists import adder_of, names_in, new_item
 from gumboot.web.rendering import bench, kept_whole, plan_of, render_bench
 from gumboot.web.security import Author, Db, Text, Texts, may
 from gumboot.web.view import Bench
@@ -185,9 +185,10 @@ def add_item(request: Request, job_id: str, db: Db, person: Author, form: Texts)
         raise HTTPException(404, "Nothing is added to that list here.")
     typed = {f"add-{path}-{k.removeprefix('item.')}": v for k, v in form.items() if k.startswith("item.")}
     fields = {k.removeprefix("item."): v for k, v in form.items() if k.startswith("item.")}
+    known = names_in(record.act for record in records.read_records(db, job_id))
 
     def change(job: Job) -> Job:
-        item = new_item(job, path, fields)
+        item = new_item(job, path, fields, known)
         return patched(job, path if adder.single else f"{path}.+", item)
 
     return revise(request, db, person, job_id, station, change, f"{path}: {adder.title} added", f"add-{path}", typed=typed)

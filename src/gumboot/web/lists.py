@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import re
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -49,7 +50,7 @@ class Adder:
     fields: tuple[Asked, ...]
     stem: str = ""
     single: bool = False
-    begins: Callable[[Job, str], dict[str, Any]] | None = None
+    begins: Callable[[Job, str, Collection[str]], dict[str, Any]] | None = None
 
 
 class BadItem(GumbootError):
@@ -60,9 +61,9 @@ class BadItem(GumbootError):
         self.field = field
 
 
-def _next_battery(job: Job, path: str) -> dict[str, Any]:
+def _next_battery(job: Job, path: str, known: Collection[str]) -> dict[str, Any]:
     last = next(bank for bank in job.banks if bank.id == path.split(".")[1]).units[-1]
-    taken = {u.id for bank in job.banks for u in bank.units} | {t.id for t in job.things}
+    taken = {u.id for bank in job.banks for u in bank.units} | {t.id for t in job.things} | set(known)
     name = next(f"bat-{n}" for n in range(1, 200) if f"bat-{n}" not in taken)
     return {
         "id": name,
@@ -262,13 +263,21 @@ def _read_by_one(job: Job, reader: str) -> None:
         raise BadItem("inverter", f"read by: {reader} has a set of CTs already. Look at the list as it stands now.")
 
 
-def new_item(job: Job, path: str, typed: Mapping[str, str]) -> dict[str, Any]:
-    """A new item of a list from what was typed. Raises BadItem that names the field; BadPath for a list that is not there."""
+def names_in(acts: Iterable[str]) -> set[str]:
+    """Every name that the ids of some acts are made of."""
+    return {name for act in acts for name in re.split(r"[:.]", act)}
+
+
+def new_item(job: Job, path: str, typed: Mapping[str, str], known: Collection[str] = ()) -> dict[str, Any]:
+    """A new item of a list from what was typed. Raises BadItem that names the field; BadPath for a list that is not there.
+
+    ``known`` are names that records speak of: a battery that was taken out and one that comes later are two.
+    """
     adder = adder_of(path)
     if adder is None:
         raise BadItem("", "Nothing is added to that list here.")
     present = read_path(job.model_dump(mode="json"), path)
-    item: dict[str, Any] = dict(adder.begins(job, path)) if adder.begins else {}
+    item: dict[str, Any] = dict(adder.begins(job, path, known)) if adder.begins else {}
     for asked in adder.fields:
         item[asked.name] = _value(asked, typed.get(asked.name, asked.default), job.preferences.units)
     if adder.stem:

@@ -1,7 +1,8 @@
 """What people do on site, from the first hole to the signature, as one kind of thing: an act, with what comes before it.
 
 ``act`` is one act; ``graph`` is all of them with their order and gates; ``fit``, ``start`` and ``finish`` say which there are at the
-stations of a leg, ``build`` puts them together. Nothing here knows a record: how acts stand is a question of ``standing``.
+stations of a leg, ``build`` puts them together, ``equipment`` tells with which cards each is done. Nothing here knows a record: how acts
+stand is a question of ``standing``.
 """
 
 from gumboot.core.acts.act import Act, Band, Guards, Kind, ident

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gumboot.core.acts.act import Act, Kind
+from gumboot.core.acts.equipment import equipped
 from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
 from gumboot.core.acts.fit import ritual_acts, sensing_acts, wall_acts, wire_acts
 from gumboot.core.acts.graph import PLAN, Acts
@@ -34,4 +35,5 @@ def acts(plan: Plan) -> Acts:
         *number_acts(plan),
         *clearance_acts(plan),
     )
-    return Acts((*every, *signing_acts(every), *visit_acts()))
+    equip = equipped(plan)
+    return Acts((*(equip(act) for act in every), *signing_acts(every), *visit_acts()))

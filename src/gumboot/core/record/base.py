@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Annotated, Literal
 
@@ -47,6 +48,7 @@ class Stood(Frozen):
     expected: float | None = None
     words: str = Field("", max_length=MOST_WORDS)
     rests: str = Field("", max_length=MOST_WORDS)
+    cards: Mapping[str, str] = Field({}, description="The card at each place that it was done on")
 
 
 class RecordBase(Frozen):

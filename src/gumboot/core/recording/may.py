@@ -94,7 +94,8 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     band, check = act.band, next((c for c in plan.all_checks() if f"check:{c.id}" == act.id), None)
     moved = check.moved_by(record.cell_c) if check is not None and isinstance(record, Reading) else 1.0
     low, high, expected = (None if f is None else f.value * moved for f in (band.low, band.high, band.expected))
-    return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=act.lasts.rests[:500])
+    lasts = act.lasts
+    return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=lasts.rests[:500], cards=lasts.cards)
 
 
 def _kept(record: AnyRecord, person: Person, standing: Standing, **more: object) -> AnyRecord:

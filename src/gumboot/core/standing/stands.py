@@ -124,6 +124,16 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
 }
 
 
+def _exchanged(act: Act, record: AnyRecord) -> str:
+    """Which equipment is another than the record speaks of. Rows of earlier versions do not say."""
+    before = record.stood.cards if record.stood is not None else {}
+    now = act.lasts.cards
+    return next(
+        (f"done with {card} at {place}; {now[place]} stands there now" for place, card in before.items() if now.get(place, card) != card),
+        "",
+    )
+
+
 def _too_cold(site: Site, act: Act, record: AnyRecord) -> str:
     """Why a voltage of cells is true no more: they have become so cold since that it would pass what it must not."""
     most = act.lasts.below
@@ -152,6 +162,8 @@ def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
     rested = record.stood.rests if record.stood is not None else ""
     if rested and lasts.rests and rested != lasts.rests:
         return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")
+    if other := _exchanged(act, record):
+        return Stands(State.LAPSED, other)
     if colder := _too_cold(site, act, record):
         return Stands(State.LAPSED, colder)
     if lasts.moves and site.since.moved is not None and site.since.moved > at:

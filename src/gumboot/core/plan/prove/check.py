@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 from gumboot.core.figure import Figure
@@ -11,6 +12,7 @@ from gumboot.core.values import Values
 Of = Literal["", "battery", "array"]
 # A working day: who comes back proves dead again before touching (common practice).
 DAY_H = 12.0
+NONE: Mapping[str, str] = {}
 
 
 class Lasts(Values):
@@ -19,7 +21,7 @@ class Lasts(Values):
     ``hours`` is its age at most; ``moves`` says that a switch which is moved ends it; ``landed`` are the circuits of which an end that is
     landed anew does, the earth of one by itself. ``rests`` is what of the plan it was seen under, in words: another word there ends it; so
     does other firmware, where ``firmware`` says so. ``below`` is what a voltage of cells must not pass: cells that have become so cold since
-    that it would end it.
+    that it would end it. ``cards`` are the cards that stand at its places, by the place: another one there ends it.
     """
 
     hours: float | None = None
@@ -28,6 +30,7 @@ class Lasts(Values):
     rests: str = ""
     firmware: bool = False
     below: Figure | None = None
+    cards: Mapping[str, str] = NONE
 
     @property
     def words(self) -> str:
@@ -36,6 +39,7 @@ class Lasts(Values):
         said += [f"until {run} is landed anew" for run in self.landed]
         said += [f"while it is {self.rests}" if self.rests else "", "until its firmware changes" if self.firmware else ""]
         said += [f"until colder cells would take it above {self.below.value:.4g} {self.below.unit}" if self.below is not None else ""]
+        said += ["until its equipment is exchanged" if self.cards else ""]
         return ", ".join(words for words in said if words)
 
 

@@ -349,3 +349,15 @@ def test_a_battery_that_comes_later_is_not_the_one_that_was_taken_out(petra: Cre
     assert "SN 4713" not in page
     assert 'id="serial-bat-4"' in page
     assert 'id="serial-bat-3"' not in page
+
+
+def test_what_was_read_of_an_act_that_is_none_any_more_stays_in_sight(petra: Crew, ivo: Crew) -> None:
+    assert send(ivo, "check/voc-PV2", value="-300").status_code == 200
+    petra.post("list/remove", path="strings", item="W1", station="strings")
+    page = ivo.get("hand-over")
+    assert "Found wrong, and what became of it" in page
+    assert f'href="/jobs/{ivo.job}/acts/check/voc-PV2"' in page
+    gone = history(ivo, "check/voc-PV2")
+    assert "That is no act of this plan any more. What was recorded of it stays." in gone
+    assert "reversed: -300 V is the wrong way round" in gone
+    assert ivo.client.get(f"/jobs/{ivo.job}/acts/check/never").status_code == 404

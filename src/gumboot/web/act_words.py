@@ -25,6 +25,7 @@ from gumboot.core.record import (
 )
 from gumboot.core.recording import Input, could_not_inputs, inputs_of
 from gumboot.core.recording.may import BACK_WITHIN, LATE
+from gumboot.core.standing.history import title_of, wrong_with
 from gumboot.core.standing.holds import told
 from gumboot.core.standing.stations import COUNTS
 from gumboot.web.view import Bench
@@ -126,7 +127,9 @@ class Told(NamedTuple):
     """A record as the history tells it. ``gone`` says why it counts no more; ``late`` that it came in long after it was done."""
 
     record: AnyRecord
+    title: str
     words: str
+    wrong: str
     expected: str
     gone: str
     late: bool
@@ -182,9 +185,10 @@ def can_take_back(view: Bench, record: AnyRecord) -> bool:
     return mine and datetime.now(UTC) - record.done_at <= BACK_WITHIN
 
 
-def history_of(view: Bench, act: Act) -> list[Told]:
+def history_of(view: Bench, act_id: str) -> list[Told]:
     """Everything that was ever recorded of an act, what clears or agrees to it among it, the newest first."""
-    names = {act.id, ident("clear", act.name)} if act.id.startswith("check:") else {act.id}
+    word, _, name = act_id.partition(":")
+    names = {act_id, ident("clear", name)} if word == "check" else {act_id}
     records = view.standing.records
     back = {r.of: "taken back" for r in records if isinstance(r, TakenBack)}
     gone = {r.corrects: "replaced since" for r in records if r.corrects} | back
@@ -192,7 +196,9 @@ def history_of(view: Bench, act: Act) -> list[Told]:
     for record in sorted((r for r in records if r.act in names), key=lambda r: r.done_at, reverse=True):
         late = record.received_at is not None and record.received_at - record.done_at > LATE
         can = record.id not in gone and can_take_back(view, record)
-        found.append(Told(record, said_by(view, record), _expected(view, record), gone.get(record.id, ""), late, can))
+        wrong = wrong_with(view.plan, record, [r for r in records if r.done_at < record.done_at])
+        title = title_of(view.standing.acts, record)
+        found.append(Told(record, title, said_by(view, record), wrong, _expected(view, record), gone.get(record.id, ""), late, can))
     return found
 
 

@@ -40,8 +40,10 @@ class ToolUsed(Frozen):
 
 
 class Stood(Frozen):
-    """What was expected as the record was made: the band, the words asked, and what of the plan it rests on."""
+    """What was expected as the record was made: the band, the words asked, what of the plan it rests on; and what was wrong with it then."""
 
+    title: str = Field("", max_length=200, description="What the act was called")
+    wrong: str | None = Field(None, max_length=2000, description="What was wrong, empty where nothing was; none in rows that do not say")
     unit: str = ""
     low: float | None = None
     high: float | None = None

@@ -12,6 +12,7 @@ from gumboot.core.recording.contents import Refused, content_of
 from gumboot.core.recording.drafts import Draft, agrees, drafted
 from gumboot.core.recording.plausible import asked_about
 from gumboot.core.standing import Standing, stand
+from gumboot.core.standing.history import wrong_with
 from gumboot.core.standing.holds import told
 
 # A record that is older than this as it comes in was made without signal, or lay somewhere: it is kept, whatever it is.
@@ -94,8 +95,23 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     band, check = act.band, next((c for c in plan.all_checks() if f"check:{c.id}" == act.id), None)
     moved = check.moved_by(record.cell_c) if check is not None and isinstance(record, Reading) else 1.0
     low, high, expected = (None if f is None else f.value * moved for f in (band.low, band.high, band.expected))
-    lasts = act.lasts
-    return Stood(unit=band.unit, low=low, high=high, expected=expected, words=band.words[:500], rests=lasts.rests[:500], cards=lasts.cards)
+    lasts, title = act.lasts, act.title[:200]
+    return Stood(
+        title=title,
+        unit=band.unit,
+        low=low,
+        high=high,
+        expected=expected,
+        words=band.words[:500],
+        rests=lasts.rests[:500],
+        cards=lasts.cards,
+    )
+
+
+def _judged(plan: Plan, standing: Standing, record: AnyRecord) -> AnyRecord:
+    """A record with what was wrong as it was made: whatever becomes of the plan, that stays with it."""
+    wrong = wrong_with(plan, record, standing.records)[:2000]
+    return record.model_copy(update={"stood": record.stood and record.stood.model_copy(update={"wrong": wrong})})
 
 
 def _kept(record: AnyRecord, person: Person, standing: Standing, **more: object) -> AnyRecord:
@@ -150,7 +166,8 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
-    return Verdict("kept", _kept(record, person, standing, stood=stood_for(plan, act, record), defects=defects))
+    kept = _kept(record, person, standing, stood=stood_for(plan, act, record), defects=defects)
+    return Verdict("kept", _judged(plan, standing, kept))
 
 
 def receive(draft: Draft, person: Person, now: datetime, *, sure: bool = False) -> Verdict:

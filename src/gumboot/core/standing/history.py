@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from gumboot.core.acts import Acts
+from gumboot.core.as_left import as_asked
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Landing, Reading, TakenBack
+from gumboot.core.record import Agreement, Answer, AnyRecord, Clearance, CouldNot, Landing, Left, MeterReading, Reading, TakenBack
 from gumboot.core.standing.judged import could_not, judge_check, judge_torque
-from gumboot.core.standing.records import in_order
+from gumboot.core.standing.left import asked_text
+from gumboot.core.standing.meter import meter_verdicts
+from gumboot.core.standing.records import counted, in_order
+
+STANDS = "stands"
 
 
 class Failure(NamedTuple):
@@ -20,22 +25,61 @@ class Failure(NamedTuple):
     why: str
     then: str
 
+    @property
+    def is_open(self) -> bool:
+        """Whether nothing has become of it yet."""
+        return self.then == STANDS
 
-def wrong_with(plan: Plan, record: AnyRecord) -> str:
-    """What a record says is wrong, by the conditions that it was made under; empty where nothing is."""
+
+def _reading(plan: Plan, record: AnyRecord, _: Sequence[AnyRecord]) -> str:
+    check = next((c for c in plan.all_checks() if c.id == record.name), None)
+    return "; ".join(judge_check(check, record).faults) if check is not None else ""
+
+
+def _landing(plan: Plan, record: AnyRecord, _: Sequence[AnyRecord]) -> str:
+    term = plan.termination(record.name)
+    return "; ".join(judge_torque(term, record).faults) if term is not None else ""
+
+
+def _meter(plan: Plan, record: AnyRecord, before: Sequence[AnyRecord]) -> str:
+    """Of the tests before it, those from which on nothing was moved tell with it."""
+    found = meter_verdicts(plan, counted([*before, record])).get(record.name)
+    return next((v.text for v in found.channels if v.verdict != "right"), "") if found is not None else ""
+
+
+def _left(plan: Plan, record: AnyRecord, _: Sequence[AnyRecord]) -> str:
+    row = next((row for row in plan.settings.sheet if row.key == record.name), None)
+    if row is None or not isinstance(record, Left) or as_asked(row, record.as_left, record.at, plan.job.site.utc_offset_h):
+        return ""
+    if record.reason and not row.guards:
+        return ""  # a difference with its reason, which touches nothing
+    return f"left at {record.as_left}, asked was {asked_text(row)}{f': {record.reason}' if record.reason else ''}"
+
+
+_WRONG: Mapping[str, Callable[[Plan, AnyRecord, Sequence[AnyRecord]], str]] = {
+    "check": _reading,
+    "torque": _landing,
+    "meter": _meter,
+    "setting": _left,
+}
+
+
+def wrong_with(plan: Plan, record: AnyRecord, before: Sequence[AnyRecord] = ()) -> str:
+    """What a record says is wrong, by the conditions that it was made under; empty where nothing is.
+
+    A record says itself what was found as it was made; one of an earlier version is judged by the plan as it is.
+    """
+    if record.stood is not None and record.stood.wrong is not None:
+        return record.stood.wrong
     if isinstance(record, CouldNot):
         return could_not(record)
     if record.defects:
         return record.defects[0]
-    if not isinstance(record, (Landing, Reading, Answer)):
+    if not isinstance(record, (Landing, Reading, Answer, MeterReading, Left)):
         return ""
-    word, _, name = record.act.partition(":")
-    if word == "check":
-        check = next((c for c in plan.all_checks() if c.id == name), None)
-        return "; ".join(judge_check(check, record).faults) if check is not None else ""
-    if word == "torque":
-        term = plan.termination(name)
-        return "; ".join(judge_torque(term, record).faults) if term is not None else ""
+    wrong = _WRONG.get(record.act.partition(":")[0])
+    if wrong is not None:
+        return wrong(plan, record, before)
     return "answered no" if isinstance(record, Answer) and not record.yes else ""
 
 
@@ -47,17 +91,24 @@ def _then(record: AnyRecord, later: Sequence[AnyRecord], plan: Plan) -> str:
         cleared = isinstance(other, Clearance) and other.name == record.name and other.of in (None, record.id)
         if cleared and record.act.startswith("check:"):
             return f"cleared by {other.by}: {other.reason}"
-        if other.act == record.act and other.kind != "taken-back" and not wrong_with(plan, other):
+        if isinstance(other, Agreement) and other.of == record.id:
+            return f"agreed to by {other.by}"
+        if other.act == record.act and other.kind not in ("taken-back", "photo") and not wrong_with(plan, other):
             return f"good since {other.at.strftime('%Y-%m-%d %H:%M')}, {other.by}"
-    return "stands"
+    return STANDS
+
+
+def title_of(acts: Acts, record: AnyRecord) -> str:
+    """What the act of a record was called as it was made; where no record says, what it is called now."""
+    act = acts.get(record.act)
+    return (record.stood.title if record.stood is not None else "") or (act.title if act is not None else record.name)
 
 
 def failures(plan: Plan, acts: Acts, records: Sequence[AnyRecord]) -> tuple[Failure, ...]:
     """All of them, the oldest first."""
     rows, found = in_order(records), list[Failure]()
     for at, record in enumerate(rows):
-        why = wrong_with(plan, record)
+        why = wrong_with(plan, record, rows[:at] if isinstance(record, MeterReading) else ())
         if why:
-            act = acts.get(record.act)
-            found.append(Failure(record, act.title if act is not None else record.name, why, _then(record, rows[at + 1 :], plan)))
+            found.append(Failure(record, title_of(acts, record), why, _then(record, rows[at + 1 :], plan)))
     return tuple(found)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from gumboot.core.acts import Act
 from gumboot.core.record import SignOff
 from gumboot.core.recording.files import Taken
+from gumboot.core.standing.history import Failure, failures
 from gumboot.web import urls
 from gumboot.web.view import Bench
 
@@ -26,6 +27,8 @@ class HandOverView:
     files: list[tuple[str, str]]
     pack_href: str
     taken: list[Taken]
+    # Everything that was ever found wrong, with where its history stands.
+    failures: list[tuple[Failure, str]]
 
 
 def _only_promised(missing: Sequence[str]) -> bool:
@@ -39,6 +42,7 @@ def view_of(b: Bench) -> HandOverView:
         signed=standing.signed,
         ended=standing.ended,
         missing=standing.missing,
+        failures=[(found, urls.act_page(job, found.record.act)) for found in failures(b.plan, standing.acts, b.records)],
         may_sign=b.who.role in standing.acts["sign-off:job"].who,
         sign_off=standing.acts["sign-off:job"],
         provisional=standing.acts["sign-off:provisional"] if _only_promised(standing.missing) else None,

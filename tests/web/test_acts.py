@@ -286,6 +286,8 @@ def test_who_does_none_of_it_reads_along(crew: Callable[[str], Crew], ivo: Crew)
         assert "You are signed in as apprentice: you read along." in abel.get(station)
         assert "you read along" not in ivo.get(station)
     assert "you read along" not in abel.get("bank")
+    assert "Take it in hand" in ivo.get("wire")
+    assert "Take it in hand" not in abel.get("wire")
     hand = abel.client.get(f"/jobs/{abel.job}/wire/{LUG}").text
     assert "Recorded by an installer" in hand
     assert "torque-form" not in hand

@@ -3,8 +3,8 @@
 // Records that were sent from this page: they are drawn by their own answer, and are no news.
 export const sentHere = new Set();
 
-// Said when the station was drawn anew.
-export const DRAWN = "gumboot:drawn";
+// Said when the station was drawn anew by what others recorded.
+export const NEWS = "gumboot:news";
 
 // The station as an answer draws it, the keyboard where it was; a page that shows no station is asked for again.
 export function redraw(html) {
@@ -17,7 +17,6 @@ export function redraw(html) {
   if (window.htmx) window.htmx.process(made);
   const again = focused && document.getElementById(focused);
   if (again) again.focus({ preventScroll: true });
-  document.dispatchEvent(new Event(DRAWN));
 }
 
 // The page as the server has it now; nothing where it cannot be had.

@@ -1,6 +1,6 @@
 // What others record appears on the page by itself, unless somebody is typing there: then a line says so and waits.
 
-import { drawnNow, redraw, sentHere } from "./drawn.js";
+import { NEWS, drawnNow, redraw, sentHere } from "./drawn.js";
 
 const AFTER_MS = 2000;
 const TOGETHER_MS = 400;
@@ -41,6 +41,7 @@ export const live = () => ({
 
   heard(note) {
     if (sentHere.has(note.id)) return;
+    document.dispatchEvent(new Event(NEWS));
     clearTimeout(this.soon);
     this.soon = setTimeout(() => this.news(note), TOGETHER_MS);
   },

@@ -1,7 +1,7 @@
 // Records of work. Each is written down on this device before it is sent, under its doer's name and time, and stays until the server has
 // acknowledged it. What cannot be sent keeps its reason and holds up nothing behind it. The record's own id makes a second send harmless.
 
-import { DRAWN, redraw, sentHere } from "./drawn.js";
+import { NEWS, redraw, sentHere } from "./drawn.js";
 import { Known } from "./known.js";
 import { Queue, freshId, lineOf, reasonOf, settled, stripWords } from "./queue.js";
 import { WAIT_MS, send } from "./sending.js";
@@ -90,7 +90,7 @@ export const outbox = () => ({
     document.addEventListener("submit", (event) => this.submitted(event));
     for (const name of ["htmx:error", "htmx:response:error"]) document.addEventListener(name, unsent);
     this.learn();
-    document.addEventListener(DRAWN, () => this.learn());
+    document.addEventListener(NEWS, () => this.learn());
     addEventListener("online", () => this.sendOnce());
     addEventListener("offline", () => this.show());
     addEventListener("storage", () => this.show());

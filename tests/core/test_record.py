@@ -11,7 +11,7 @@ import pytest
 from pydantic import ValidationError
 
 from gumboot.core.record import RECORD, OldRow, chain, parse_record, typed
-from gumboot.core.recording.files import Line, lines_of, read_lines, read_table, take_in
+from gumboot.core.recording.files import Line, Site, lines_of, read_lines, read_table, take_in
 from gumboot.core.standing import stand
 from tests.crew import IVO, LENA, record_of, said
 from tests.helpers import plan_of
@@ -149,7 +149,7 @@ def test_lines_written_read_and_written_are_the_same_bytes() -> None:
 
 
 def taken(lines: list[Line], *before: Any) -> list[tuple[int, str, str]]:
-    return [(t.number, t.outcome, t.text) for t in take_in(PLAN, before, lines, IVO, (NOW, 1))]
+    return [(t.number, t.outcome, t.text) for t in take_in(Site(PLAN, before, 1), lines, IVO, NOW)]
 
 
 def test_each_line_is_judged_by_the_rule_of_recording() -> None:
@@ -204,7 +204,7 @@ def test_a_tester_says_at_which_cell_temperature_a_string_was_read() -> None:
     first, second, third = read_table(table, EMPTY.acts, EVERY)
     assert getattr(first.record, "cell_c", None) == 18.0
     assert third.record is None
-    said_ = {row.number: row for row in take_in(PLAN, [], [first, second], IVO, (NOW, 1))}
+    said_ = {row.number: row for row in take_in(Site(PLAN, [], 1), [first, second], IVO, NOW)}
     assert said_[2].outcome == "kept"
     assert said_[3].outcome == "refused"
     assert "say at which the reading was taken" in said_[3].text

@@ -268,6 +268,27 @@ def test_nobody_says_for_the_server_what_a_record_replaces_or_who_made_it() -> N
     assert after(bad, record).stands["check:dead-dc"].state is State.FAILED
 
 
+def test_a_record_of_an_earlier_revision_stands_for_what_that_planned() -> None:
+    """A phone without signal landed and lifted; meanwhile the plan was changed."""
+    now = plan_of({"things.inverter.card": "plover-6p"})
+    lift = made("lift:inverter", NOW - timedelta(hours=2), kind="done")
+    standing = stand(now, [], NOW, 2)
+    today, before = (may_record(now, standing, lift, IVO, NOW, under=under).record for under in (None, PLAN))
+    assert today is not None
+    assert before is not None
+    assert today.stood is not None
+    assert before.stood is not None
+    assert today.stood.cards == {"inverter": "plover-6p"}
+    assert before.stood.cards == {"inverter": "plover-6s"}
+    clean = before.model_copy(update={"defects": ()})
+    assert stand(now, [clean], NOW, 2).stands["lift:inverter"].why == "done with plover-6s at inverter; plover-6p stands there now"
+    # An act that it had not then is taken as today's plan has it.
+    added = may_record(PLAN, EMPTY, made("serial:bat-3", kind="words", text="SN 3"), IVO, NOW, under=plan_of(name="k11-millhouse")).record
+    assert added is not None
+    assert added.stood is not None
+    assert added.stood.cards == {"bat-3": "cobble-5"}
+
+
 def test_what_could_not_be_done_is_a_defect_until_it_is_done() -> None:
     snug = kept(made(LUG, kind="could-not", what="snug only"))
     stands = after(snug).stands[LUG]

@@ -20,6 +20,11 @@ test("a record carries its doer, its id, its age and the token of now", () => {
   assert.deepEqual(Object.fromEntries(body), { tug: "held", csrf: "token", record_id: "r-1", doer: "ivo", device: "phone 1", age_s: "60" });
 });
 
+test("a record says under which plan it was made, where its page told", () => {
+  assert.equal(bodyOf({ ...ITEM, under: "7" }, PAGE, 61_000).get("under"), "7");
+  assert.equal(bodyOf({ ...ITEM, under: "" }, PAGE, 61_000).has("under"), false);
+});
+
 test("an answer of ours is told from another's", async () => {
   assert.deepEqual(await send(ITEM, PAGE, {}, answering()), { status: 200, ours: true, kind: "application/json", text: "{}" });
   const foreign = await send(ITEM, PAGE, {}, answering({ headers: new Headers() }));

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import uuid
 from collections import Counter
@@ -363,3 +364,33 @@ def test_what_was_read_of_an_act_that_is_none_any_more_stays_in_sight(petra: Cre
     assert "That is no act of this plan any more. What was recorded of it stays." in gone
     assert "reversed: -300 V is the wrong way round" in gone
     assert ivo.client.get(f"/jobs/{ivo.job}/acts/check/never").status_code == 404
+
+
+def test_a_record_that_was_made_under_an_earlier_plan_says_so(petra: Crew, ivo: Crew) -> None:
+    assert 'data-revision="1"' in ivo.get("wire")
+    petra.post("things/fit", path="things.inverter.card", value="plover-6p")
+    assert send(ivo, "inside/inverter", answer="yes", under="1").status_code == 200
+    assert send(ivo, "serial/inverter", text="SN 9", under="2").status_code == 200
+    made = {r["act"]: r for r in map(json.loads, ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text.splitlines())}
+    assert made["inside:inverter"]["revision"] == 1
+    assert made["serial:inverter"]["revision"] == 2
+    assert "done with plover-6s at inverter; plover-6p stands there now" in ivo.get("wire")
+    # A revision that is none is that of today.
+    for odd in ("0", "77", "-1", "one", "9" * 30):
+        assert send(ivo, "inside/inverter", answer="yes", under=odd).status_code == 200
+    assert "stands there now" not in ivo.get("wire")
+
+
+def test_so_does_one_that_comes_in_by_the_api_or_in_a_file(petra: Crew, ivo: Crew) -> None:
+    petra.post("things/fit", path="things.inverter.card", value="plover-6p")
+    at = (datetime.now(UTC) - timedelta(minutes=5)).isoformat()
+    every = {"done_at": at, "by": "Ivo", "doer": "ivo", "role": "installer", "kind": "words", "format": "gumboot.record/1"}
+    rows = [{**every, "id": f"{ivo.job}-{n}", "act": "serial:inverter", "text": f"SN {n}", "revision": 1} for n in (1, 2)]
+    sent = ivo.client.post(f"/api/jobs/{ivo.job}/records", json=rows[0], headers={"X-CSRF-Token": ivo.csrf})
+    assert sent.status_code == 201
+    assert "stands there now" in history(ivo, "serial/inverter")
+    file = (json.dumps(rows[1]) + "\n").encode()
+    answer = ivo.client.post(f"/jobs/{ivo.job}/records-file", data={"csrf": ivo.csrf}, files={"file": ("r.jsonl", file)})
+    assert answer.status_code == 200
+    stood = [r["stood"]["cards"] for r in map(json.loads, ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text.splitlines())]
+    assert stood == [{"inverter": "plover-6s"}] * 2

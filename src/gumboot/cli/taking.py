@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import argparse
+import functools
+from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
@@ -10,9 +12,11 @@ from sqlalchemy.orm import Session
 
 from gumboot.cli.people import owner_session
 from gumboot.cli.trouble import Trouble
-from gumboot.core.plan.derive import derive
+from gumboot.core.errors import GumbootError
+from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.record import Role
 from gumboot.core.recording import Person
+from gumboot.core.recording.files import Site
 from gumboot.store import accounts, cards, jobs, records, taking
 
 
@@ -21,6 +25,20 @@ def _person(db: Session, name: str) -> Person:
     if user is None:
         raise Trouble(f"There is no account {name} that is on. Remedy: ./gumboot user list shows them.")
     return Person(user.name, user.display, cast("Role", user.role))
+
+
+def _earlier(db: Session, job_id: str) -> Callable[[int], Plan | None]:
+    """The plan of each earlier revision of a job, derived once; None for one that cannot be had."""
+
+    @functools.cache
+    def planned(number: int) -> Plan | None:
+        try:
+            job = jobs.load(db, job_id, number).job
+            return derive(job, cards.shelf_for(db, job))
+        except (jobs.NoSuchJob, jobs.Unreadable, GumbootError):
+            return None
+
+    return planned
 
 
 def run(args: argparse.Namespace) -> int:
@@ -37,7 +55,7 @@ def run(args: argparse.Namespace) -> int:
         now = records.hold(db, args.job)
         revision = jobs.load(db, args.job)
         plan = derive(revision.job, cards.shelf_for(db, revision.job))
-        seen = taking.Seen(plan, records.read_records(db, args.job), revision.number)
+        seen = Site(plan, records.read_records(db, args.job), revision.number, _earlier(db, args.job))
         try:
             taken = taking.take_file(db, args.job, seen, taking.File(path.name, content, args.zone), person, now)
         except taking.BadFile as bad:

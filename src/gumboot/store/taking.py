@@ -8,10 +8,8 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
-from gumboot.core.plan.derive import Plan
-from gumboot.core.record import AnyRecord
 from gumboot.core.recording import Doing, Person, said
-from gumboot.core.recording.files import Taken, read_lines, read_table, take_in
+from gumboot.core.recording.files import Site, Taken, read_lines, read_table, take_in
 from gumboot.core.standing import stand
 from gumboot.store import records
 
@@ -28,14 +26,6 @@ class File(NamedTuple):
     name: str
     content: bytes
     zone: str = ""
-
-
-class Seen(NamedTuple):
-    """What the file is judged under: the plan of a revision, and the records that there are."""
-
-    plan: Plan
-    records: list[AnyRecord]
-    revision: int
 
 
 def _text(content: bytes) -> str:
@@ -57,7 +47,7 @@ def _zone(name: str) -> ZoneInfo | None:
         return None
 
 
-def take_file(db: Session, job_id: str, seen: Seen, file: File, person: Person, now: datetime) -> list[Taken]:
+def take_file(db: Session, job_id: str, seen: Site, file: File, person: Person, now: datetime) -> list[Taken]:
     """What became of each line, in the order of the file; the job's records are held since ``now``. Raises BadFile."""
     text = _text(file.content)
     if file.name.lower().endswith(".jsonl"):
@@ -67,7 +57,7 @@ def take_file(db: Session, job_id: str, seen: Seen, file: File, person: Person, 
         lines = read_table(text, stand(seen.plan, seen.records, now, seen.revision).acts, every, _zone(file.zone))
     if not lines:
         raise BadFile("The file holds no line.")
-    taken = sorted(take_in(seen.plan, seen.records, lines, person, (now, seen.revision)), key=lambda row: row.number)
+    taken = sorted(take_in(seen, lines, person, now), key=lambda row: row.number)
     for row in taken:
         if row.record is not None:
             sent = records.Sent(row.record.id, row.record.kind, row.record.act, {"file": "taken in"}, row.record.by)

@@ -10,12 +10,13 @@ from fastapi import APIRouter, Request
 from pydantic import ValidationError
 from starlette.responses import JSONResponse, Response
 
+from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, Role, as_sent, parse_record
 from gumboot.core.recording import Person as Doer
 from gumboot.core.recording import may_record
 from gumboot.store import records
 from gumboot.web.act_data import carried
-from gumboot.web.rendering import bench
+from gumboot.web.rendering import bench, plan_under
 from gumboot.web.security import Author, Db, JsonBody, Person
 from gumboot.web.view import Bench
 
@@ -46,8 +47,10 @@ def _kept(record: AnyRecord, status: int) -> Response:
     return JSONResponse({"id": record.id, "act": record.act, "defects": list(record.defects)}, status)
 
 
-def _judge(view: Bench, record: AnyRecord, person: Doer, now: datetime, *, sure: bool) -> tuple[AnyRecord | None, Response | None]:
-    verdict = may_record(view.plan, view.standing, record, person, now, sure=sure)
+def _judge(
+    view: Bench, record: AnyRecord, person: Doer, now: datetime, *, sure: bool, under: Plan | None
+) -> tuple[AnyRecord | None, Response | None]:
+    verdict = may_record(view.plan, view.standing, record, person, now, sure=sure, under=under)
     if verdict.record is None:
         return None, _problem(STATUS[verdict.outcome], f"The record is {verdict.outcome}", verdict.text, field=verdict.field)
     return verdict.record, None
@@ -67,7 +70,8 @@ def add(job_id: str, raw: JsonBody, db: Db, person: Author, sure: bool = False) 
     if known is not None and as_sent(known) == as_sent(record):
         return _kept(known, 200)
     doer = Doer(person.name, person.display, cast("Role", person.role))
-    kept, refused = _judge(view, record, doer, now, sure=sure)
+    under = plan_under(db, job_id, record.revision, view.revision.number)
+    kept, refused = _judge(view, record, doer, now, sure=sure, under=under)
     if kept is None:
         return refused or _problem(422, "The record is refused", "It was not kept.")
     try:

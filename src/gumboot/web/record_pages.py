@@ -21,7 +21,7 @@ from gumboot.core.recording import Doing, Draft, Person, Verdict, inputs_of, rec
 from gumboot.store import accounts, holdings, records
 from gumboot.web import urls
 from gumboot.web.act_words import act_mark
-from gumboot.web.rendering import bench, render, render_bench
+from gumboot.web.rendering import bench, plan_under, render, render_bench
 from gumboot.web.security import Author, Db, Texts
 from gumboot.web.stations.wire.view import card_of
 from gumboot.web.view import Bench
@@ -29,7 +29,7 @@ from gumboot.web.view import Bench
 ROUTER = APIRouter(prefix="/jobs/{job_id}/records")
 IDENTITY = re.compile(r"[A-Za-z0-9-]{8,36}")
 # Not part of what was typed: who carries it, and how long it lay on a phone.
-CARRIED = ("csrf", "record_id", "age_s", "doer", "sure", "device")
+CARRIED = ("csrf", "record_id", "age_s", "doer", "sure", "device", "under")
 LONGEST_KEPT = timedelta(days=90)
 # How acts were called in the addresses of earlier versions: a phone may hold records that are sent there.
 CALLED = {"measurement": "check", "done": "step", "hold": "clear", "link": "ritual", "setting-agreed": "setting", "ct": "meter"}
@@ -50,6 +50,8 @@ class Recording:
     now: datetime
     sure: bool
     device: str
+    # The revision of the plan that the page showed; none where it does not say.
+    under: int | None
 
     @property
     def by_script(self) -> bool:
@@ -105,9 +107,9 @@ def recording(request: Request, job_id: str, db: Db, person: Author, typed: Text
         raise HTTPException(422, f"age_s: seconds since it was done, at most {LONGEST_KEPT.days} days of them.")
     plain, age = {k: v for k, v in typed.items() if k not in CARRIED}, timedelta(seconds=int(age_s))
     now = records.hold(db, job_id)
-    return Recording(
-        request, db, person, job_id, plain, record_id, age, now, sure=typed.get("sure") == "yes", device=typed.get("device", "")
-    )
+    under = int(shown) if (shown := typed.get("under", "")[:9]).isdecimal() else None
+    sure, device = typed.get("sure") == "yes", typed.get("device", "")
+    return Recording(request, db, person, job_id, plain, record_id, age, now, sure=sure, device=device, under=under)
 
 
 Here = Annotated[Recording, Depends(recording)]
@@ -115,10 +117,12 @@ Here = Annotated[Recording, Depends(recording)]
 
 def _judge(here: Recording, view: Bench, act: Act) -> Verdict:
     """What becomes of what was typed."""
-    by = Doing(here.person.name, here.person.display, here.person.role, view.revision.number, here.device)
+    current = view.revision.number
+    under = plan_under(here.db, here.job_id, here.under, current)
+    by = Doing(here.person.name, here.person.display, here.person.role, (here.under or current) if under else current, here.device)
     every = said(here.record_id, act.id, here.now - here.age, by)
     person = Person(here.person.name, here.person.display, cast("Role", here.person.role))
-    return receive(Draft(view.plan, view.standing, act, here.typed, view.system, every), person, here.now, sure=here.sure)
+    return receive(Draft(view.plan, view.standing, act, here.typed, view.system, every, under), person, here.now, sure=here.sure)
 
 
 @ROUTER.post("/{word}/{name}")

@@ -16,6 +16,7 @@ from gumboot import __version__
 from gumboot.catalogue import shelf
 from gumboot.core import standing as standings
 from gumboot.core.card import Shelf
+from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.settings import supply_of
@@ -83,6 +84,16 @@ def plan_of(db: Session, revision: jobs.Revision) -> Plan:
         known = derive(revision.job, shelf_of(db, revision.job), _NEWEST.get(revision.job_id), noted=True)
         _NEWEST.keep(revision.job_id, _PLANS.keep(key, known))
     return known
+
+
+def plan_under(db: Session, job_id: str, number: int | None, current: int) -> Plan | None:
+    """The plan of an earlier revision, under which something was recorded; None for that of today, and for one that cannot be had."""
+    if number is None or not 0 < number < current:
+        return None
+    try:
+        return plan_of(db, jobs.load(db, job_id, number))
+    except (jobs.NoSuchJob, jobs.Unreadable, GumbootError):
+        return None
 
 
 def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revision | None = None, **extra: Any) -> Bench:

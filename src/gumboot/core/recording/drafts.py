@@ -41,7 +41,8 @@ COULD_NOT, TAKE_BACK = "could_not", "take_back"
 class Draft(NamedTuple):
     """What is on its way to be a record: the act, the plan and standing it is made under, what was typed, and what every record says.
 
-    ``system`` is the system of units that the page shows, ``said`` id, act, time, doer and revision.
+    ``system`` is the system of units that the page shows, ``said`` id, act, time, doer and revision; ``under`` the plan of an earlier
+    revision, where it was made under one.
     """
 
     plan: Plan
@@ -50,6 +51,7 @@ class Draft(NamedTuple):
     typed: Mapping[str, str]
     system: str
     said: Mapping[str, Any]
+    under: Plan | None = None
 
     def text(self, field: str) -> str:
         """What was typed into a field, without the space around it."""
@@ -90,7 +92,7 @@ def _landing(d: Draft) -> Landing:
             raise BadDraft("reached", f"Torque reached: {refused}") from None
         if not 0 < reached < 500:
             raise BadDraft("reached", "Torque reached: give a value above 0 N m and below 500 N m.")
-    term = d.plan.termination(d.act.name)
+    term = (d.under or d.plan).termination(d.act.name)
     return Landing(
         **d.said,
         reached_nm=reached,

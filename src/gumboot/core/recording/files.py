@@ -6,7 +6,7 @@ import csv
 import io
 import json
 import uuid
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, tzinfo
 from typing import Any, NamedTuple
 
@@ -150,13 +150,27 @@ def _own(number: int, row: Mapping[str, str]) -> Line:
     return _parsed(number, {**more, **named, "kind": row.get("kind"), "act": row.get("act"), "corrects": row.get("corrects") or None})
 
 
-def take_in(plan: Plan, records: Sequence[AnyRecord], lines: Sequence[Line], person: Person, at: tuple[datetime, int]) -> Iterator[Taken]:
-    """Each line of a file judged by the rule of recording, in the order in which it was done; ``at`` is the time and the job's revision.
+class Site(NamedTuple):
+    """What a file is judged under: the plan of a revision, the records that there are, and the plan of each earlier revision."""
+
+    plan: Plan
+    records: Sequence[AnyRecord]
+    revision: int
+    earlier: Callable[[int], Plan | None] = lambda _: None
+
+    def under(self, record: AnyRecord) -> Plan | None:
+        """The plan that a record was made under, where that is an earlier one."""
+        made = record.revision
+        return self.earlier(made) if made is not None and made < self.revision else None
+
+
+def take_in(site: Site, lines: Sequence[Line], person: Person, now: datetime) -> Iterator[Taken]:
+    """Each line of a file judged by the rule of recording, in the order in which it was done.
 
     What stands already is not taken twice; what is kept is given back to be added.
     """
-    now, revision = at
-    standing, known = stand(plan, records, now, revision), {r.id: r for r in records}
+    plan, revision = site.plan, site.revision
+    standing, known = stand(plan, site.records, now, revision), {r.id: r for r in site.records}
     yield from (Taken(line.number, "refused", line.text) for line in lines if line.record is None)
     held = [(line.number, line.record) for line in lines if line.record is not None]
     for number, record in sorted(held, key=lambda pair: pair[1].done_at):
@@ -167,7 +181,7 @@ def take_in(plan: Plan, records: Sequence[AnyRecord], lines: Sequence[Line], per
         if isinstance(record, SignOff):
             yield Taken(number, "refused", "a signature is given where what it stands for is seen, on Hand-over")
             continue
-        verdict = may_record(plan, standing, record, person, now)
+        verdict = may_record(plan, standing, record, person, now, under=site.under(record))
         if verdict.record is None:
             yield Taken(number, "refused", verdict.text)
             continue

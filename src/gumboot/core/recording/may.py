@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from typing import Literal, NamedTuple
 
 from gumboot.core.acts import Act, Trouble
+from gumboot.core.acts import acts as acts_of
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
 from gumboot.core.recording.contents import Refused, content_of
@@ -108,6 +109,12 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     )
 
 
+def _stood(plan: Plan, act: Act, record: AnyRecord, under: Plan | None) -> Stood:
+    """What was expected by the plan that it was made under."""
+    then = acts_of(under).get(act.id) if under is not None else None
+    return stood_for(under, then, record) if under is not None and then is not None else stood_for(plan, act, record)
+
+
 def _judged(plan: Plan, standing: Standing, record: AnyRecord) -> AnyRecord:
     """A record with what was wrong as it was made: whatever becomes of the plan, that stays with it."""
     wrong = wrong_with(plan, record, standing.records)[:2000]
@@ -139,8 +146,10 @@ def _troubles(plan: Plan, standing: Standing, act: Act, record: AnyRecord, *, la
     return stand(plan, before, record.done_at).gates.held_by(act.id)
 
 
-def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False) -> Verdict:
-    """Whether a record is kept. ``sure`` is given with what was asked about.
+def may_record(
+    plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False, under: Plan | None = None
+) -> Verdict:
+    """Whether a record is kept. ``sure`` is given with what was asked about, ``under`` where it was made under an earlier revision's plan.
 
     An act whose gate is closed is refused while it is done; one that comes in late, from a phone without signal, was done already: it is
     kept with its defect, and opens nothing.
@@ -166,7 +175,7 @@ def may_record(plan: Plan, standing: Standing, record: AnyRecord, person: Person
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
-    kept = _kept(record, person, standing, stood=stood_for(plan, act, record), defects=defects)
+    kept = _kept(record, person, standing, stood=_stood(plan, act, record, under), defects=defects)
     return Verdict("kept", _judged(plan, standing, kept))
 
 
@@ -177,4 +186,4 @@ def receive(draft: Draft, person: Person, now: datetime, *, sure: bool = False) 
     record = drafted(draft)
     if isinstance(record, Refused):
         return Verdict("refused", field=record.field, text=record.text)
-    return may_record(draft.plan, draft.standing, record, person, now, sure=sure)
+    return may_record(draft.plan, draft.standing, record, person, now, sure=sure, under=draft.under)

@@ -8,7 +8,7 @@ import { WAIT_MS, send } from "./sending.js";
 
 const AGAIN_MS = 20000;
 const DEVICE = "gumboot-device";
-const CARRIED = ["csrf", "record_id", "doer", "age_s"];
+const CARRIED = ["csrf", "record_id", "doer", "age_s", "under"];
 const PLAIN = { Accept: "application/json" };
 
 // A name of this device, made once: which phone a record was made on, and nothing of whose it is.
@@ -180,6 +180,7 @@ export const outbox = () => ({
     const action = form.getAttribute("action");
     const title = form.dataset.record || "A record";
     const item = { id: idOf(form, fields), action, fields, who: page().who, at: Date.now(), title, state: "waiting", reason: "not sent yet" };
+    item.under = form.closest("[data-revision]")?.dataset.revision || "";
     if (this.busy.has(item.id)) return;
     const before = this.queue.all().find((other) => other.id === item.id);
     if (before) item.at = before.at;

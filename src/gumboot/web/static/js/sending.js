@@ -4,13 +4,14 @@ import { ageOf } from "./queue.js";
 
 export const WAIT_MS = 8000;
 
-// The body of a record: what was answered, who did it, on which device, and how long ago.
+// The body of a record: what was answered, who did it, on which device, under which plan, and how long ago.
 export function bodyOf(item, page, now) {
   const body = new URLSearchParams(item.fields);
   body.set("csrf", page.csrf);
   body.set("record_id", item.id);
   body.set("doer", item.who);
   body.set("device", page.device);
+  if (item.under) body.set("under", item.under);
   body.set("age_s", String(ageOf(item, now)));
   return body;
 }

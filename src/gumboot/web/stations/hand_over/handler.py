@@ -9,8 +9,9 @@ from starlette.responses import Response
 
 from gumboot.core.record import Role
 from gumboot.core.recording import Person as Doer
+from gumboot.core.recording.files import Site
 from gumboot.store import records, taking
-from gumboot.web.rendering import bench, render_bench
+from gumboot.web.rendering import bench, plan_under, render_bench
 from gumboot.web.security import Author, Db, Text
 from gumboot.web.stations.opening import opened
 
@@ -22,7 +23,8 @@ def take_file(job_id: str, db: Db, person: Author, file: UploadFile, zone: Text 
     """Take in a file of records; the page says of each line what became of it."""
     now = records.hold(db, job_id)
     view = bench(db, person, job_id, "hand-over")
-    seen = taking.Seen(view.plan, view.records, view.revision.number)
+    current = view.revision.number
+    seen = Site(view.plan, view.records, current, lambda number: plan_under(db, job_id, number, current))
     doer = Doer(person.name, person.display, cast("Role", person.role))
     sent = taking.File(file.filename or "", file.file.read(taking.MOST_BYTES + 1), zone)
     try:

@@ -394,3 +394,16 @@ def test_so_does_one_that_comes_in_by_the_api_or_in_a_file(petra: Crew, ivo: Cre
     assert answer.status_code == 200
     stood = [r["stood"]["cards"] for r in map(json.loads, ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text.splitlines())]
     assert stood == [{"inverter": "plover-6s"}] * 2
+
+
+def test_a_file_of_another_house_is_refused_line_by_line(petra: Crew, ivo: Crew, crew: Callable[[str], Crew]) -> None:
+    assert send(ivo, "serial/inverter", text="SN 1").status_code == 200
+    file = ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").content
+    other = "d1-saltmarsh-mistakes"
+    answer = ivo.client.post(f"/jobs/{other}/records-file", data={"csrf": ivo.csrf}, files={"file": ("r.jsonl", file)})
+    assert answer.status_code == 200
+    assert "this record stands at Saltmarsh Cottage: the file is of that house" in answer.text
+    assert "SN 1" not in ivo.client.get(f"/jobs/{other}/live-checks").text
+    table = ivo.client.get(f"/jobs/{ivo.job}/download/records.csv").content
+    answer = ivo.client.post(f"/jobs/{other}/records-file", data={"csrf": ivo.csrf}, files={"file": ("r.csv", table)})
+    assert "the file is of that house" in answer.text

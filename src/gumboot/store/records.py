@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -14,7 +14,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from gumboot.core.record import AnyRecord, OldRow, chain, typed
-from gumboot.store.models import RecordLink, RecordRow
+from gumboot.store.models import JobRow, RecordLink, RecordRow
 
 # Whoever listens here hears of every record as it is committed.
 CHANNEL = "gumboot_records"
@@ -32,6 +32,12 @@ def read_records(db: Session, job_id: str) -> list[AnyRecord]:
     """All records of a job, in the order in which they came in."""
     rows = select(RecordRow).outerjoin(RecordLink, RecordLink.record_id == RecordRow.id).where(RecordRow.job_id == job_id)
     return [_record(r) for r in db.scalars(rows.order_by(RecordLink.place.nulls_last(), RecordRow.at, RecordRow.id))]
+
+
+def elsewhere(db: Session, job_id: str, ids: Collection[str]) -> dict[str, str]:
+    """Of some ids of records those that stand at another house, with its title."""
+    found = select(RecordRow.id, JobRow.title).join(JobRow, JobRow.id == RecordRow.job_id).where(RecordRow.job_id != job_id)
+    return {row.id: row.title for row in db.execute(found.where(RecordRow.id.in_(ids)))}
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
@@ -9,7 +10,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from gumboot.core.recording import Doing, Person, said
-from gumboot.core.recording.files import Site, Taken, read_lines, read_table, take_in
+from gumboot.core.recording.files import Line, Site, Taken, read_lines, read_table, take_in
 from gumboot.core.standing import stand
 from gumboot.store import records
 
@@ -47,6 +48,13 @@ def _zone(name: str) -> ZoneInfo | None:
         return None
 
 
+def _of_this_house(line: Line, there: Mapping[str, str]) -> Line:
+    """A line, without its record where that stands at another house."""
+    if line.record is None or line.record.id not in there:
+        return line
+    return Line(line.number, None, f"this record stands at {there[line.record.id]}: the file is of that house")
+
+
 def take_file(db: Session, job_id: str, seen: Site, file: File, person: Person, now: datetime) -> list[Taken]:
     """What became of each line, in the order of the file; the job's records are held since ``now``. Raises BadFile."""
     text = _text(file.content)
@@ -57,7 +65,8 @@ def take_file(db: Session, job_id: str, seen: Site, file: File, person: Person, 
         lines = read_table(text, stand(seen.plan, seen.records, now, seen.revision).acts, every, _zone(file.zone))
     if not lines:
         raise BadFile("The file holds no line.")
-    taken = sorted(take_in(seen, lines, person, now), key=lambda row: row.number)
+    there = records.elsewhere(db, job_id, [line.record.id for line in lines if line.record is not None])
+    taken = sorted(take_in(seen, [_of_this_house(line, there) for line in lines], person, now), key=lambda row: row.number)
     for row in taken:
         if row.record is not None:
             sent = records.Sent(row.record.id, row.record.kind, row.record.act, {"file": "taken in"}, row.record.by)

@@ -14,15 +14,6 @@ export function aimOf(action) {
 const recordOf = (item) => ({ id: item.id, act: aimOf(item.action)?.act, fields: item.fields, at: item.at });
 const isAgreement = (act, fields) => act.kind === "setting" && "record" in fields;
 
-// What a record may open at its own station: the first act that waited and waits no more.
-function opened(gates, after, act, now) {
-  for (const other of gates.acts.values()) {
-    if (other.station !== act.station || other.id === act.id || !gates.heldBy(other.id, now).held.length) continue;
-    if (after.gate(other.id, now).gate === "open") return other.title;
-  }
-  return "";
-}
-
 function heldWords({ gate, by }, gates) {
   const title = by.length ? gates.acts.get(by[0]).title : "";
   return {
@@ -33,7 +24,7 @@ function heldWords({ gate, by }, gates) {
   }[gate];
 }
 
-// What a phone says of a record that cannot be sent: whether it may be done as far as is known here, and what it opens.
+// What a phone says of a record that cannot be sent: whether it may be done as far as is known here.
 // `given` is what the server gave, `waiting` the records that were made here since.
 export function verdictOf(given, waiting, item) {
   const aim = aimOf(item.action);
@@ -45,10 +36,7 @@ export function verdictOf(given, waiting, item) {
   const said = gates.gate(act.id, item.at, { agrees: isAgreement(act, item.fields) });
   if (said.gate === "unsure") return { isHeld: false, words: "Whether it was in its turn, the server says." };
   if (said.gate !== "open") return { isHeld: true, words: heldWords(said, gates) };
-  const after = new Gates(given);
-  for (const other of [...mine, item]) after.add(recordOf(other));
-  const next = opened(gates, after, act, item.at);
-  return { isHeld: false, words: next ? "Open now: " + next + "." : "" };
+  return { isHeld: false, words: "" };
 }
 
 // The house that a page is about, asked for again a while after it was drawn. `fetch` and the clock are given by tests.

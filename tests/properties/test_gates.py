@@ -19,7 +19,7 @@ from tests.helpers import plan_of
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 START = datetime(2026, 11, 27, 8, tzinfo=UTC)
 FINE = (State.GOOD, State.CLEARED, State.USED)
-MOVES = 60
+MOVES = 48
 
 
 def closed(standing: Standing, act: str) -> list[str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from typing import Any
 
 import pytest
@@ -35,21 +34,18 @@ ODD = [
 
 
 def _fields() -> list[tuple[str, Any]]:
-    """Every field of the cottage with its value; of many things of one kind (its loads, its runs) two."""
-    met, found = Counter[tuple[str, str]](), []
+    """Every field of the cottage with its value; of many things of one kind (its loads, its runs) the first."""
+    found = dict[tuple[str, str], tuple[str, Any]]()
     for path, value in leaves(edited({}).model_dump(mode="json")):
-        alike = path.partition(".")[0], path.rpartition(".")[2]
-        met[alike] += 1
-        if met[alike] <= 2:
-            found.append((path, value))
-    return found
+        found.setdefault((path.partition(".")[0], path.rpartition(".")[2]), (path, value))
+    return list(found.values())
 
 
-@pytest.mark.parametrize("part", range(4))
+@pytest.mark.parametrize("part", range(2))
 def test_odd_values_in_every_field(petra: Crew, part: int) -> None:
     """Each answer is the station as it now stands; another station is asked for now and then beside it."""
     bad = []
-    for n, (path, value) in list(enumerate(_fields()))[part::4]:
+    for n, (path, value) in list(enumerate(_fields()))[part::2]:
         kind = "flag" if isinstance(value, bool) else "number" if isinstance(value, (int, float)) or value is None else "text"
         answer = petra.edit(path, ODD[n % len(ODD)], kind=kind)
         if answer.status_code >= 500 or (n % 12 == part and petra.client.get(f"/jobs/{petra.job}/strings").status_code != 200):

@@ -25,7 +25,7 @@ from tests.helpers import plan_of
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
 START = datetime(2026, 11, 27, 8, tzinfo=UTC)
 PLAYER = Path(__file__).parents[1] / "js/case_tables.mjs"
-GAMES, ALONG = 2, 15
+GAMES, ALONG = 2, 10
 ROUNDS = (0, 4, 8, 16)
 
 

@@ -28,7 +28,7 @@ def test_every_station_of_both_houses(petra: Crew, station: str, house: str) -> 
 def test_every_figure_on_a_page_opens_its_working(petra: Crew, station: str) -> None:
     page = petra.get(station)
     keys = set(re.findall(r'data-figure="([^"]+)"', page))
-    for key in list(keys)[:60]:
+    for key in sorted(keys)[:40]:
         answer = petra.client.get(f"/jobs/{petra.job}/working", params={"figure": key})
         assert answer.status_code == 200, key
 

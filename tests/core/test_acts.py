@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Mapping
 
 import pytest
 
 from gumboot.catalogue import demo_houses, shelf
-from gumboot.core.acts import PLAN, Act, Acts, Gates, Kind, Stands, State, acts
+from gumboot.core.acts import PLAN, Act, Acts, Gates, Kind, Stands, State, acts, build
 from gumboot.core.errors import GumbootError
 from gumboot.core.plan.derive import Plan
 from gumboot.drawing.acts import gates_drawing, rows_of
@@ -219,3 +220,13 @@ def test_a_battery_may_be_called_as_anything_that_is_not_taken(name: str) -> Non
     of = acts(derive(Job.model_validate(renamed), shelf()))
     assert f"serial:{name}" in of
     assert max(map(len, of)) < 160
+
+
+def test_the_acts_of_a_plan_are_worked_out_once_and_go_with_it() -> None:
+    plan, other = plan_of(), plan_of({"things.inverter.card": "plover-6p"})
+    assert acts(plan) is acts(plan)
+    assert acts(plan)["lift:inverter"].lasts.cards != acts(other)["lift:inverter"].lasts.cards
+    known = len(build._KNOWN)
+    del plan, other
+    gc.collect()
+    assert len(build._KNOWN) <= known - 2

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import weakref
+
 from gumboot.core.acts.act import Act, Kind
 from gumboot.core.acts.equipment import equipped
 from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
@@ -17,8 +19,22 @@ def _plan_acts() -> tuple[Act, ...]:
     return clear, clear.but(id=ANSWERED, title="Every question of the plan is answered", guards="paper")
 
 
+# The acts of each plan that is in use: every look at a standing asks for them, and they follow from the plan alone.
+_KNOWN: dict[int, tuple[weakref.ref[Plan], Acts]] = {}
+
+
 def acts(plan: Plan) -> Acts:
     """Every act that makes sense for a house, with what comes before each. Raises GumbootError where two would have one id."""
+    key = id(plan)
+    known = _KNOWN.get(key)
+    if known is not None and known[0]() is plan:
+        return known[1]
+    made = _acts(plan)
+    _KNOWN[key] = (weakref.ref(plan, lambda _: _KNOWN.pop(key, None)), made)
+    return made
+
+
+def _acts(plan: Plan) -> Acts:
     every = (
         *_plan_acts(),
         *wall_acts(plan),

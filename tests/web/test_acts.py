@@ -407,3 +407,13 @@ def test_a_file_of_another_house_is_refused_line_by_line(petra: Crew, ivo: Crew,
     table = ivo.client.get(f"/jobs/{ivo.job}/download/records.csv").content
     answer = ivo.client.post(f"/jobs/{other}/records-file", data={"csrf": ivo.csrf}, files={"file": ("r.csv", table)})
     assert "the file is of that house" in answer.text
+
+
+def test_the_reading_that_a_step_rests_on_is_next_before_the_step(engine: Engine, ivo: Crew) -> None:
+    assert "Next: Everything open, locked and proved dead (held)" in ivo.get("power-up")
+    fill(engine, ivo, "torque", "measurement", "link", "setting", hours=1, but=("island-volts",))
+    for step in ("start-dead", "on-bat-1", "on-bat-2", "on-bat-3", "precharge", "battery-switch", "inverter-on", "soc-agrees"):
+        assert send(ivo, f"step/{step}").status_code == 200, step
+    assert re.search(r'href="#check-island-volts">Next: ', ivo.get("power-up"))
+    assert send(ivo, "check/island-volts", value="240").status_code == 200
+    assert re.search(r'href="#step-island-volts">Next: ', ivo.get("power-up"))

@@ -109,10 +109,9 @@ def stood_for(plan: Plan, act: Act, record: AnyRecord) -> Stood:
     )
 
 
-def _stood(plan: Plan, act: Act, record: AnyRecord, under: Plan | None) -> Stood:
-    """What was expected by the plan that it was made under."""
-    then = acts_of(under).get(act.id) if under is not None else None
-    return stood_for(under, then, record) if under is not None and then is not None else stood_for(plan, act, record)
+def _made_under(plan: Plan, act: Act, under: Plan | None) -> Plan:
+    """The plan that a record was made under, where that one has the act."""
+    return under if under is not None and act.id in acts_of(under) else plan
 
 
 def _judged(plan: Plan, standing: Standing, record: AnyRecord) -> AnyRecord:
@@ -175,8 +174,9 @@ def may_record(
         defects = (f"out of order: {held[0]}"[:500],)
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
-    kept = _kept(record, person, standing, stood=_stood(plan, act, record, under), defects=defects)
-    return Verdict("kept", _judged(plan, standing, kept))
+    then = _made_under(plan, act, under)
+    kept = _kept(record, person, standing, stood=stood_for(then, acts_of(then)[act.id], record), defects=defects)
+    return Verdict("kept", _judged(then, standing, kept))
 
 
 def receive(draft: Draft, person: Person, now: datetime, *, sure: bool = False) -> Verdict:

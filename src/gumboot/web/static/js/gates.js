@@ -68,7 +68,7 @@ export class Gates {
       this.clear(act.thing);
       return;
     }
-    const state = this.stateOf(act, fields, at);
+    const state = this.inTurn(act, this.stateOf(act, fields, at), at);
     if (act.kind === "firmware" && this.stood.get(id).at !== null) this.updated = at;
     this.stood.set(id, { state, at, value: fields.could_not ? undefined : readOf(act, fields) });
     this.follow(act);
@@ -91,6 +91,14 @@ export class Gates {
     this.marks.delete(act.id);
     if (state !== "good") this.marks.set(act.id, { landing, at });
     else if (this.stood.get(landing)?.state === "lapsed") this.stood.set(landing, { ...this.stood.get(landing), state: "unsure" });
+  }
+
+  // What was done out of its turn is kept, and opens nothing.
+  inTurn(act, state, at) {
+    if (state !== "good") return state;
+    const { held, unsure } = this.heldBy(act.id, at);
+    if (held.length) return "open";
+    return unsure.length ? "unsure" : state;
   }
 
   stateOf(act, fields, at) {

@@ -3,6 +3,8 @@
 import { Gates } from "./gates.js";
 
 const AFTER_MS = 2000;
+// The server refuses what is out of its turn as long as it is no older than this.
+const SOON_MS = 60000;
 const RECORD = /^\/jobs\/([^/]+)\/records\/([^/]+)\/([^/]+)$/;
 
 // The house and the act that a record is sent to; null where it is none.
@@ -69,9 +71,10 @@ export class Known {
     }
   }
 
-  // A record that the server has taken since.
-  taken(item) {
-    this.acknowledged.push(item);
+  // A record that the server has taken since. Of one that lay here it may have found that it was out of its turn: ask again.
+  taken(item, now) {
+    if (now - item.at > SOON_MS) this.given = null;
+    else this.acknowledged.push(item);
   }
 
   verdict(waiting, item) {

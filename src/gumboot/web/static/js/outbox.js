@@ -4,7 +4,7 @@
 import { NEWS, redraw, sentHere } from "./drawn.js";
 import { Known } from "./known.js";
 import { Queue, freshId, lineOf, reasonOf, settled, stripWords } from "./queue.js";
-import { WAIT_MS, send } from "./sending.js";
+import { NO_SIGNAL, WAIT_MS, send } from "./sending.js";
 
 const AGAIN_MS = 20000;
 const DEVICE = "gumboot-device";
@@ -71,7 +71,7 @@ function configure({ config }) {
 // Without an answer a phone says what it knows.
 const UNASKED = { isHeld: false, words: "" };
 const heldText = (why) =>
-  "No signal, and nothing was kept: as far as this phone knows, " + why + ". Leave it. If it is done already, send it again: it is kept then, as done out of its turn.";
+  "No signal, and nothing was kept here: as far as this phone knows, " + why + ". Leave it. If it is done already, send it again: it is kept then, as done out of its turn.";
 
 export const outbox = () => ({
   queue: new Queue(localStorage),
@@ -163,7 +163,8 @@ export const outbox = () => ({
   },
 
   taken(item) {
-    this.known.taken(item);
+    this.known.taken(item, Date.now());
+    if (!this.known.given) this.learn();
     this.queue.drop(item.id);
   },
 
@@ -216,7 +217,8 @@ export const outbox = () => ({
   },
 
   unanswered(form, item, answer, safe) {
-    const gate = answer.status ? UNASKED : this.known.verdict(this.queue.all(), item);
+    // Where no answer came in time, the server may have it.
+    const gate = answer.reason === NO_SIGNAL ? this.known.verdict(this.queue.all(), item) : UNASKED;
     if (gate.isHeld && !this.warned.has(item.id)) {
       this.warned.add(item.id);
       this.queue.drop(item.id);

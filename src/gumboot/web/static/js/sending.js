@@ -3,6 +3,7 @@
 import { ageOf } from "./queue.js";
 
 export const WAIT_MS = 8000;
+export const NO_SIGNAL = "no signal";
 
 // The body of a record: what was answered, who did it, on which device, under which plan, and how long ago.
 export function bodyOf(item, page, now) {
@@ -36,7 +37,7 @@ export async function send(item, page, headers, fetch = globalThis.fetch) {
       text: await answer.text(),
     };
   } catch (failed) {
-    return { status: 0, ours: false, kind: "", text: "", reason: failed.name === "AbortError" ? "no answer within 8 s" : "no signal" };
+    return { status: 0, ours: false, kind: "", text: "", reason: failed.name === "AbortError" ? "no answer within 8 s" : NO_SIGNAL };
   } finally {
     clearTimeout(clock);
   }

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import date
+from typing import Any
+
 import pytest
 
 from gumboot.core.acts import Act, acts
-from gumboot.core.recording import Term, terms_of
+from gumboot.core.job.model import ToolItem
+from gumboot.core.recording import Term, against, terms_of
 from tests.helpers import plan_of
 
 PLAN = plan_of()
@@ -76,3 +80,21 @@ def test_every_act_of_every_kind_has_terms_or_none() -> None:
         return {name for term in terms_of(PLAN, act) or () for name in term.inputs}
 
     assert all(named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer"} for act in ACTS.values())
+
+
+@pytest.mark.parametrize(
+    ("act", "tool", "says"),
+    [
+        ("check:voc-PV1", {"rated_v": 1000.0}, ()),
+        ("check:voc-PV1", {"rated_v": 442.0}, ("only to 442 V",)),
+        ("check:voc-PV1", {"rated_v": 443.0, "calibrated_to": "2026-11-27"}, ()),
+        ("check:voc-PV1", {"calibrated_to": "2026-11-26"}, ("calibration over since 2026-11-26",)),
+        ("check:earth-grid", {"rated_v": 1.0}, ()),
+        ("torque:inverter.battery.pos.bat-main", {"low_nm": 11.0, "high_nm": 11.0}, ()),
+        ("torque:inverter.battery.pos.bat-main", {"low_nm": 11.1}, ("not in its range",)),
+        ("torque:inverter.battery.pos.bat-main", {"high_nm": 10.9}, ("not in its range",)),
+    ],
+)
+def test_what_speaks_against_a_tool_at_its_limit_and_beyond(act: str, tool: dict[str, Any], says: tuple[str, ...]) -> None:
+    item = ToolItem.model_validate({"id": "t", "title": "T", "calibrated_to": "2027-01-31", **tool})
+    assert against(ACTS[act], item, date(2026, 11, 27)) == says

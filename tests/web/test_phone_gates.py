@@ -84,7 +84,8 @@ class Crew:
         every = said(f"k{len(self.records)}-{self.rng.randrange(10**9)}", act.id, self.now, by)
         draft = Draft(self.plan, standing, act, typed, "SI", every)
         verdict = receive(draft, who, self.now, sure=True)
-        gate = "unknown" if act.is_derived else _gate(verdict)
+        # A slip is taken back whatever holds its act.
+        gate = "" if "take_back" in typed else "unknown" if act.is_derived else _gate(verdict)
         if gate == "held" and self.rng.random() < 0.4:
             # Who says that it is done already has it kept; it comes in late, and opens nothing.
             verdict = receive(draft, who, self.now + timedelta(minutes=10), sure=True)

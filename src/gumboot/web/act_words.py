@@ -23,7 +23,7 @@ from gumboot.core.record import (
     TakenBack,
     Words,
 )
-from gumboot.core.recording import Input, could_not_inputs, inputs_of
+from gumboot.core.recording import Input, against, could_not_inputs, inputs_of
 from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.history import title_of, wrong_with
 from gumboot.core.standing.holds import told
@@ -71,19 +71,9 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
 
 def tool_words(act: Act, tool: ToolItem) -> str:
     """A tool as it is chosen, with what speaks against it for this act; of a torque tool the day to which it is calibrated."""
-    band = act.band
-    ends = [end.value for end in (band.low, band.high, band.expected) if end is not None]
-    said = [tool.title]
-    if tool.calibrated_to < datetime.now(UTC).date().isoformat():
-        said.append(f"calibration over since {tool.calibrated_to}")
-    elif act.kind is Kind.TORQUE:
-        said.append(f"cal. to {tool.calibrated_to}")
-    if band.unit == "V" and tool.rated_v is not None and max(ends, default=0.0) > tool.rated_v:
-        said.append(f"only to {tool.rated_v:g} V")
-    wanted = band.expected.value if band.expected is not None else None
-    if act.kind is Kind.TORQUE and wanted is not None and not (tool.low_nm or 0) <= wanted <= (tool.high_nm or wanted):
-        said.append("not in its range")
-    return ", ".join(said)
+    today = datetime.now(UTC).date()
+    until = f"cal. to {tool.calibrated_to}" if act.kind is Kind.TORQUE and tool.calibrated_to >= today.isoformat() else ""
+    return ", ".join(words for words in (tool.title, until, *against(act, tool, today)) if words)
 
 
 def held_by(view: Bench, act: Act) -> tuple[str, ...]:

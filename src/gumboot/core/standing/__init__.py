@@ -1,6 +1,7 @@
 """Plan and records together: what is done, open and held at each station.
 
-``stands`` says how each act stands, ``since`` what has ended what was seen before, ``judged``, ``left`` and ``meter`` what a torque, a reading, a setting and a meter test are worth,
+``stands`` says how each act stands, ``since`` what has ended what was seen before, ``judged``, ``left`` and ``meter`` what a torque, a
+reading, a setting and a meter test are worth,
 ``signed`` whether a signature stands, ``holds`` what holds an act back in words, ``stations`` how far each station is.
 """
 

@@ -417,3 +417,14 @@ def test_the_reading_that_a_step_rests_on_is_next_before_the_step(engine: Engine
     assert re.search(r'href="#check-island-volts">Next: ', ivo.get("power-up"))
     assert send(ivo, "check/island-volts", value="240").status_code == 200
     assert re.search(r'href="#step-island-volts">Next: ', ivo.get("power-up"))
+
+
+def test_nor_is_an_inverter_that_comes_later(petra: Crew, ivo: Crew) -> None:
+    assert petra.post("things/another", like="inverter", station="survey").status_code == 200
+    assert send(ivo, "serial/inverter-2", text="SN 22").status_code == 200
+    assert petra.post("things/fit", path="things.inverter-2.card", value="").status_code == 200
+    assert 'id="serial-inverter-2"' not in ivo.get("live-checks")
+    assert petra.post("things/another", like="inverter", station="survey").status_code == 200
+    page = ivo.get("live-checks")
+    assert 'id="serial-inverter-3"' in page
+    assert "SN 22" not in page

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 from starlette.responses import RedirectResponse, Response
 
+from gumboot.core.acts import names_in
 from gumboot.core.errors import GumbootError
 from gumboot.core.job import BadPath, Job, write_path
 from gumboot.core.job.fields import field_at
@@ -19,7 +20,7 @@ from gumboot.core.plan.upkeep import without_battery
 from gumboot.core.standing import STATION_IDS
 from gumboot.store import accounts, jobs, records
 from gumboot.web import typed, urls
-from gumboot.web.lists import adder_of, names_in, new_item
+from gumboot.web.lists import adder_of, new_item
 from gumboot.web.rendering import bench, kept_whole, plan_of, render_bench
 from gumboot.web.security import Author, Db, Text, Texts, may
 from gumboot.web.view import Bench
@@ -176,6 +177,11 @@ def redo(request: Request, job_id: str, db: Db, person: Author, station: Text = 
     return answer(request, again(db, person, job_id, station, figure, said=said))
 
 
+def recorded(db: Session, job_id: str) -> set[str]:
+    """The names that a job's records speak of: nothing new is called so."""
+    return names_in(record.act for record in records.read_records(db, job_id))
+
+
 @ROUTER.post("/list/add")
 def add_item(request: Request, job_id: str, db: Db, person: Author, form: Texts) -> Response:
     """A new item of a list: faces, obstacles, strings, batteries, boxes, openings, CTs, tariff windows, tools."""
@@ -185,7 +191,7 @@ def add_item(request: Request, job_id: str, db: Db, person: Author, form: Texts)
         raise HTTPException(404, "Nothing is added to that list here.")
     typed = {f"add-{path}-{k.removeprefix('item.')}": v for k, v in form.items() if k.startswith("item.")}
     fields = {k.removeprefix("item."): v for k, v in form.items() if k.startswith("item.")}
-    known = names_in(record.act for record in records.read_records(db, job_id))
+    known = recorded(db, job_id)
 
     def change(job: Job) -> Job:
         item = new_item(job, path, fields, known)

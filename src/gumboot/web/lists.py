@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -261,11 +260,6 @@ def _read_by_one(job: Job, reader: str) -> None:
         raise BadItem("inverter", f"read by: the job has no inverter '{reader}' any more. Look at the list as it stands now.")
     if any(meter.inverter == reader for meter in job.sensing.meters):
         raise BadItem("inverter", f"read by: {reader} has a set of CTs already. Look at the list as it stands now.")
-
-
-def names_in(acts: Iterable[str]) -> set[str]:
-    """Every name that the ids of some acts are made of."""
-    return {name for act in acts for name in re.split(r"[:.]", act)}
 
 
 def new_item(job: Job, path: str, typed: Mapping[str, str], known: Collection[str] = ()) -> dict[str, Any]:

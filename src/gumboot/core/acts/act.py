@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterable
 from enum import StrEnum
 from typing import Literal
 
@@ -46,6 +48,11 @@ LICENSED: tuple[Who, ...] = ("licence holder",)
 def ident(word: str, name: str) -> str:
     """The id of an act: made of names only, so that edits elsewhere never change it."""
     return f"{word}:{name}"
+
+
+def names_in(acts: Iterable[str]) -> set[str]:
+    """Every name that the ids of some acts are made of."""
+    return {name for act in acts for name in re.split(r"[:.]", act)}
 
 
 class Band(Values):

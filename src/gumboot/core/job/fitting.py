@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any, Literal
 
 from gumboot.core.errors import GumbootError
@@ -125,11 +125,17 @@ def take_out_bank(document: dict[str, Any], bank: str) -> None:
     document["things"] = [t for t in document["things"] if t["seat"] != "busbar" or t.get("bank", "bank") != bank]
 
 
-def another(document: dict[str, Any], like: str, *, seen: int | None = None, own: Own = "nothing") -> str:
+def _taken(document: Mapping[str, Any], known: Collection[str]) -> set[str]:
+    """Names that nothing new is given: of what is there, and ``known`` ones, which records speak of."""
+    return {t["id"] for t in document["things"]} | {u["id"] for bank in document["banks"] for u in bank["units"]} | set(known)
+
+
+def another(document: dict[str, Any], like: str, *, seen: int | None = None, own: Own = "nothing", known: Collection[str] = ()) -> str:
     """Put in another inverter like one that stands there, with a switch-fuse and a roof box of its own where that one has them.
 
     Its address follows the highest, its phase is left to be said. With a bank of its ``own`` it gets one like that one's, with bars;
     with a board of its own it gets a board as well, and transfer equipment where that one has it: it then feeds apart.
+    What was taken out and what comes later are two: none is called as anything that is ``known`` of records.
     Returns its id. Raises BadPath for an inverter that is not there, OneMore where there are not as many as were ``seen``.
     """
     things = document["things"]
@@ -138,9 +144,8 @@ def another(document: dict[str, Any], like: str, *, seen: int | None = None, own
     model = next((t for t in things if t["id"] == like and t["seat"] == "inverter"), None)
     if model is None:
         raise BadPath(f"things.{like}")
-    taken = {t["id"] for t in things} | {u["id"] for bank in document["banks"] for u in bank["units"]}
     inverters = [t for t in things if t["seat"] == "inverter"]
-    new = _next("inverter", taken)
+    new = _next("inverter", _taken(document, known))
     grouped = own != "board"
     if len(inverters) == 1 and not model.get("address") and grouped:
         model["address"], model["terminator"] = 1, True
@@ -148,12 +153,12 @@ def another(document: dict[str, Any], like: str, *, seen: int | None = None, own
     address = highest + 1 if grouped else 0
     things.append({**model, "id": new, "title": "", "phase": None, "address": address, "terminator": False})
     for box in [t for t in things if t.get("inverter") == like and t["seat"] in ("switch-fuse", "roof-box")]:
-        things.append({**box, "id": _next(box["id"], taken | {new}), "title": "", "inverter": new})
+        things.append({**box, "id": _next(box["id"], _taken(document, known)), "title": "", "inverter": new})
     made = next(t for t in things if t["id"] == new)
     if own != "nothing":
-        made["bank"] = _another_bank(document, model.get("bank", "bank"), taken | {new})
+        made["bank"] = _another_bank(document, model.get("bank", "bank"), known)
     if own == "board":
-        made["feeds"] = _another_way(document, model.get("feeds", "sub-board"))
+        made["feeds"] = _another_way(document, model.get("feeds", "sub-board"), known)
         _another_meter(document, like, new)
     return new
 
@@ -166,25 +171,24 @@ def _another_meter(document: dict[str, Any], like: str, reader: str) -> None:
         meters.append({**model, "id": _next(model.get("id", "meter"), {m.get("id") for m in meters}), "inverter": reader})
 
 
-def _another_way(document: dict[str, Any], like: str) -> str:
+def _another_way(document: dict[str, Any], like: str, known: Collection[str]) -> str:
     """A backed-up board of its own for an inverter, behind transfer equipment of its own where its model has it. Returns what it feeds."""
     things = {t["id"]: t for t in document["things"]}
     through, board = things[like], things[like]
     while board.get("feeds"):
         board = things[board["feeds"]]
-    fed = _copy(document, board, fed_from=None)
-    return _copy(document, through, feeds=fed, fed_from=None) if through["seat"] == "transfer" else fed
+    fed = _copy(document, board, known, fed_from=None)
+    return _copy(document, through, known, feeds=fed, fed_from=None) if through["seat"] == "transfer" else fed
 
 
-def _copy(document: dict[str, Any], model: Mapping[str, Any], **more: Any) -> str:
+def _copy(document: dict[str, Any], model: Mapping[str, Any], known: Collection[str], **more: Any) -> str:
     """Another thing like one that stands there, to be bought. Returns its id."""
-    taken = {t["id"] for t in document["things"]} | {u["id"] for bank in document["banks"] for u in bank["units"]}
-    name = _next(model["id"], taken)
+    name = _next(model["id"], _taken(document, known))
     document["things"].append({**model, "id": name, "title": "", "stays": False, **more})
     return name
 
 
-def another_box(document: dict[str, Any], like: str, *, seen: int | None = None) -> str:
+def another_box(document: dict[str, Any], like: str, *, seen: int | None = None, known: Collection[str] = ()) -> str:
     """Put in another board or transfer switch like one that stands there: a board behind it; a switch on the same combining panel, with
     a board of its own. Returns its id. Raises BadPath, OneMore as ``another``, StillNeeded for a switch that no panel feeds."""
     model: dict[str, Any] = next((t for t in document["things"] if t["id"] == like), {})
@@ -193,24 +197,24 @@ def another_box(document: dict[str, Any], like: str, *, seen: int | None = None)
     if seen is not None and seen != sum(_alike(t, model) for t in document["things"]):
         raise OneMore("Another one was put in or taken out meanwhile: look at the list as it stands now, then add.")
     if model["seat"] == "board":
-        return _copy(document, model, fed_from=like, feeds=None)
+        return _copy(document, model, known, fed_from=like, feeds=None)
     panel = model.get("fed_from") or next(
         (t["id"] for t in document["things"] if t.get("duty") == "combining" and t.get("feeds") == like), None
     )
     if panel is None:
         raise StillNeeded(f"{like} is fed by no combining panel, so nothing feeds a second one. Put a combining panel in first.")
     board = next(t for t in document["things"] if t["id"] == model["feeds"])
-    return _copy(document, model, feeds=_copy(document, board, fed_from=None), fed_from=panel)
+    return _copy(document, model, known, feeds=_copy(document, board, known, fed_from=None), fed_from=panel)
 
 
 def _alike(thing: Mapping[str, Any], model: Mapping[str, Any]) -> bool:
     return (thing["seat"], thing.get("duty")) == (model["seat"], model.get("duty"))
 
 
-def _another_bank(document: dict[str, Any], like: str, taken: set[str]) -> str:
+def _another_bank(document: dict[str, Any], like: str, known: Collection[str]) -> str:
     """A bank of as many batteries as another, addressed from the first on, with a busbar box where that one has it. Returns its id."""
     model = read_path(document, f"banks.{like}")
-    name, units = _next(like, {bank["id"] for bank in document["banks"]}), []
+    name, units, taken = _next(like, {bank["id"] for bank in document["banks"]}), [], _taken(document, known)
     for nth, unit in enumerate(model["units"], 1):
         own = _next(unit["id"], taken)
         taken = taken | {own}

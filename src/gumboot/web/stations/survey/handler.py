@@ -11,7 +11,7 @@ from starlette.responses import HTMLResponse, Response
 from gumboot.core.job import Job
 from gumboot.core.job.fitting import Own, another, another_box, fit, take_out_bank
 from gumboot.web import equipment
-from gumboot.web.deciding import revise
+from gumboot.web.deciding import recorded, revise
 from gumboot.web.lists import BadItem
 from gumboot.web.rendering import asking, render
 from gumboot.web.security import Author, Db, Person, Text
@@ -50,10 +50,12 @@ def fit_thing(request: Request, job_id: str, db: Db, person: Author, path: Text,
 def another_inverter(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "", own: Text = "") -> Response:
     """Another inverter like one that stands there, with its own switch-fuse and roof box, and with a bank or a board of its own if asked."""
 
+    known = recorded(db, job_id)
+
     def change(job: Job) -> Job:
         document = job.model_dump(mode="json")
         brings: Own = "bank" if own == "bank" else "board" if own == "board" else "nothing"
-        another(document, like, seen=int(seen) if seen.isdigit() else None, own=brings)
+        another(document, like, seen=int(seen) if seen.isdigit() else None, own=brings, known=known)
         return Job.model_validate(document)
 
     return revise(
@@ -64,10 +66,11 @@ def another_inverter(request: Request, job_id: str, db: Db, person: Author, like
 @ROUTER.post("/things/another-box")
 def another_of_boxes(request: Request, job_id: str, db: Db, person: Author, like: Text, seen: Text = "") -> Response:
     """Another board or transfer switch like one that stands there."""
+    known = recorded(db, job_id)
 
     def change(job: Job) -> Job:
         document = job.model_dump(mode="json")
-        another_box(document, like, seen=int(seen) if seen.isdigit() else None)
+        another_box(document, like, seen=int(seen) if seen.isdigit() else None, known=known)
         return Job.model_validate(document)
 
     return revise(

@@ -21,6 +21,7 @@ def digest() -> str:
         ROOT / "frontend/package-lock.json",
         *sorted((ROOT / "src/gumboot/web/templates").rglob("*.html")),
         *sorted((ROOT / "src/gumboot/web/stations").rglob("*.html")),
+        *sorted((ROOT / "src/gumboot/web/bag").rglob("*.html")),
         BUILT,
     ]
     total = hashlib.sha256()

@@ -6,7 +6,7 @@ import os
 import sys
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 OUT = Path(__file__).resolve().parents[1] / "docs/screenshots"
 HOUSE, MISTAKEN, SEVERAL = "d1-saltmarsh", "d1-saltmarsh-mistakes", "g01-cooperage"
@@ -47,6 +47,38 @@ def record_some(page: Page, address: str) -> None:
         page.wait_for_selector(f"#check-{check} .ok, #check-{check} .problem")
 
 
+def hands(browser: Browser, address: str) -> None:
+    """The hand, in the dark of a garage and in the light: an end with its torque, a step of first power, a sheet of the plan, the outbox."""
+    for light, places in (("dark", {"hand-torque": "torque:inverter.battery.pos.bat-main", "hand-power-up": "step:precharge"}),
+                          ("plain", {"hand-plan": "sheet:wall:inverter", "hand-outbox": "outbox"})):  # fmt: skip
+        context = browser.new_context(viewport={"width": 390, "height": 844}, device_scale_factor=1)
+        page = context.new_page()
+        sign_in(page, address, "ivo")
+        page.evaluate("(light) => localStorage.setItem('gumboot-light', light)", light)
+        page.goto(f"{address}/jobs/{HOUSE}/hand#trail")
+        page.get_by_role("button", name="Take this house along").click()
+        page.wait_for_selector("text=ready without signal")
+        page.wait_for_function("() => Boolean(navigator.serviceWorker.controller)")
+        context.set_offline(True)
+        keep_some(page, "inside:inverter", "hole:inverter")
+        for name, place in places.items():
+            page.evaluate("(place) => { location.hash = '#' + place; }", place)
+            page.wait_for_timeout(1200)
+            page.screenshot(path=OUT / f"{name}.png")
+        context.close()
+
+
+def keep_some(page: Page, *acts: str) -> None:
+    """A few answers that wait on the phone."""
+    for act in acts:
+        page.evaluate("(act) => { location.hash = '#' + act; }", act)
+        page.wait_for_selector(f"[data-current='{act}'] h1")
+        page.wait_for_selector("[data-hold=main]:visible:enabled")
+        page.evaluate("() => document.querySelector('[data-hold=main]').click()")
+        page.wait_for_selector(".hand-told", state="visible")
+        page.wait_for_selector(".hand-told", state="hidden")
+
+
 def main(address: str) -> None:
     """Take them all."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -60,20 +92,9 @@ def main(address: str) -> None:
             take(page, address, f"/jobs/{HOUSE}/{station}", station)
         take(page, address, f"/jobs/{SEVERAL}/circuits", "circuits")
         take(page, address, f"/jobs/{MISTAKEN}/power-up?moves={REHEARSED}", "power-up")
-        take(page, address, "/new", "new-job")
         take(page, address, f"/compare?a={HOUSE}&b={MISTAKEN}", "compare")
-        page.goto(f"{address}/jobs/{HOUSE}/loads")
-        page.wait_for_selector("svg[aria-label^='Hours an outage']")
-        page.evaluate("() => document.getElementById('year').scrollIntoView()")
-        page.screenshot(path=OUT / "loads-year.png")
         take(page, address, "/sums/bank-sharing?current=150+A&leads=1;+1;+4&cell=20&rating=50", "quick-sum")
-        take(page, address, "/rules#rules-circuits", "rules")
-        hand = browser.new_page(viewport={"width": 390, "height": 844})
-        sign_in(hand, address, "ivo")
-        hand.goto(f"{address}/jobs/{HOUSE}/wire/inverter.battery.pos.bat-main")
-        hand.fill("#reached", "98")
-        hand.wait_for_selector(".hint.ok")
-        hand.screenshot(path=OUT / "torque-card.png")
+        hands(browser, address)
         browser.close()
 
 

@@ -63,9 +63,9 @@ def test_no_words_overlap_on_any_single_line(walk: Walk) -> None:
         assert w.page.evaluate(OVERLAPS) == [], house
 
 
-def test_the_other_books_in_the_hand(walk: Walk) -> None:
+def test_the_other_books_on_a_phone(walk: Walk) -> None:
     w = walk("ivo", "d2-schoolhouse", width=390, height=844)
-    for station in ("survey", "circuits", "wire", "links", "sensing", "power-up"):
+    for station in ("survey", "circuits", "loads", "strings", "bank", "wall"):
         w.go(station)
         assert w.page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), f"{station} is wider than the phone"
 

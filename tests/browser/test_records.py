@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import time
 from collections.abc import Callable
 from typing import Any
@@ -11,14 +10,14 @@ import pytest
 from playwright.sync_api import Route
 
 from tests.browser.conftest import Walker
+from tests.browser.hand import until, waiting
 
 Walk = Callable[..., Walker]
 HOUSE = "k12-orchard-flat"
 
 
 def kept(w: Walker) -> list[dict[str, Any]]:
-    found: list[dict[str, Any]] = json.loads(w.page.evaluate("() => localStorage.getItem('gumboot-kept') || '[]'"))
-    return found
+    return waiting(w.page)
 
 
 def rows(w: Walker, subject: str) -> int:
@@ -27,7 +26,7 @@ def rows(w: Walker, subject: str) -> int:
 
 
 def wait_kept(w: Walker, count: int) -> None:
-    w.page.wait_for_function(f"() => JSON.parse(localStorage.getItem('gumboot-kept') || '[]').length === {count}")
+    until(w.page, count)
 
 
 # A form of each station of Fit and Start, with what is typed.
@@ -43,7 +42,7 @@ FORMS: tuple[tuple[str, str, dict[str, str], str], ...] = (
 def test_every_form_keeps_what_could_not_be_sent_and_says_so(
     walk: Walk, station: str, subject: str, typed: dict[str, str], button: str
 ) -> None:
-    w = walk("ivo", HOUSE, width=390, height=844)
+    w = walk("ivo", HOUSE)
     w.go(station)
     form = f"form[action$='records/{subject}']"
     before = rows(w, subject.split("/")[1])
@@ -52,7 +51,7 @@ def test_every_form_keeps_what_could_not_be_sent_and_says_so(
         w.page.fill(f"{form} [name={name}]", value)
     w.page.click(f"{form} {button or 'button'}")
     w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('kept on this phone'))")
-    assert "1 kept here" in w.page.inner_text("#outbox")
+    assert "1 kept" in w.page.inner_text("#outbox")
     w.page.click(f"{form} {button or 'button'}")  # a second tap is the same record
     wait_kept(w, 1)
     assert kept(w)[0]["who"] == "ivo"
@@ -77,9 +76,13 @@ def test_what_waits_is_sent_from_any_page_and_a_refusal_blocks_nothing(walk: Wal
     assert rows(w, "look-glands") == before + 1
     w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 needs you')")
     assert "no act of this plan any more" in w.page.inner_text("#outbox")
-    w.page.click("#outbox >> text=Discard")
-    w.page.click("#outbox >> text=Discard for good?")
+    w.page.click("#outbox button:text-is('Discard')")
+    w.page.click("#outbox button:text-is('Discard for that reason')")
+    w.page.wait_for_selector("text=in at least 10 characters")
+    w.page.fill("#outbox input:visible", "the end was taken out of the plan")
+    w.page.click("#outbox button:text-is('Discard for that reason')")
     wait_kept(w, 0)
+    assert rows(w, "set-aside") == 1
     w.trouble.clear()  # the browser reports the refusal that was asked for
 
 
@@ -185,7 +188,7 @@ def test_what_another_records_appears_without_a_reload_and_waits_while_somebody_
 
 
 def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:
-    w = walk("ivo", "k10-bungalow", width=390, height=844)
+    w = walk("ivo", "k10-bungalow")
     w.go("prove")
     w.redraw(lambda: w.page.click("#check-look-glands button[value=no]"))
     back = w.page.locator("#check-look-glands").get_by_role("button", name="Take back")
@@ -194,12 +197,11 @@ def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:
     w.page.locator("#check-look-glands").get_by_role("button", name="History, gate and working").click()
     w.page.locator("#working .history").wait_for()
     assert "taken back" in w.page.inner_text("#working")
-    w.page.wait_for_function("() => Math.abs(document.getElementById('working').getBoundingClientRect().top) < window.innerHeight")
     w.accessible()
 
 
 def test_the_page_of_an_act_opens_figures_and_says_what_became_of_a_slip(walk: Walk) -> None:
-    w = walk("ivo", "k10-bungalow", width=390, height=844)
+    w = walk("ivo", "k10-bungalow")
     w.go("prove")
     w.redraw(lambda: w.page.click("#check-look-joints button[value=no]"))
     w.go("acts/check/look-joints")

@@ -9,6 +9,7 @@ import re
 import shutil
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import tempfile
@@ -25,7 +26,7 @@ from gumboot.cli import cluster as clusters
 from gumboot.cli.checkout import CHECKOUT
 from gumboot.cli.cluster import APP, OWNER, Cluster, port_free
 from gumboot.cli.main import main, run
-from gumboot.cli.serving import wanted_port
+from gumboot.cli.serving import Listening, listening, wanted_port
 from gumboot.cli.trouble import Trouble
 from gumboot.core.plan.steps import STEPS
 from gumboot.documents.rule_reference import rule_reference
@@ -500,6 +501,50 @@ def test_serve_on_an_empty_database_says_how_to_begin_and_keeps_the_demo_out(own
         answer = httpx.post(f"http://127.0.0.1:{port}/sign-in", data={"name": "petra", "password": "low-tide-42"})
         assert answer.status_code == 403
         assert "published password" in answer.text
+    finally:
+        app.terminate()
+        app.communicate()
+
+
+def certificate(folder: Path) -> tuple[str, str]:
+    """A certificate for loopback and its key, as docs/phones.md makes them."""
+    cert, key = folder / "gumboot.crt", folder / "gumboot.key"
+    words = "req -x509 -newkey ec -pkeyopt ec_paramgen_curve:P-256 -nodes -days 2 -subj /CN=localhost -addext subjectAltName=IP:127.0.0.1"
+    subprocess.run(["openssl", *words.split(), "-keyout", str(key), "-out", str(cert)], check=True, capture_output=True)
+    return str(cert), str(key)
+
+
+def test_beyond_loopback_a_certificate_is_asked_for_and_looked_at(tmp_path: Path) -> None:
+    cert, key = certificate(tmp_path)
+    assert listening("127.0.0.1", None, None).scheme == "http"
+    assert listening("192.168.1.20", cert, key) == Listening("192.168.1.20", cert, key)
+    for host, one, other, words in (
+        ("192.168.1.20", None, None, "needs a certificate"),
+        ("0.0.0.0", None, None, "needs a certificate"),
+        ("127.0.0.1", cert, None, "belong together"),
+        ("127.0.0.1", None, key, "belong together"),
+        ("192.168.1.20", cert, cert, "cannot be used"),
+        ("192.168.1.20", cert, str(tmp_path / "none.key"), "cannot be used"),
+    ):
+        with pytest.raises(Trouble, match=words):
+            listening(host, one, other)
+
+
+def test_served_with_a_certificate_the_cookie_goes_over_https_only(own: Cluster, tmp_path: Path) -> None:
+    cert, key = certificate(tmp_path)
+    own.start()
+    app, port = served(
+        own,
+        *("serve", "--cert", cert, "--key", key, "--host", "127.0.0.1"),
+        DATABASE_URL=own.url().render_as_string(hide_password=False),
+        DATABASE_OWNER_URL=own.url(OWNER).render_as_string(hide_password=False),
+    )
+    try:
+        assert f"https://127.0.0.1:{port}" in line_of(app, "Gumboot is at")
+        line_of(app, "Uvicorn running")
+        trusted = ssl.create_default_context(cafile=cert)
+        assert httpx.get(f"https://127.0.0.1:{port}/healthz", verify=trusted).json()["database"] == "ready"
+        assert httpx.get(f"https://127.0.0.1:{port}/sw.js", verify=trusted).headers["content-type"].startswith("text/javascript")
     finally:
         app.terminate()
         app.communicate()

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import re
 import uuid
 from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
+from io import BytesIO
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from PIL import Image
+from pypdf import PdfReader
 from sqlalchemy import Engine
 
 from gumboot.core.standing import STATION_IDS
@@ -179,7 +183,14 @@ def test_a_time_without_an_offset_is_read_by_the_clock_of_who_sends_it(ivo: Crew
     assert "stood already" in take("", table.replace(f"{at:%Y-%m-%d %H:%M}", at.astimezone(UTC).isoformat()))
 
 
-PNG = b"\x89PNG\r\n\x1a\n" + b"picture" * 20
+def picture(kind: str = "PNG", size: tuple[int, int] = (40, 30), shade: int = 90, **more: Any) -> bytes:
+    """A picture as a camera writes it."""
+    written = BytesIO()
+    Image.new("RGB", size, (shade, 20, 20)).save(written, kind, **more)
+    return written.getvalue()
+
+
+PNG = picture()
 
 
 def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(ivo: Crew, crew: Callable[[str], Crew]) -> None:
@@ -190,7 +201,7 @@ def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(iv
 
     ivo.post(f"records/torque/{LUG}", **GOOD)
     assert send_picture(ivo, PNG).status_code == 303
-    assert send_picture(ivo, PNG + b"2", "photo/inverter").status_code == 303
+    assert send_picture(ivo, picture(shade=91), "photo/inverter").status_code == 303
     assert send_picture(ivo, PNG, "step/export").status_code == 303
     told = history(ivo, f"torque/{LUG}")
     found = re.search(rf'src="(/jobs/{ivo.job}/photos/[0-9a-f]{{64}})"', told)
@@ -199,7 +210,12 @@ def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(iv
     shown = ivo.client.get(found[1])
     assert (shown.content, shown.headers["content-type"]) == (PNG, "image/png")
     assert "Open" in history(ivo, "step/export")
-    for content, words in ((b"", "Choose a picture"), (b"GIF89a", "no JPEG or PNG"), (PNG + b"0" * 8_000_000, "larger than 8 MB")):
+    for content, words in (
+        (b"", "Choose a picture"),
+        (b"GIF89a", "no JPEG or PNG"),
+        (PNG + b"0" * 8_000_000, "larger than 8 MB"),
+        (PNG[:60], "cut short or none"),
+    ):
         refused = send_picture(ivo, content)
         assert refused.status_code == 422
         assert words in refused.text
@@ -209,6 +225,40 @@ def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(iv
     assert send_picture(abel, PNG).status_code == 403
     assert ivo.client.get(f"/jobs/{ivo.job}/photos/{'0' * 64}").status_code == 404
     assert ivo.client.get(found[1].replace(ivo.job, "d1-saltmarsh")).status_code == 404
+
+
+def test_a_picture_loses_where_it_was_taken_and_is_made_small(ivo: Crew) -> None:
+    place = Image.Exif()
+    place[0x8825] = {1: "N", 2: (48.0, 12.0, 0.0)}
+    place[0x0112] = 6
+    for content in (picture("JPEG", (2400, 1200), exif=place), picture("JPEG", (60, 30), exif=place), picture("JPEG", (1700, 20))):
+        sent = ivo.client.post(
+            f"/jobs/{ivo.job}/photos/torque/{LUG}",
+            data={"csrf": ivo.csrf, "record_id": str(uuid.uuid4())},
+            files={"file": ("p.jpg", content)},
+            headers={"Accept": "application/json"},
+        )
+        assert sent.status_code == 200
+        kept = ivo.client.get(f"/jobs/{ivo.job}/photos/{sent.json()['photo']}").content
+        with Image.open(BytesIO(kept)) as shown:
+            assert not dict(shown.getexif())
+            assert max(shown.size) <= 1600
+            if b"Exif" in content:
+                # What lay on its side in the camera stands upright.
+                assert shown.width < shown.height
+
+
+def test_a_picture_that_is_small_and_says_nothing_is_kept_to_the_byte_and_once(ivo: Crew) -> None:
+    content, ident = picture("JPEG", shade=33), str(uuid.uuid4())
+    for _ in range(2):
+        data = {"csrf": ivo.csrf, "record_id": ident, "doer": "ivo", "age_s": "7200", "device": "phone 12"}
+        sent = ivo.client.post(
+            f"/jobs/{ivo.job}/photos/torque/{LUG}", data=data, files={"file": ("p.jpg", content)}, headers={"Accept": "application/json"}
+        )
+        assert sent.json() == {"ok": True, "photo": hashlib.sha256(content).hexdigest()}
+    rows = [r for r in ivo.client.get(f"/jobs/{ivo.job}/download/records.jsonl").text.splitlines() if ident in r]
+    assert len(rows) == 1
+    assert '"device":"phone 12"' in rows[0].replace(": ", ":")
 
 
 def test_a_record_names_the_device_that_it_was_made_on(ivo: Crew) -> None:
@@ -428,3 +478,30 @@ def test_nor_is_an_inverter_that_comes_later(petra: Crew, ivo: Crew) -> None:
     page = ivo.get("live-checks")
     assert 'id="serial-inverter-3"' in page
     assert "SN 22" not in page
+
+
+def test_the_pack_prints_the_pictures_that_nobody_took_back(ivo: Crew) -> None:
+    def sent(content: bytes, act: str) -> str:
+        number = str(uuid.uuid4())
+        data = {"csrf": ivo.csrf, "record_id": number}
+        answer = ivo.client.post(
+            f"/jobs/{ivo.job}/photos/{act}", data=data, files={"file": ("p.png", content)}, headers={"Accept": "application/json"}
+        )
+        assert answer.status_code == 200
+        return number
+
+    def printed() -> PdfReader:
+        return PdfReader(BytesIO(ivo.client.get(f"/jobs/{ivo.job}/download/pack.pdf").content))
+
+    def shown(reader: PdfReader) -> int:
+        return len({image.data for page in reader.pages for image in page.images})
+
+    assert (shown(printed()), "Pictures" in printed().pages[-1].extract_text()) == (0, False)
+    sent(picture(shade=40), f"torque/{LUG}")
+    slip = sent(picture(shade=200), "photo/inverter")
+    both = printed()
+    assert shown(both) == 2
+    assert "Ivo Installer" in both.pages[-1].extract_text()
+    assert "Photo inside" in both.pages[-1].extract_text()
+    ivo.post("records/photo/inverter", take_back=slip)
+    assert shown(printed()) == 1

@@ -85,6 +85,9 @@ def add(crew: Crew, path: str, row: dict[str, Any]) -> None:
 def test_a_house_is_built_by_what_the_pages_offer(petra: Crew, kind: str, house: str) -> None:
     wanted = renamed(completed(demo_house(house), shelf()))
     crew = on(petra, begun(petra, title=f"Built {uuid.uuid4().hex[:6]}", kind=kind))
+    # A house of which nothing is known yet is taken along too: its questions are sheets.
+    survey = crew.client.get(f"/api/jobs/{crew.job}/bag").json()["plan"]["stations"]["survey"]
+    assert {row["mark"] for row in survey[:3]} == {"open"}
     for load in wanted["loads"]:
         crew.post(
             "loads/add",

@@ -120,6 +120,7 @@ def test_every_station_of_a_bare_job(petra: Crew, path: str, value: Any) -> None
     assert answer.status_code == 200
     for station in STATION_IDS:
         assert petra.client.get(f"/jobs/{petra.job}/{station}").status_code == 200, station
+    assert petra.client.get(f"/api/jobs/{petra.job}/bag").status_code == 200
     if path in ("strings", "loads", "runs"):
         assert petra.client.get(f"/jobs/{petra.job}/download/pack.pdf").status_code == 200
 

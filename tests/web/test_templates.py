@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 import re
 from pathlib import Path
 
@@ -15,7 +16,7 @@ from gumboot.web.stations.views import VIEWS, page_of
 from tests.web.conftest import Crew
 
 CHECKOUT = Path(__file__).parents[2]
-TEMPLATES = sorted([*(HERE / "templates").glob("*.html"), *(HERE / "stations").glob("*/*.html")])
+TEMPLATES = sorted([*(HERE / "templates").glob("*.html"), *(HERE / "stations").glob("*/*.html"), *(HERE / "bag").glob("*.html")])
 LONGEST = 240
 # Words within a line of text, and fields within their label, are no elements of their own line.
 WITHIN = {"a", "b", "span", "code", "kbd", "wbr", "input"}
@@ -62,7 +63,8 @@ def test_every_class_is_one_that_there_is_and_every_rule_is_used() -> None:
     for path, text in texts.items():
         for name in _classes(text) - HOOKS - states:
             assert "." + re.sub(r"([^\w-])", r"\\\1", name) in built, f"{path.name}: {name} has no rule"
-    parts = re.sub(r"/\*.*?\*/|\{[^{}]*\}", " ", (CHECKOUT / "frontend/styles/parts.css").read_text(), flags=re.DOTALL)
+    rules = "".join((CHECKOUT / f"frontend/styles/{name}.css").read_text() for name in ("parts", "hand"))
+    parts = re.sub(r"/\*.*?\*/|\{[^{}]*\}", " ", rules, flags=re.DOTALL)
     sources = "".join(
         p.read_text() for p in (CHECKOUT / "src/gumboot").rglob("*") if p.suffix in (".html", ".py", ".js") and ".min." not in p.name
     )
@@ -94,14 +96,13 @@ def test_what_is_shipped_is_kept_under_the_mark_of_its_content(ivo: Crew) -> Non
 
 
 def test_every_module_that_is_named_is_shipped(ivo: Crew) -> None:
-    waiting, seen = ["js/main.js"], set[str]()
+    waiting, seen = ["js/main.js", "js/hand/main.js", "js/phone/worker.js"], set[str]()
     while waiting:
         name = waiting.pop()
         answer = ivo.client.get(urls.static(name))
         assert answer.status_code == 200, name
         seen.add(name)
-        named = re.findall(r'from "(\./|\.\./)([\w/]+\.js)"', answer.text)
-        folder = name.rpartition("/")[0]
-        found = {f"{folder}/{path}" if up == "./" else f"{folder.rpartition('/')[0]}/{path}" for up, path in named}
+        named = re.findall(r'from "(\.{1,2}/[\w./-]+\.js)"', answer.text)
+        found = {posixpath.normpath(f"{name.rpartition('/')[0]}/{path}") for path in named}
         waiting += [path for path in found if path not in seen]
-    assert {"js/outbox.js", "js/queue.js", "js/stations/loads.js", "js/keys.js"} <= seen
+    assert {"js/outbox.js", "js/phone/items.js", "js/stations/loads.js", "js/keys.js", "js/hand/house.js", "idb.js"} <= seen

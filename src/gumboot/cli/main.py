@@ -20,6 +20,9 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--fresh", action="store_true", help="reset the demo houses, after asking")
     demo.add_argument("--yes", action="store_true", help="answer yes to --fresh")
     serve = commands.add_parser("serve", help="start database and app")
+    serve.add_argument("--host", default="127.0.0.1", help="address to listen on; another than loopback needs --cert and --key")
+    serve.add_argument("--cert", metavar="FILE", help="certificate (PEM), so that phones get a secure address; see docs/phones.md")
+    serve.add_argument("--key", metavar="FILE", help="its private key (PEM)")
     for one in (demo, serve):
         one.add_argument(
             "--single-role",

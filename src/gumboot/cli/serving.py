@@ -5,6 +5,8 @@ from __future__ import annotations
 import argparse
 import os
 import signal
+import ssl
+from typing import NamedTuple
 
 import uvicorn
 from sqlalchemy import URL
@@ -19,7 +21,41 @@ from gumboot.store.demo import DEMO_PASSWORD, DEMO_USERS, drop_demo, load_demo
 from gumboot.store.engine import as_url, migrate, open_engine
 from gumboot.store.rights import excess
 
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
 FIRST_ACCOUNT = "./gumboot user add NAME --role 'licence holder' --display 'Full Name'"
+
+
+class Listening(NamedTuple):
+    """Where the app listens, and with which certificate."""
+
+    host: str = "127.0.0.1"
+    cert: str | None = None
+    key: str | None = None
+
+    @property
+    def scheme(self) -> str:
+        """How its address begins."""
+        return "https" if self.cert else "http"
+
+
+def listening(host: str, cert: str | None, key: str | None) -> Listening:
+    """Where to listen. Raises Trouble for an address without a certificate on a network, and for a certificate that cannot be used.
+
+    Without one everybody on that network could read passwords, and phones neither keep pages nor open their camera.
+    """
+    if bool(cert) != bool(key):
+        raise Trouble("--cert and --key belong together. Remedy: give both, see docs/phones.md.")
+    if host not in LOOPBACK and not cert:
+        raise Trouble(
+            f"Listening on {host} needs a certificate: without one passwords go over the network in the clear, and phones keep no house. "
+            "Remedy: give --cert and --key, or leave --host out and put a proxy before it; docs/phones.md says how."
+        )
+    if cert and key:
+        try:
+            ssl.create_default_context(ssl.Purpose.CLIENT_AUTH).load_cert_chain(cert, key)
+        except (OSError, ssl.SSLError) as failure:
+            raise Trouble(f"The certificate {cert} with the key {key} cannot be used: {failure}. Remedy: see docs/phones.md.") from None
+    return Listening(host, cert, key)
 
 
 def wanted_port() -> int:
@@ -109,6 +145,7 @@ def run(args: argparse.Namespace) -> int:
     """Start everything and stay until Ctrl-C."""
     # The server hands a TERM on after its own shutdown; without this the database would be left running.
     signal.signal(signal.SIGTERM, _end)
+    at = listening(args.host, args.cert, args.key) if args.command == "serve" else Listening()
     port = wanted_port()
     address = os.environ.get("DATABASE_URL")
     cluster = None if address else Cluster()
@@ -119,18 +156,20 @@ def run(args: argparse.Namespace) -> int:
         _prepare(owner, app, args)
         from gumboot.web.app import create_app
 
-        print(f"Gumboot is at http://127.0.0.1:{port}  (Ctrl-C ends it)", flush=True)
+        print(f"Gumboot is at {at.scheme}://{at.host}:{port}  (Ctrl-C ends it)", flush=True)
         if args.command == "demo":
             print("Sign in as " + ", ".join(f"{name} ({role})" for name, _, role in DEMO_USERS) + f"; password {DEMO_PASSWORD}", flush=True)
         uvicorn.run(
             create_app(app, demo=args.command == "demo"),
-            host="127.0.0.1",
+            host=at.host,
             port=port,
             log_config=None,
             access_log=False,
             server_header=False,
             timeout_graceful_shutdown=5,
             limit_concurrency=500,
+            ssl_certfile=at.cert,
+            ssl_keyfile=at.key,
         )
     finally:
         if cluster:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import base64
 from collections.abc import Sequence
+from datetime import datetime
 from pathlib import Path
+from typing import NamedTuple
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
@@ -25,7 +28,31 @@ ENVIRONMENT = Environment(
 )
 
 
-def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "") -> str:
+class Picture(NamedTuple):
+    """A picture of the work for print: what it shows, by whom and when, the hash it is kept under, and itself, as a small JPEG."""
+
+    title: str
+    by: str
+    at: datetime
+    name: str
+    content: bytes
+
+    @property
+    def address(self) -> str:
+        """The picture as an address of its own."""
+        return f"data:image/jpeg;base64,{base64.b64encode(self.content).decode()}"
+
+
+class Pictures(NamedTuple):
+    """The pictures of a pack, and how many more are kept than it prints."""
+
+    shown: tuple[Picture, ...] = ()
+    more: int = 0
+
+
+def pack_html(
+    plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "", *, pictures: Pictures | None = None
+) -> str:
     """The pack as HTML, from plain frozen values."""
     system = plan.job.preferences.units
     drawings = {
@@ -43,6 +70,7 @@ def pack_html(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revi
         records=records,
         revision=revision,
         head=head,
+        pictures=pictures or Pictures(),
         failures=failures(plan, standing.acts, records),
         drawings=drawings,
         show=show,

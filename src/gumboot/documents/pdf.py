@@ -9,26 +9,29 @@ from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord
 from gumboot.core.standing import Standing
-from gumboot.documents.pack import FONTS, pack_html, sheet_html
+from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html
 from gumboot.drawing.svg import Canvas
 
 
 class OwnFilesOnly(URLFetcher):  # type: ignore[misc]
-    """Fetches nothing but the shipped fonts: no address ever leaves the machine."""
+    """Fetches nothing but the shipped fonts and the pictures that the pack carries itself: no address ever leaves the machine."""
 
     def __init__(self) -> None:
-        super().__init__(allowed_protocols=("file",))
+        super().__init__(allowed_protocols=("file", "data"))
 
     def fetch(self, url: str, headers: dict[str, str] | None = None):  # type: ignore[no-untyped-def]
-        """Fetch one of our fonts; refuse all else."""
-        if not url.startswith(FONTS.as_uri() + "/"):
+        """Fetch one of our fonts or a picture of the work; refuse all else."""
+        if not url.startswith((FONTS.as_uri() + "/", "data:image/jpeg;base64,")):
             raise ValueError("the pack holds no foreign files")
         return super().fetch(url, headers)
 
 
-def pack_pdf(plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "") -> bytes:
+def pack_pdf(
+    plan: Plan, standing: Standing, records: Sequence[AnyRecord], revision: int, head: str = "", *, pictures: Pictures | None = None
+) -> bytes:
     """The pack as PDF bytes."""
-    return bytes(HTML(string=pack_html(plan, standing, records, revision, head), url_fetcher=OwnFilesOnly()).write_pdf())
+    html = pack_html(plan, standing, records, revision, head, pictures=pictures)
+    return bytes(HTML(string=html, url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def sheet_pdf(canvas: Canvas, title: str, foot: str) -> bytes:

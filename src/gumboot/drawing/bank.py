@@ -37,6 +37,7 @@ def _units(c: Canvas, plan: Plan, bank: BankPlan, box: BusbarSeat) -> float:
         sized = plan.circuits.sized.get(unit_name(unit.id))
         c.line(x + w * 0.3, 44, x + w * 0.3, 124, "wire-red", 3)
         c.line(x + w * 0.7, 66, x + w * 0.7, 124, "wire-black", 3)
+        c.anchor(unit.id, x + w / 2, 150)
         _battery(c, x, 124, w, 96, unit.id if thing.strings == 1 else f"{len(thing.stacks()[0])} × {unit.id}")
         if sized:
             with c.opens(sized.installed.key, f"Lead of {unit.id}: {sized.size}"):
@@ -60,6 +61,7 @@ def _column(c: Canvas, plan: Plan, bank: BankPlan) -> float:
         w = min(60.0, 340.0 / n)
         for i, unit in enumerate(units):
             x = 16 + i * (w + 6)
+            c.anchor(unit.id, x + w / 2, 150)
             c.rect(x, 124, w, 84, "white", "ink", 1.6)
             c.text(x + w / 2, 170, unit.id.removeprefix("bat-"), 13, "middle", bold=True)
             c.text(x + w * 0.25, 140, "+", 12, "middle")
@@ -73,6 +75,7 @@ def _column(c: Canvas, plan: Plan, bank: BankPlan) -> float:
     h = min(30.0, 150.0 / n)
     for i, unit in enumerate(units):
         y = 216 - (i + 1) * h
+        c.anchor(unit.id, 135, y + h / 2)
         c.rect(60, y, 150, h - 1, "white", "ink", 1.4)
         c.text(135, y + h / 2 + 4, unit.id, 12 if h > 18 else 10, "middle", bold=True)
     if card.arrangement == "docked" or first.card.bank_internal:
@@ -96,6 +99,11 @@ def _name(stem: str, bank: BankPlan) -> tuple[str, str]:
 
 
 def bank_of(plan: Plan, bank: BankPlan) -> Markup:
+    """A bank, as the page has it."""
+    return bank_canvas(plan, bank).render()
+
+
+def bank_canvas(plan: Plan, bank: BankPlan) -> Canvas:
     """A bank as it stands, its leads, device and inverters, with what each carries."""
     number, box = len(plan.house.on_bank(bank.id)), plan.house.busbar_of(bank.id)
     below = 136.0 if number == 1 else max(136.0, 40 + MAIN_PITCH * number + 24)
@@ -117,7 +125,7 @@ def bank_of(plan: Plan, bank: BankPlan) -> Markup:
         with c.opens(figure.key, f"{words}: {figure_text(figure)}"):
             c.text(560, y, figure_text(figure), 14, "end", mono=True, bold=True)
             c.text(568, y, words, 11, ink="pencil")
-    return c.render()
+    return c
 
 
 def _mains(c: Canvas, plan: Plan, bank: BankPlan, bar_right: float) -> None:
@@ -176,6 +184,11 @@ def chain_drawing(plan: Plan) -> Markup:
 
 
 def chain_of(plan: Plan, bank: BankPlan) -> Markup:
+    """A chain, as the page has it."""
+    return chain_canvas(plan, bank).render()
+
+
+def chain_canvas(plan: Plan, bank: BankPlan) -> Canvas:
     """Links from cell to inverter; the weakest is drawn thin and ochre."""
     chain = bank.chain
     name, of = _name("chain", bank)
@@ -201,5 +214,6 @@ def chain_of(plan: Plan, bank: BankPlan) -> Markup:
             c.text(x + pitch / 2 - 1, 39, figure_text(link.amps), 14, "middle", mono=True, bold=True)
             c.text(x + pitch / 2 - 1, 76, link.title, 12, "middle")
         if weak:
+            c.anchor("weakest", x + pitch / 2, 52)
             c.text(x + pitch / 2 - 1, 94, "weakest", 12, "middle", "oxide" if short else "ochre", bold=True)
-    return c.render()
+    return c

@@ -32,6 +32,7 @@ def _dip(c: Canvas, x: float, y: float, wanted: Sequence[bool], stand: Sequence[
 def _unit(c: Canvas, unit: ChainUnit, at: tuple[float, float], width: float) -> None:
     """One battery: its switches, protocol and terminator."""
     x, y = at
+    c.anchor(unit.unit.id, x + width / 2, y + 59)
     c.rect(x, y, width, 118, "white", "ink", 1.8)
     _dip(c, x + 30, y + 30, unit.wanted_dip or unit.set_dip, unit.set_dip)
     c.text(x + 10, y + 86, f"protocol {unit.unit.protocol}", 11, ink="pencil", mono=True)

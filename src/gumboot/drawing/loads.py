@@ -56,7 +56,7 @@ def _backed(plan: Plan) -> list[Group]:
     return found
 
 
-def _column(side: str, groups: list[Group], words: str, scale: float, height: float) -> Markup:
+def _column(side: str, groups: list[Group], words: str, scale: float, height: float) -> Canvas:
     """The tags of one side, under the name of each board."""
     c = Canvas(f"tags-{side}", 356, height, f"Loads on the {'house' if side == 'house' else 'backed-up'} side")
     y = 16.0
@@ -70,23 +70,32 @@ def _column(side: str, groups: list[Group], words: str, scale: float, height: fl
         if not loads:
             c.text(178, y + 26, words, 12, "middle", "pencil")
         for n, load in enumerate(loads):
+            c.anchor(load.id, 178, y + 26 + 24 * n)
             _tag(c, 4, y + 14 + 24 * n, 348, load, scale)
         y += 24 * rows + 44
-    return Markup('<div class="column" data-side="{}">{}</div>').format(side, c.render())
+    return c
 
 
-def tags_drawing(plan: Plan) -> Markup:
-    """House side and backed-up side; tag length is running power, the whisker reaches to starting power. A tag is dragged or keyed across."""
+def tag_columns(plan: Plan) -> dict[str, Canvas]:
+    """House side and backed-up side; tag length is running power, the whisker reaches to starting power."""
     house: list[Group] = [("House side", [x for x in plan.job.loads if x.side == "house"], plan.loads.house_total, "")]
     backed = _backed(plan)
     house_high, backed_high = (sum(24 * max(1, len(loads)) + 46 for _, loads, *_ in groups) for groups in (house, backed))
     if len(backed) == 1:
         house_high = backed_high = max(house_high, backed_high)
     scale = 116 / max(max((x.surge_w for x in plan.job.loads), default=1), 1)
-    return Markup('<div class="columns">{}{}</div>').format(
-        _column("house", house, "drag a load here to leave it to the grid", scale, house_high),
-        _column("backed", backed, "drag a load here to carry it through an outage", scale, backed_high),
+    return {
+        "house": _column("house", house, "drag a load here to leave it to the grid", scale, house_high),
+        "backed": _column("backed", backed, "drag a load here to carry it through an outage", scale, backed_high),
+    }
+
+
+def tags_drawing(plan: Plan) -> Markup:
+    """Both sides beside each other. A tag is dragged or keyed across."""
+    columns = Markup("").join(
+        Markup('<div class="column" data-side="{}">{}</div>').format(side, c.render()) for side, c in tag_columns(plan).items()
     )
+    return Markup('<div class="columns">{}</div>').format(columns)
 
 
 @dataclass(frozen=True)
@@ -133,6 +142,11 @@ def _beam(c: Canvas, y: float, b: _Beam) -> None:
 
 
 def beams_drawing(plan: Plan) -> Markup:
+    """The beams, as the page has them."""
+    return beams_canvas(plan).render()
+
+
+def beams_canvas(plan: Plan) -> Canvas:
     """One beam per leg or phase and one for all: running and starting against continuous and timed ratings."""
     p = plan.loads
     legs = list(p.running) if len(p.running) > 1 else []
@@ -154,10 +168,16 @@ def beams_drawing(plan: Plan) -> Markup:
     c.rect(200, foot, 22, 10, "hatch-oxide")
     c.text(228, foot + 9, "beyond all ratings", 11, ink="pencil")
     c.text(340, foot + 9, "bar: running · whisker: largest start · above: how long it holds", 11, ink="pencil")
-    return c.render()
+    c.anchor("beams", 140, foot / 2)
+    return c
 
 
 def ribbon_drawing(plan: Plan) -> Markup:
+    """The ribbon, as the page has it."""
+    return ribbon_canvas(plan).render()
+
+
+def ribbon_canvas(plan: Plan) -> Canvas:
     """Hours carried for an outage that begins at each hour of the day."""
     carried = plan.loads.carried
     top = max(f.value for f in carried)
@@ -166,6 +186,8 @@ def ribbon_drawing(plan: Plan) -> Markup:
     for hour, figure in enumerate(carried):
         h = 74 * figure.value / max(top, 0.1)
         shortest = figure is plan.loads.shortest
+        if shortest:
+            c.anchor("shortest", hour * width + width / 2, 64)
         with c.opens(figure.key, f"{figure.name}: {figure_text(figure)}"):
             c.rect(hour * width + 1.5, 94 - h, width - 3, h, "ochre-wash" if shortest else "wash", "ochre" if shortest else "green", 1)
             c.text(
@@ -181,7 +203,7 @@ def ribbon_drawing(plan: Plan) -> Markup:
             c.text(hour * width + 2, 109, f"{hour:02d}:00", 11, "start", "pencil", mono=True)
     c.line(0, 94, 728, 94, "ink", 1.2)
     c.text(0, 124, "hour at which the outage begins · figures are hours carried · no PV counted · shortest is ochre", 11, ink="pencil")
-    return c.render()
+    return c
 
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

@@ -22,11 +22,17 @@ def line_inks(plan: Plan) -> dict[str, str]:
 
 def ct_drawing(plan: Plan, mark: str = "") -> Markup:
     """Grid on the left, house on the right, one line per leg, the cores of one island's set on them."""
+    drawn = ct_canvas(plan, mark)
+    return drawn.render() if drawn is not None else Markup("")
+
+
+def ct_canvas(plan: Plan, mark: str = "") -> Canvas | None:
+    """As ``ct_drawing``, as drawn shapes; none where that island has no CTs."""
     shown = next((each for each in plan.sensing.sets if each.mark == mark), None)
-    return _drawn(plan, shown) if shown and shown.cts else Markup("")
+    return _drawn(plan, shown) if shown and shown.cts else None
 
 
-def _drawn(plan: Plan, shown: CtSet) -> Markup:
+def _drawn(plan: Plan, shown: CtSet) -> Canvas:
     lines = (*ANGLES[shown.flow], "N")
     top = 30 + 62 * len(lines) - 2
     c = Canvas("cts", 728, top + 38, f"Current transformers{shown.of} on the service conductors")
@@ -48,6 +54,7 @@ def _drawn(plan: Plan, shown: CtSet) -> Markup:
         per_leg[ct.place.leg] = per_leg.get(ct.place.leg, 0) + 1
         wrong = ct.place.arrow != ct.wanted_arrow or ct.place.leg != ct.wanted_leg or ct.place.side != "grid side of every load"
         ink = "oxide" if wrong else "green"
+        c.anchor("meter", x + 60, y + 20)
         c.rect(x - 17, y - 17, 34, 34, None, ink, 4, r=9)
         tip = 1 if ct.place.arrow == "toward house" else -1
         c.path([(x - 12 * tip, y - 25), (x + 14 * tip, y - 25)], ink, 2.4)
@@ -64,4 +71,4 @@ def _drawn(plan: Plan, shown: CtSet) -> Markup:
         12,
         ink="pencil",
     )
-    return c.render()
+    return c

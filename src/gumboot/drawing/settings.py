@@ -21,6 +21,11 @@ def charge_ruler(plan: Plan) -> Markup:
 
 def ruler_of(plan: Plan, s: ChargeRuler) -> Markup:
     """All open-loop thresholds of a bank on one voltage axis."""
+    return ruler_canvas(plan, s).render()
+
+
+def ruler_canvas(plan: Plan, s: ChargeRuler) -> Canvas:
+    """As ``ruler_of``, as drawn shapes."""
     low, high = s.v_min.value, s.v_max.value
     c = Canvas(f"ruler-{s.bank}" if s.of else "ruler", 728, 150, f"Fallback voltages on one axis{s.of}")
     x: Axis = lambda v: 14 + 700 * (v - low) / (high - low)
@@ -35,6 +40,7 @@ def ruler_of(plan: Plan, s: ChargeRuler) -> Markup:
         up = i % 2 == 0
         ink = "oxide" if any(row.title in b for b in bad) else "ink"
         y2 = 34 if up else 122
+        c.anchor(row.key, px, 75)
         with c.opens(row.amount.key, f"{row.title} {figure_text(row.amount)}"):
             c.line(px, 64 if up else 86, px, y2 + (2 if up else -10), ink, 1.6)
             c.text(
@@ -55,7 +61,7 @@ def ruler_of(plan: Plan, s: ChargeRuler) -> Markup:
                 mono=True,
                 bold=True,
             )
-    return c.render()
+    return c
 
 
 def day_strip(plan: Plan) -> Markup:

@@ -99,6 +99,7 @@ def roof_canvas(plan: Plan, system: str = "SI") -> Canvas:
     x0 = 0.0
     for face, area, width in zip(faces, areas, widths, strict=True):
         used, holds = sum(s.modules for s in plan.job.strings if s.face == face.id), len(spots(face, cards[face.id]))
+        c.anchor(face.id, x0 + width / 2, base - area.height * k / 2)
         c.text(x0, 15, face.title, 14, bold=True)
         c.text(x0, 32, f"{face.tilt_deg:g}° tilt, {compass(face.azimuth_deg)} {face.azimuth_deg:g}°", 11, ink="pencil")
         _face(c, x0, base, face, area, k, plan, cards[face.id])
@@ -177,6 +178,9 @@ def _ruler(c: Canvas, y: float, plan: Plan, t: TrackerPlan, system: str) -> None
     sx = width / top
     at: Axis = lambda v: x0 + v * sx
     over = plan.says(cold_voltage.code, t.cold_v)
+    # Its window is what is looked at: the bar's cold end stands against the limit.
+    for name in (t.name, *(s.id for s in t.strings)):
+        c.anchor(name, at(t.cold_v.value) - 60, y + 42)
     hot_cell = plan.figures.get(f"strings.{t.key}.hot_cell")
     hot_c, cold_c = hot_cell.value if hot_cell else 0.0, plan.job.site.record_low_c or 0.0
     c.text(0, y + 32, t.name, 16, bold=True)
@@ -220,10 +224,13 @@ def _ruler(c: Canvas, y: float, plan: Plan, t: TrackerPlan, system: str) -> None
 
 
 def rulers_drawing(plan: Plan, system: str) -> Markup:
-    """One ruler per tracker, from hot operating to cold open-circuit voltage."""
-    if plan.strings is None or not plan.strings.trackers:
-        return Markup("")
-    trackers = plan.strings.trackers
+    """One ruler per tracker, as the page has them; nothing where no tracker is planned."""
+    return rulers_canvas(plan, system).render() if plan.strings is not None and plan.strings.trackers else Markup("")
+
+
+def rulers_canvas(plan: Plan, system: str) -> Canvas:
+    """One ruler per tracker that is planned, from hot operating to cold open-circuit voltage."""
+    trackers = plan.strings.trackers if plan.strings is not None else ()
     c = Canvas("rulers", 728, 106 * len(trackers) + 20, "Voltage of each tracker against its window and limit")
     for i, t in enumerate(trackers):
         _ruler(c, 6 + 106 * i, plan, t, system)
@@ -235,4 +242,4 @@ def rulers_drawing(plan: Plan, system: str) -> Markup:
     c.text(380, y + 10, f"start-up {figure_text(first.start_v)}", 11, ink="pencil")
     c.line(512, y - 1, 512, y + 12, "oxide", 2.4)
     c.text(520, y + 10, f"never above {figure_text(first.limit_v)}", 11, ink="pencil")
-    return c.render()
+    return c

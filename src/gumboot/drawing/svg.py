@@ -6,6 +6,7 @@ attribute is used, since the page's policy forbids them.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
@@ -31,6 +32,8 @@ INK = {
     "timber": "#dfcda3",
     "board": "#e2dccb",
     "cell": "#2c4a55",
+    "copper": "#c98b55",
+    "tin": "#b3a78e",
     "white": "#fffdf7",
     "wire-black": "#24221d",
     "wire-red": "#b3261e",
@@ -41,6 +44,10 @@ INK = {
     "wire-blue": "#2f6fb5",
     "wire-dark-blue": "#22477f",
 }
+# Conductors as they are: pigment in every theme, where an outline that inverts is drawn around them.
+PIGMENT = {f"pigment-{name.removeprefix('wire-')}": colour for name, colour in INK.items() if name.startswith("wire-")}
+PIGMENT["pigment-white"] = "#f4f1e8"
+INK |= PIGMENT
 
 # Share of its size that one letter takes, on the wide side: for judging room without a browser.
 MONO_EM, SANS_EM, BOLD_EM = 0.605, 0.52, 0.55
@@ -111,6 +118,7 @@ class Canvas:
         self.name, self.width, self.height, self.title = name, width, height, title
         self._parts: list[str] = []
         self.shapes: list[Shape] = []
+        self.anchors: dict[str, tuple[float, float]] = {}
         self._scale = text_scale
 
     def _paint(self, fill: str | None, stroke: str | None, width: float = 1.2, dash: str = "", extra: str = "") -> str:
@@ -241,6 +249,11 @@ class Canvas:
             f'<path d="{d}" fill="none" stroke="{INK["ink"]}" stroke-opacity="0" stroke-width="14" pointer-events="stroke"/>'
         )
 
+    def anchor(self, name: str, x: float, y: float) -> None:
+        """Where a thing, a switch or a terminal stands, so that a picture can be looked at there; the first place of a name counts."""
+        if name:
+            self.anchors.setdefault(name, (round(x, 1), round(y, 1)))
+
     @contextmanager
     def drawn_for(self, css_class: str, **data: str) -> Iterator[None]:
         """A plain group with a class and data attributes, for scripts."""
@@ -256,6 +269,8 @@ class Canvas:
     def under(self, other: Canvas, y: float) -> None:
         """Another drawing within this one, its top at y."""
         self._parts += [f'<g transform="translate(0 {number(y)})">', *other._parts, "</g>"]
+        for name, (ax, ay) in other.anchors.items():
+            self.anchor(name, ax, ay + y)
         self.shapes += [replace(shape, points=tuple((px, py + y) for px, py in shape.points)) for shape in other.shapes]
 
     def file(self) -> str:
@@ -268,6 +283,15 @@ class Canvas:
         size = f' width="{number(self.width)}" height="{number(self.height)}"'
         start = body.index(">")
         return f'<?xml version="1.0" encoding="UTF-8"?>\n{body[:start]}{size}>{ground}{body[start + 1 :]}\n'
+
+    def picture(self) -> str:
+        """The drawing to look at only: nothing in it opens or leads anywhere, and nothing of it stops the keyboard."""
+        body = str(self.render()).removeprefix('<div class="sheet">').removesuffix("</div>")
+        body = re.sub(r' (?:data-figure|data-cell|tabindex|aria-label)="[^"]*"', "", body)
+        body = body.replace(' role="button"', "").replace(' pointer-events="stroke"', "")
+        return body.replace('role="group"', f'role="img" aria-label="{escape(self.title, quote=True)}"', 1).replace(
+            'role="img" class', f'role="img" aria-label="{escape(self.title, quote=True)}" class', 1
+        )
 
     def render(self) -> Markup:
         """The finished element."""

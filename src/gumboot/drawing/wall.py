@@ -84,6 +84,7 @@ def _free_line(middle: float, y: float, width: float, taken: list[Span]) -> floa
 
 def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, held: bool, taken: list[Span]) -> None:
     w, h = box.rect.w * scale, box.rect.h * scale
+    c.anchor(box.id, x + w / 2, y + h / 2)
     c.rect(x, y, w, h, "white", "oxide" if held else "ink", 2.4 if held else 1.8)
     name = {"inverter": "Inverter", "sub-board": "Backed-up board", "switch-fuse": "Switch-fuse", "busbar": "Busbar box"}.get(
         box.id, box.id

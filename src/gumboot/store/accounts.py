@@ -184,6 +184,11 @@ def who(db: Session, token: str | None) -> Who | None:
     return Who(row[1].name, row[1].display, row[1].role, row[0].csrf) if row else None
 
 
+def phone_key(db: Session, name: str) -> bytes:
+    """The key under which this person's phones keep what they carry; 32 bytes, the same for as long as the account lasts."""
+    return db.get_one(User, name).phone_key
+
+
 def sign_out(db: Session, token: str) -> None:
     """End a session."""
     db.execute(delete(SignIn).where(SignIn.token_hash == _hash(token)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from datetime import datetime
 from typing import Any
 
@@ -27,6 +28,8 @@ class User(Base):
     role: Mapped[str] = mapped_column(String(20))
     password_hash: Mapped[str] = mapped_column(Text)
     disabled: Mapped[bool] = mapped_column(default=False)
+    # Under which this person's phones keep what they carry.
+    phone_key: Mapped[bytes] = mapped_column(default=lambda: secrets.token_bytes(32))
 
 
 class SignIn(Base):

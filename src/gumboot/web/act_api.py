@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gzip
+import json
+from collections import defaultdict
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -11,11 +13,12 @@ from pydantic import ValidationError
 from starlette.responses import JSONResponse, Response
 
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import AnyRecord, Role, as_sent, parse_record
+from gumboot.core.record import AnyRecord, Left, Photo, Role, as_sent, parse_record
 from gumboot.core.recording import Person as Doer
 from gumboot.core.recording import may_record
 from gumboot.store import records
 from gumboot.web.act_data import carried
+from gumboot.web.act_words import said_by, to_agree
 from gumboot.web.rendering import bench, plan_under
 from gumboot.web.security import Author, Db, JsonBody, Person
 from gumboot.web.view import Bench
@@ -24,18 +27,71 @@ ROUTER = APIRouter(prefix="/api/jobs/{job_id}")
 STATUS = {"refused": 422, "asked": 409, "unknown": 404, "forbidden": 403}
 
 
+def packed(request: Request, told: Any) -> Response:
+    """An answer as JSON, packed for who takes it so."""
+    body = json.dumps(told, ensure_ascii=False, separators=(",", ":")).encode()
+    if "gzip" not in request.headers.get("accept-encoding", ""):
+        return Response(body, media_type="application/json")
+    headers = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
+    return Response(gzip.compress(body, 5), media_type="application/json", headers=headers)
+
+
+def _one(view: Bench, r: AnyRecord) -> dict[str, str]:
+    left = {"left": r.as_left} if isinstance(r, Left) else {}
+    return {
+        **left,
+        "id": r.id,
+        "by": r.by,
+        "doer": r.doer,
+        "at": r.at.isoformat(),
+        "words": said_by(view, r),
+        "device": r.device,
+    }
+
+
+def _said(view: Bench) -> dict[str, dict[str, str]]:
+    """What the record that stands of each act says, in words, and who made it when."""
+    return {act: _one(view, record) for act, record in view.standing.last.items() if record is not None}
+
+
+def _photos(view: Bench) -> dict[str, list[dict[str, str]]]:
+    """The pictures of each act, the oldest first."""
+    found = defaultdict[str, list[dict[str, str]]](list)
+    for r in view.records:
+        if isinstance(r, Photo) and r.photo:
+            found[r.act].append({"hash": r.photo, "by": r.by, "at": r.at.isoformat()})
+    return found
+
+
+def beside(view: Bench) -> dict[str, Any]:
+    """What a phone shows beside the acts: what was said last, pictures, who has what in hand, each station, and the head of the records."""
+    stations = {
+        name: {"state": s.state, "word": s.word, "done": s.done, "total": s.total, "stops": s.stops, "cautions": s.cautions}
+        for name, s in view.standing.stations.items()
+    }
+    holding = {place: {"name": h.name, "display": h.display} for place, h in view.holdings.items()}
+    signed = view.standing.signed
+    return {
+        "said": _said(view),
+        "photos": _photos(view),
+        "stations": stations,
+        "holdings": holding,
+        "agree": {f"setting:{row.key}": waits for row in view.plan.settings.sheet if (waits := to_agree(view, row))},
+        "head": view.standing.head or "",
+        "missing": list(view.standing.missing),
+        "two": {act: [_one(view, record) for record in two] for act, two in view.standing.two.items()},
+        "signed": {"by": signed.by, "at": signed.at.isoformat()} if signed is not None and not view.standing.ended else None,
+    }
+
+
 @ROUTER.get("/acts")
 def acts(request: Request, job_id: str, db: Db, person: Person) -> Response:
     """Every act of a house with its band and gate, as the server sees it at this moment; packed for who takes it so."""
     view = bench(db, person, job_id, "wire")
-    who = {"name": person.name, "role": person.role}
+    who = {"name": person.name, "display": person.display, "role": person.role}
     told = {"revision": view.revision.number, "at": datetime.now(UTC).isoformat(), "person": who, **carried(view.plan, view.standing)}
-    answer: Response = JSONResponse(told)
-    if "gzip" in request.headers.get("accept-encoding", ""):
-        # A few hundred acts are much alike: a twentieth of them goes through the air.
-        packed = gzip.compress(bytes(answer.body), 5)
-        answer = Response(packed, media_type="application/json", headers={"Content-Encoding": "gzip", "Vary": "Accept-Encoding"})
-    return answer
+    # A few hundred acts are much alike: a twentieth of them goes through the air.
+    return packed(request, {**told, **beside(view)})
 
 
 def _problem(status: int, title: str, detail: str, **more: Any) -> Response:

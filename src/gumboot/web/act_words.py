@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 
 from gumboot.core.acts import Act, Kind, Stands, State, ident
 from gumboot.core.job.model import ToolItem
+from gumboot.core.plan.settings import Setting
 from gumboot.core.record import (
     Agreement,
     Answer,
@@ -19,6 +20,7 @@ from gumboot.core.record import (
     MeterReading,
     Photo,
     Reading,
+    SetAside,
     SignOff,
     TakenBack,
     Words,
@@ -155,24 +157,41 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return "picture"
         case TakenBack():
             return "taken back"
+        case SetAside():
+            return f"set aside: {record.said}"
         case SignOff():
             return f"signed, licence {record.licence}"
         case _:
             return "done"
 
 
+def between(view: Bench, unit: str, low: float | None, high: float | None) -> str:
+    """A band in words: between two ends, at least, at most; nothing where neither end is given."""
+    least, most = (view.quantity(end, unit) if end is not None else "" for end in (low, high))
+    if least and most:
+        return f"{least} to {most}"
+    return f"at least {least}" if least else f"at most {most}" if most else ""
+
+
 def _expected(view: Bench, record: AnyRecord) -> str:
     stood = record.stood
     if stood is None or (stood.low is None and stood.high is None):
         return stood.words if stood is not None else ""
-    low, high = (view.quantity(v, stood.unit) if v is not None else "" for v in (stood.low, stood.high))
-    return f"{low} to {high}" if low and high else f"at least {low}" if low else f"at most {high}"
+    return between(view, stood.unit, stood.low, stood.high)
 
 
 def can_take_back(view: Bench, record: AnyRecord) -> bool:
     """Whether a slip may still be taken back: by its doer, within the minute."""
-    mine = record.doer == view.who.name and not isinstance(record, TakenBack)
+    mine = record.doer == view.who.name and not isinstance(record, (TakenBack, SetAside))
     return mine and datetime.now(UTC) - record.done_at <= BACK_WITHIN
+
+
+def to_agree(view: Bench, row: Setting) -> str:
+    """The record of a setting that waits for the agreement of who is signed in; nothing where it waits for none, or for another's."""
+    stands = view.standing.settings[row.key]
+    differs = stands.record is not None and bool(stands.reason) and not stands.same and not stands.agreed
+    asked = differs and bool(row.guards) and view.who.role == "licence holder"
+    return stands.record.id if asked and stands.record is not None else ""
 
 
 def history_of(view: Bench, act_id: str) -> list[Told]:
@@ -202,11 +221,9 @@ def state_word(stands: Stands) -> str:
 def band_text(view: Bench, act: Act) -> str:
     """What an act must show, in words."""
     band = act.band
-    low, high = (view.quantity(f.value, band.unit) if f is not None else "" for f in (band.low, band.high))
-    if low and high:
-        return f"{low} to {high}"
-    if low or high:
-        return f"at least {low}" if low else f"at most {high}"
+    ends = [end.value if end is not None else None for end in (band.low, band.high)]
+    if words := between(view, band.unit, *ends):
+        return words
     return view.quantity(band.expected.value, band.unit) if band.expected is not None else band.words or " or ".join(band.choices)
 
 
@@ -262,6 +279,7 @@ WORDS: dict[str, Any] = {
     "next_of": next_of,
     "count_of": count_of,
     "can_take_back": can_take_back,
+    "said_by": said_by,
     "history_of": history_of,
     "state_word": state_word,
     "facts_of": facts_of,

@@ -39,6 +39,7 @@ from gumboot.web import (
     sum_pages,
     urls,
 )
+from gumboot.web.bag import handler as bag
 from gumboot.web.door import AT_ONCE, Door
 from gumboot.web.headers import HEADERS
 from gumboot.web.rendering import render
@@ -156,6 +157,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
     app.add_middleware(Door)
     app.mount(f"/static/{MARK}", Shipped(directory=STATIC), name="static")
     for router in (
+        bag.ROUTER,
         live.ROUTER,
         due_pages.ROUTER,
         job_pages.ROUTER,
@@ -164,6 +166,7 @@ def create_app(database: URL, demo: bool = True) -> FastAPI:
         *ROUTERS,
         pages.ROUTER,
         record_pages.ROUTER,
+        record_pages.ASIDE,
         act_pages.ROUTER,
         photo_pages.ROUTER,
         sum_pages.ROUTER,

@@ -8,21 +8,25 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot.core.errors import GumbootError
 from gumboot.core.intake.loads_csv import loads_csv
 from gumboot.core.plan.job_file import job_file
+from gumboot.core.record import Photo
 from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
+from gumboot.core.standing import counted
 from gumboot.core.standing.due import due_of, together
 from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
+from gumboot.documents.pack import Picture, Pictures
 from gumboot.documents.rule_reference import rule_rows, source_rows
 from gumboot.drawing import single_line, strings, wall
 from gumboot.drawing.svg import Canvas
-from gumboot.store import accounts, jobs
+from gumboot.store import accounts, jobs, photos
 from gumboot.store import records as record_store
 from gumboot.web import studies, urls
 from gumboot.web.rendering import bench, render
@@ -30,6 +34,8 @@ from gumboot.web.security import COOKIE, Author, Db, Person, Text, session_cooki
 from gumboot.web.view import Bench
 
 ROUTER = APIRouter()
+# As many as a person leafs through; the rest is kept with the records.
+MOST_PICTURES = 120
 
 
 @ROUTER.get(urls.SIGN_IN)
@@ -145,10 +151,22 @@ def working(job_id: str, figure: str, db: Db, person: Person, station: str = "su
     return render("working.html", b=view)
 
 
-def _pack_pdf(view: Bench, head: str) -> bytes:
+def _pictures(db: Session, view: Bench) -> Pictures:
+    """The newest pictures of the work that nobody took back, as they were taken."""
+    taken = [(r, r.photo) for r in counted(view.records) if isinstance(r, Photo) and r.photo]
+    shown = []
+    for r, name in taken[-MOST_PICTURES:]:
+        if (found := photos.photo(db, view.job.id, name)) is not None:
+            act = view.standing.acts.get(r.act)
+            shown.append(Picture(act.title if act else r.act, r.by, r.at, name, photos.small(found[1])))
+    return Pictures(tuple(shown), max(0, len(taken) - MOST_PICTURES))
+
+
+def _pack_pdf(db: Session, view: Bench) -> bytes:
     from gumboot.documents.pdf import pack_pdf
 
-    return pack_pdf(view.plan, view.standing, view.records, view.revision.number, head)
+    head = record_store.head(db, view.job.id)
+    return pack_pdf(view.plan, view.standing, view.records, view.revision.number, head, pictures=_pictures(db, view))
 
 
 def _canvas(view: Bench, drawing: str) -> Canvas:
@@ -196,7 +214,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
             buying.materials_xlsx(studies.material(plan), f"{job.title}, revision {view.revision.number}"),
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
         ),
-        "pack.pdf": lambda: (_pack_pdf(view, record_store.head(db, job_id)), "application/pdf"),
+        "pack.pdf": lambda: (_pack_pdf(db, view), "application/pdf"),
         "single-line.pdf": lambda: (_sheet_pdf(view), "application/pdf"),
     }
     drawing, _, form = name.rpartition(".")

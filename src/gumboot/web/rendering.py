@@ -10,7 +10,7 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 from sqlalchemy.orm import Session
 from starlette.requests import Request
-from starlette.responses import HTMLResponse
+from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from gumboot import __version__
 from gumboot.catalogue import shelf
@@ -131,6 +131,16 @@ def asking(request: Request, db: Session, who: Who, job_id: str, station: str, f
     return view
 
 
-def shown(request: Request, db: Session, who: Who, job_id: str, station: str, figure: str = "") -> HTMLResponse:
-    """A station as it is asked for."""
+def in_hand(request: Request) -> bool:
+    """Whether a page is asked for by a phone: as somebody chose, else as the browser says of itself."""
+    chosen = request.cookies.get(urls.POSTURE, "")
+    if chosen in ("bench", "hand"):
+        return chosen == "hand"
+    return request.headers.get("sec-ch-ua-mobile") == "?1" or "Mobi" in request.headers.get("user-agent", "")
+
+
+def shown(request: Request, db: Session, who: Who, job_id: str, station: str, figure: str = "") -> Response:
+    """A station as it is asked for; a phone is led to the hand."""
+    if in_hand(request) and not request.headers.get("HX-Request") and not request.query_params:
+        return RedirectResponse(urls.hand(job_id, station), 303)
     return render_bench(asking(request, db, who, job_id, station, figure), fragment=bool(request.headers.get("HX-Request")))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import os
+import posixpath
+import re
 from pathlib import Path
 
 from starlette.responses import Response
@@ -13,6 +15,28 @@ from starlette.types import Scope
 HERE = Path(__file__).parent
 STATIC, STATIONS = HERE / "static", HERE / "stations"
 FOREVER = "public, max-age=31536000, immutable"
+
+
+def shipped() -> list[str]:
+    """The names of all that is shipped, as it is asked for."""
+    files = [path.relative_to(STATIC).as_posix() for path in sorted(STATIC.rglob("*")) if path.is_file()]
+    return [*files, *(f"js/stations/{path.parent.name}.js" for path in sorted(STATIONS.glob("*/script.js")))]
+
+
+IMPORT = re.compile(r'^(?:import|export) .*?from "(\.[^"]+)";$', re.MULTILINE)
+
+
+def scripts_of(first: str) -> list[str]:
+    """A script and all that it imports, each once, by the names they are shipped under."""
+    found, asked = list[str](), [first]
+    while asked:
+        name = asked.pop()
+        if name in found:
+            continue
+        found.append(name)
+        folder = posixpath.dirname(name)
+        asked += [posixpath.normpath(posixpath.join(folder, other)) for other in IMPORT.findall((STATIC / name).read_text())]
+    return sorted(found)
 
 
 def _digest() -> str:

@@ -16,6 +16,12 @@ NEW_JOB = "/new"
 COMPARE = "/compare"
 CARDS = "/cards"
 DUE = "/due"
+ME = "/api/me"
+HAND = "/hand"
+WORKER = "/sw.js"
+MANIFEST = "/manifest.webmanifest"
+# The cookie that says in which posture somebody wants the stations.
+POSTURE = "gumboot_posture"
 
 
 def static(name: str) -> str:
@@ -26,6 +32,11 @@ def static(name: str) -> str:
 def station(job_id: str, station_id: str) -> str:
     """A station's page."""
     return f"/jobs/{quote(job_id)}/{station_id}"
+
+
+def hand(job_id: str, place: str = "") -> str:
+    """A house in the hand, at a station or an act."""
+    return f"/jobs/{quote(job_id)}/hand{'#' + quote(place, safe=':') if place else ''}"
 
 
 def act(job_id: str, verb: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from types import UnionType
 from typing import Any, Literal, Union, get_args, get_origin
@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from gumboot.core.job.bank import PinPair
 from gumboot.core.job.model import Job
 from gumboot.core.job.patch import BadPath
-from gumboot.core.quantity import Choice, Quantity, locate
+from gumboot.core.quantity import Choice, Quantity, locate, quantity
 
 Kind = Literal["number", "whole", "flag", "yes or no", "choice", "text", "numbers", "names", "pins"]
 
@@ -79,6 +79,8 @@ def field_at(job: Job, path: str) -> Field:
         owner, name, _ = locate(job, path)
         if name in NAMES:
             raise BadPath(path)
-        return field_of(type(owner), name)
+        found = field_of(type(owner), name)
     except KeyError:
         raise BadPath(path) from None
+    # What it is called names the thing that it belongs to.
+    return replace(found, name=quantity(type(owner), name).named(owner)) if "{" in found.name else found

@@ -65,6 +65,14 @@ class RecordBase(Frozen):
     doer: str = Field("", max_length=60, description="The doer's account; empty in rows of earlier versions")
     role: Role
     device: str = Field("", max_length=80, description="The phone or laptop that it was made on")
+    clock_ahead_s: float | None = Field(
+        None, description="How far the device's clock was ahead of the server's as it was sent; none where it did not say"
+    )
+    knew: str | None = Field(
+        None,
+        pattern=r"^([A-Za-z0-9-]{8,36})?$",
+        description="The record of the act that its doer knew of; empty: of none; none where it does not say",
+    )
     revision: int | None = Field(None, ge=0, description="Revision of the job that it was made under; none in rows of earlier versions")
     note: str = Field("", max_length=MOST_WORDS)
     photo: str | None = Field(None, pattern=HASH, description="SHA-256 of the picture")

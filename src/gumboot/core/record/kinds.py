@@ -108,6 +108,14 @@ class TakenBack(RecordBase):
     of: str = Field(pattern=IDENTITY)
 
 
+class SetAside(RecordBase):
+    """What somebody recorded that was refused, and that they set aside, with the reason: it stands for nothing and stays in sight."""
+
+    kind: Literal["set-aside"] = "set-aside"
+    said: str = Field(min_length=1, max_length=MOST_WORDS, description="What the record said that was set aside")
+    refused: str = Field("", max_length=MOST_WORDS, description="Why it was refused")
+
+
 class Photo(RecordBase):
     """A picture and nothing else; its hash stands in ``photo``."""
 
@@ -123,7 +131,22 @@ class SignOff(RecordBase):
     promised: tuple[str, ...] = Field((), description="Acts that are to follow a handing over with promises")
 
 
-AnyRecord = Landing | Reading | Answer | Done | Words | Left | Agreement | MeterReading | Clearance | CouldNot | TakenBack | Photo | SignOff
+AnyRecord = (
+    Landing
+    | Reading
+    | Answer
+    | Done
+    | Words
+    | Left
+    | Agreement
+    | MeterReading
+    | Clearance
+    | CouldNot
+    | TakenBack
+    | SetAside
+    | Photo
+    | SignOff
+)
 RECORD: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Field(discriminator="kind")])
 
 
@@ -141,6 +164,8 @@ ADDED: Mapping[str, Any] = {
     "by": "",
     "revision": None,
     "role": "installer",
+    "clock_ahead_s": None,
+    "knew": None,
 }
 
 

@@ -222,7 +222,9 @@ def drafted(d: Draft) -> AnyRecord | Refused:
             return CouldNot.model_validate({**d.said, "what": d.typed[COULD_NOT], "reason": d.text("reason")[:500]})
         if d.typed.get(TAKE_BACK):
             return TakenBack(**d.said, of=d.typed[TAKE_BACK])
-        return _DRAFTS.get(d.act.kind, _done)(d)
+        record = _DRAFTS.get(d.act.kind, _done)(d)
+        # A word of the doer's own, such as where it was recorded first.
+        return record if record.note else record.model_copy(update={"note": d.text("note")[:300]})
     except BadDraft as bad:
         return bad.refused
     except ValidationError as bad:
@@ -231,16 +233,18 @@ def drafted(d: Draft) -> AnyRecord | Refused:
 
 
 class Doing(NamedTuple):
-    """Who records, under which revision of the job, on which device."""
+    """Who records, under which revision of the job, on which device; how far its clock was ahead, which record they knew of."""
 
     account: str
     display: str
     role: str
     revision: int
     device: str = ""
+    clock_ahead_s: float | None = None
+    knew: str | None = None
 
 
 def said(record_id: str, act: str, done_at: datetime, by: Doing) -> dict[str, Any]:
     """What every record says."""
     made = {"id": record_id, "act": act, "done_at": done_at, "by": by.display, "doer": by.account, "role": by.role}
-    return {**made, "revision": by.revision, "device": by.device[:80]}
+    return {**made, "revision": by.revision, "device": by.device[:80], "clock_ahead_s": by.clock_ahead_s, "knew": by.knew}

@@ -8,8 +8,8 @@ from typing import Literal, NamedTuple
 from gumboot.core.acts import Act, Trouble
 from gumboot.core.acts import acts as acts_of
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, Stood, TakenBack
-from gumboot.core.recording.contents import Refused, content_of
+from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, SetAside, Stood, TakenBack
+from gumboot.core.recording.contents import LEAST_REASON, Refused, content_of
 from gumboot.core.recording.drafts import Draft, agrees, drafted
 from gumboot.core.recording.plausible import asked_about
 from gumboot.core.standing import Standing, stand
@@ -124,7 +124,8 @@ def _kept(record: AnyRecord, person: Person, standing: Standing, **more: object)
     """A record as it is kept: what the server knows better is never taken from who sends it, such as which record it takes the place of."""
     revisions = [r for r in (record.revision, standing.revision) if r is not None]
     known = {"revision": min(revisions, default=None), "role": person.role, "by": person.display}
-    return record.model_copy(update={**ADDED, **known, **more})
+    said = {"clock_ahead_s": record.clock_ahead_s, "knew": record.knew}
+    return record.model_copy(update={**ADDED, **said, **known, **more})
 
 
 def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
@@ -145,6 +146,17 @@ def _troubles(plan: Plan, standing: Standing, act: Act, record: AnyRecord, *, la
     return stand(plan, before, record.done_at).gates.held_by(act.id)
 
 
+def _aside(record: SetAside, person: Person, standing: Standing, now: datetime) -> Verdict:
+    """What was refused is set aside by who did it, whether there is such an act or not: it stands for nothing."""
+    if record.doer != person.name:
+        return Verdict("forbidden", text="Who did it sets it aside.")
+    if record.done_at > now + AHEAD or now - record.done_at > LONGEST_KEPT:
+        return Verdict("refused", field="done_at", text=f"Its time is in the future, or older than {LONGEST_KEPT.days} days.")
+    if len(record.reason.strip()) < LEAST_REASON:
+        return Verdict("refused", field="reason", text=f"Say why it is set aside, in at least {LEAST_REASON} characters.")
+    return Verdict("kept", _kept(record, person, standing))
+
+
 def may_record(
     plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False, under: Plan | None = None
 ) -> Verdict:
@@ -153,6 +165,8 @@ def may_record(
     An act whose gate is closed is refused while it is done; one that comes in late, from a phone without signal, was done already: it is
     kept with its defect, and opens nothing.
     """
+    if isinstance(record, SetAside):
+        return _aside(record, person, standing, now)
     act = standing.acts.get(record.act)
     if act is None or act.is_derived:
         return Verdict("unknown", text="That is no act of this plan any more.")
@@ -175,7 +189,10 @@ def may_record(
     if not sure and (question := _question(standing, act, record)):
         return Verdict("asked", field="value", text=question)
     then = _made_under(plan, act, under)
-    kept = _kept(record, person, standing, stood=stood_for(then, acts_of(then)[act.id], record), defects=defects)
+    # Who records now has what stands before them, unless their phone says what it knew.
+    last = standing.last.get(act.id)
+    knew = record.knew if late or record.knew is not None else (last.id if last is not None else "")
+    kept = _kept(record, person, standing, stood=stood_for(then, acts_of(then)[act.id], record), defects=defects, knew=knew)
     return Verdict("kept", _judged(then, standing, kept))
 
 

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from gumboot.core.acts import Acts
 from gumboot.core.as_left import as_asked
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Agreement, Answer, AnyRecord, Clearance, CouldNot, Landing, Left, MeterReading, Reading, TakenBack
+from gumboot.core.record import Agreement, Answer, AnyRecord, Clearance, CouldNot, Landing, Left, MeterReading, Reading, SetAside, TakenBack
 from gumboot.core.standing.judged import could_not, judge_check, judge_torque
 from gumboot.core.standing.left import asked_text
 from gumboot.core.standing.meter import meter_verdicts
@@ -73,6 +73,8 @@ def wrong_with(plan: Plan, record: AnyRecord, before: Sequence[AnyRecord] = ()) 
         return record.stood.wrong
     if isinstance(record, CouldNot):
         return could_not(record)
+    if isinstance(record, SetAside):
+        return f"not filed: {record.refused or record.said}"
     if record.defects:
         return record.defects[0]
     if not isinstance(record, (Landing, Reading, Answer, MeterReading, Left)):
@@ -85,6 +87,8 @@ def wrong_with(plan: Plan, record: AnyRecord, before: Sequence[AnyRecord] = ()) 
 
 def _then(record: AnyRecord, later: Sequence[AnyRecord], plan: Plan) -> str:
     """What became of a failure, by the records that came after it."""
+    if isinstance(record, SetAside):
+        return f"set aside by {record.by}: {record.reason}"
     for other in later:
         if isinstance(other, TakenBack) and other.of == record.id:
             return f"taken back by {other.by}"
@@ -93,7 +97,7 @@ def _then(record: AnyRecord, later: Sequence[AnyRecord], plan: Plan) -> str:
             return f"cleared by {other.by}: {other.reason}"
         if isinstance(other, Agreement) and other.of == record.id:
             return f"agreed to by {other.by}"
-        if other.act == record.act and other.kind not in ("taken-back", "photo") and not wrong_with(plan, other):
+        if other.act == record.act and other.kind not in ("taken-back", "photo", "set-aside") and not wrong_with(plan, other):
             return f"good since {other.at.strftime('%Y-%m-%d %H:%M')}, {other.by}"
     return STANDS
 

@@ -9,7 +9,7 @@ from typing import Literal
 
 from gumboot.core.acts import Acts, Gates, Stands
 from gumboot.core.finding import Finding
-from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, Photo, RecordBase, SignOff, TakenBack
+from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, Photo, RecordBase, SetAside, SignOff, TakenBack
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.since import Since
 
@@ -129,6 +129,8 @@ class Standing:
     waiting: dict[str, str] = field(default_factory=dict)
     # What the meter test of each set of CTs says, by the test.
     meters: Mapping[str, MeterVerdict] = field(default_factory=dict)
+    # Acts that two people recorded without knowing of each other: both records, in the order in which they were done.
+    two: Mapping[str, tuple[AnyRecord, AnyRecord]] = field(default_factory=dict)
 
     def at(self, station: str) -> tuple[Finding, ...]:
         """What the readings of one station say against their bands."""
@@ -152,8 +154,8 @@ def counted(records: Sequence[AnyRecord]) -> list[AnyRecord]:
 
 
 def stands_for_itself(record: AnyRecord) -> bool:
-    """Whether a record says how its act stands: not what agrees to it or clears it, nor a picture of it."""
-    return not isinstance(record, (Agreement, Clearance)) and (not isinstance(record, Photo) or record.act.startswith("photo:"))
+    """Whether a record says how its act stands: not what agrees to it or clears it, was set aside, nor a picture of it."""
+    return not isinstance(record, (Agreement, Clearance, SetAside)) and (not isinstance(record, Photo) or record.act.startswith("photo:"))
 
 
 def latest(records: Iterable[AnyRecord], word: str) -> dict[str, AnyRecord]:

@@ -20,6 +20,7 @@ from gumboot.core.standing.signed import signature
 from gumboot.core.standing.since import since_of
 from gumboot.core.standing.stands import Site, stands_of
 from gumboot.core.standing.stations import Done, counts_of, station_standing, what_is_missing
+from gumboot.core.standing.two import Two, two_values
 
 
 def _rechecks(plan: Plan, torques: dict[str, Judged], redone: Mapping[str, AnyRecord]) -> dict[str, tuple[datetime | None, bool]]:
@@ -98,6 +99,11 @@ def _held(acts: Acts, stands: Mapping[str, Stands]) -> Counter[str]:
     return held
 
 
+def _beside(acts: Acts, two: Mapping[str, Two]) -> list[str]:
+    """Acts of which two values stand: somebody who sees both has to say which it is."""
+    return [f"two values: {acts[act].title}" for act in two if act in acts]
+
+
 def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int | None = None, *, head: str | None = None) -> Standing:
     """Work out the standing. ``now`` is given: the core has no clock of its own.
 
@@ -105,13 +111,12 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
     """
     acts = acts_of(plan)
     site = _site(plan, acts, records, now)
-    stands = {act.id: stands_of(site, act) for act in acts.values()}
-    gates = Gates(acts, stands)
+    gates = Gates(acts, stands := {act.id: stands_of(site, act) for act in acts.values()})
     rechecks = _rechecks(plan, site.torques, latest(counted(records), "recheck"))
     signed, counts = signature(records, revision), counts_of(site, stands)
-    missing = what_is_missing(site, stands, rechecks, counts)
-    held = _held(acts, stands)
-    done = Done(counts, missing, signed, _looked_at(rechecks, now))
+    two = two_values(records)
+    missing = (*what_is_missing(site, stands, rechecks, counts), *_beside(acts, two))
+    held, done = _held(acts, stands), Done(counts, missing, signed, _looked_at(rechecks, now))
     torques = {name: _as_it_stands(judged, stands[f"torque:{name}"]) for name, judged in site.torques.items()}
     return Standing(
         stations={sid: station_standing(plan, (sid, title), done, held[sid]) for _, group in LEGS for sid, title in group},
@@ -137,4 +142,5 @@ def stand(plan: Plan, records: Sequence[AnyRecord], now: datetime, revision: int
         waiting=_waiting(gates),
         meters=site.meters,
         since=site.since,
+        two=two,
     )

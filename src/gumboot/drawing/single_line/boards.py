@@ -22,6 +22,7 @@ def supply_words(plan: Plan) -> str:
 def service(d: Diagram, x: float, top: float) -> None:
     """Meter and CTs on the service conductors, above the main board."""
     service = d.plan.figures.get("in.site.service_main_a")
+    d.c.anchor("meter", x, 60)
     d.wire([(x, 8), (x, 30)], "main-board", service)
     d.wire([(x, 58), (x, top)], "main-board", service)
     with d.opening(service, "Meter, main device"):
@@ -90,7 +91,7 @@ def main_box(d: Diagram, board: BoardSeat, columns: tuple[float, float], rows: t
     of_card = f"card.{board.card.id}."
     rating = d.plan.figures.get("in.site.busbar_a" if first else f"{of_card}busbar_a")
     title = "Main board" if first and not board.thing.title else board.name
-    named = d.box(left, right, top, bottom, title, rating, left=True)
+    named = d.box(left, right, top, bottom, title, rating, left=True, thing=board.id)
     main = d.plan.job.site.service_main_a if first else board.card.main_device_a
     with d.opening(d.plan.figures.get("in.site.service_main_a" if first else f"{of_card}main_device_a"), "Main device"):
         d.c.text(left + 8, named + 15, "main " + (quantity(main, "A") if main else "?"), 11, mono=True)
@@ -124,7 +125,8 @@ def sub_board(d: Diagram) -> None:
     (left, right), (top, bottom), load = d.at.boards, d.at.sub_y, d.at.rows["backup"]
     own, around = d.plan.seats.board("backed-up"), bypass(d.plan)
     title = (own.thing.title if own is not None and len(d.plan.house.whole.boards) > 1 else "") or "Backed-up board"
-    named = d.box(left, right, top, bottom, title, d.card("sub_board", "main_device_a"), left=True)
+    rated = d.card("sub_board", "main_device_a")
+    named = d.box(left, right, top, bottom, title, rated, left=True, thing=own.id if own is not None else "")
     bus = right - 16
     coupled = d.at.rows.get("pv-ac")
     first = named + 8 if around != "none" else load
@@ -174,7 +176,8 @@ def boards_behind(d: Diagram, columns: tuple[float, float], y: float) -> None:
         if sized is not None and sized.device is not None:
             with d.opening(sized.device, f"Breaker of {board.id}"):
                 d.c.text(bus - 12, y + 34, quantity(sized.device.value, "A"), 11, "end", mono=True)
-        d.box(left, right, y + 42, y + BEHIND, board.name, d.plan.figures.get(f"card.{board.card.id}.busbar_a"), left=True)
+        rated = d.plan.figures.get(f"card.{board.card.id}.busbar_a")
+        d.box(left, right, y + 42, y + BEHIND, board.name, rated, left=True, thing=board.id)
         d.c.text(left + 8, y + BEHIND - 8, circuits_on(d.plan, board), 11, ink="pencil")
         tag(d, d.extras, board.id, right, y + BEHIND)
         y += BEHIND
@@ -214,7 +217,7 @@ def runs(d: Diagram) -> None:
 
 def _transfer_box(d: Diagram, title: str, rated: Figure | None) -> None:
     (left, right), (top, bottom) = d.at.transfer, d.at.transfer_y
-    named = d.box(left, right, top, bottom, title, rated)
+    named = d.box(left, right, top, bottom, title, rated, thing=d.plan.seats.transfer.id if d.plan.seats.transfer else "")
     if rated is not None:
         with d.opening(rated, title):
             d.c.text((left + right) / 2, named + 17, figure_text(rated), 12, "middle", mono=True)

@@ -13,6 +13,8 @@ from gumboot.drawing.svg import text_width
 def modules(d: Diagram, y: float, t: TrackerPlan) -> None:
     """The modules of a string, drawn as they tilt."""
     x = LEFT
+    d.c.anchor(t.circuit, x + 30, y)
+    d.c.anchor("roof", x + 30, y)
     with d.c.opens(t.cold_v.key, f"{t.name}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
         d.c.path([(x, y + 14), (x + 10, y - 14), (x + 58, y - 14), (x + 48, y + 14)], "ink", 1.6, "cell", closed=True)
         for k in (1, 2, 3):
@@ -41,6 +43,9 @@ def _parallel(d: Diagram) -> None:
     at, units = d.at, d.plan.house.heads(d.plan.banks[0].id)
     energy, busbar = d.card("battery", "energy_wh"), d.card("busbar_box", "busbar_a")
     bar = 104.0
+    box = d.plan.house.busbar_of(d.plan.banks[0].id)
+    d.c.anchor(box.id if box else "", bar, at.rows["bat-main"])
+    d.c.anchor("bank", LEFT + 44, at.rows["bat-main"])
     tight = len(at.units) > 1 and at.units[1] - at.units[0] < 24
     for k, (unit, y) in enumerate(zip(units, at.units, strict=True)):
         lead = d.conductor(unit.id)
@@ -79,6 +84,9 @@ def _column(d: Diagram, y: float) -> None:
     card, units = seat.card, seat.thing.units
     rows = len(units) if card.in_series else 1
     h, top = min(18.0, 64.0 / rows), y - 30
+    d.c.anchor("bank", LEFT + 31, y)
+    for unit in units:
+        d.c.anchor(unit.id, LEFT + 31, y)
     for k in range(rows):
         d.c.rect(LEFT, top + k * h, 62, h, "white", "ink", 1.3)
     volts = d.plan.figures.get(d.plan.banks[0].key("bank.nominal_v")) or d.card("battery", "nominal_v")
@@ -114,6 +122,9 @@ def battery(d: Diagram) -> None:
     d.cores("bat-main", start, y)
     d.label("bat-main", start + 4, y)
     if d.plan.seats.switch_fuse:
+        fused = d.plan.house.switch_fuse_of(d.plan.house.lead.id)
+        d.c.anchor(fused.id if fused else "", SWITCH_X, y)
+        d.c.anchor(d.named("precharge"), SWITCH_X, y)
         d.switch(SWITCH_X, y, "battery-switch", "Battery switch-fuse", main.device if main else None, fuse=True)
 
 
@@ -123,6 +134,7 @@ def generator(d: Diagram) -> None:
     if y is None:
         return
     sized, watts = d.sized("generator-feed"), d.card("generator", "power_w")
+    d.c.anchor(d.plan.seats.generators[0].id, LEFT + 14, y)
     d.wire([(LEFT + 28, y), (SWITCH_X, y)], "generator", d.conductor("generator-feed"))
     d.wire([(SWITCH_X, y), (d.at.inverter[0], y)], "inverter-generator", d.conductor("generator-feed"))
     with d.opening(watts, "Generator"):

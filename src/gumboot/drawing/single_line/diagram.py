@@ -132,6 +132,7 @@ class Diagram:
     def label(self, circuit: str, x: float, y: float) -> None:
         """Size, earth and drop of a circuit above its run; each opens its working."""
         sized = self.sized(circuit)
+        self.c.anchor(circuit_of(self.plan, circuit), x - 14, y)
         if sized is None:
             self.c.text(x, y - 24, "not sized:", 11, ink="ochre")
             self.c.text(x, y - 11, "answer missing", 11, ink="ochre")
@@ -172,6 +173,7 @@ class Diagram:
     ) -> None:
         """A switch lying on a run, drawn open or closed; its rating and state stand below."""
         is_closed = self.live is None or self.named(switch_id) in self.closed
+        self.c.anchor(self.named(switch_id), x, y)
         self.c.rect(x - 15, y - 4, 30, 8, ground, None)
         self.c.line(x - 15, y, x - 10, y, "ink", 1.6)
         self.c.line(x + 10, y, x + 15, y, "ink", 1.6)
@@ -190,8 +192,14 @@ class Diagram:
         if self.live is not None:
             self.c.text(x, below, "closed" if is_closed else "open", 11, "middle", "pencil")
 
-    def box(self, x1: float, x2: float, y1: float, y2: float, title: str, figure: Figure | None, left: bool = False) -> float:
-        """An enclosure; its name, broken into lines that fit, opens the figure that rates it. Returns where the name ends."""
+    def box(
+        self, x1: float, x2: float, y1: float, y2: float, title: str, figure: Figure | None, left: bool = False, thing: str = ""
+    ) -> float:
+        """An enclosure; its name, broken into lines that fit, opens the figure that rates it. Returns where the name ends.
+
+        ``thing`` is what stands there.
+        """
+        self.c.anchor(thing, (x1 + x2) / 2, (y1 + y2) / 2)
         self.c.rect(x1, y1, x2 - x1, y2 - y1, "white", "ink", 1.8)
         lines = wrap(title, max(6, int((x2 - x1 - (34 if left else 12)) / text_width("n", 13, bold=True)))) or [title]
         with self.opening(figure, title):

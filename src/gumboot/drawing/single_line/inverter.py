@@ -9,6 +9,7 @@ from gumboot.drawing.show import figure_text
 from gumboot.drawing.single_line.boards import run_label
 from gumboot.drawing.single_line.dc import string_rows
 from gumboot.drawing.single_line.diagram import BONDS, COLOUR_INK, ROLE_WORDS, Diagram
+from gumboot.drawing.single_line.layout import drawn_pv
 from gumboot.drawing.single_line.measures import LEFT
 from gumboot.drawing.svg import text_width
 
@@ -22,7 +23,7 @@ def coupled(d: Diagram) -> None:
     string_rows(d, d.at.coupled, left)
     last = max([y, *(d.at.rows[t.circuit] for t in d.at.coupled)])
     watts, sized = d.card("pv_inverter", "output_w"), d.sized("pv-ac")
-    named = d.box(left, right, y - 24, last + 24, "PV inverter", watts)
+    named = d.box(left, right, y - 24, last + 24, "PV inverter", watts, thing=beside.id if (beside := drawn_pv(d.plan)) else "")
     if watts:
         d.c.text((left + right) / 2, named + 16, figure_text(watts), 12, "middle", mono=True)
     board, bus = d.at.boards[0], d.at.boards[1] - 16
@@ -39,8 +40,12 @@ def inverter_box(d: Diagram) -> None:
     """The inverter: battery current, bond, and on a live board whether it is on."""
     inverter, supply = d.plan.seats.inverter, d.plan.banks[0].supply
     (left, right), (top, bottom) = d.at.inverter, d.at.inverter_y
-    y = d.box(left, right, top, bottom, inverter.title, d.card("inverter", "output_w")) + 22
+    y = d.box(left, right, top, bottom, inverter.title, d.card("inverter", "output_w"), thing=d.plan.house.lead.id) + 22
     middle = (left + right) / 2
+    d.c.anchor(d.named("inverter"), middle, (top + bottom) / 2)
+    for seat in (inverter for inverter in d.plan.seats.inverters if "bat-main" not in d.at.rows):
+        for unit in (unit for bank in d.plan.seats.banks if seat in d.plan.house.on_bank(bank.id) for unit in bank.thing.units):
+            d.c.anchor(unit.id, middle, (top + bottom) / 2)
     if "bat-main" not in d.at.rows:
         n = len(d.plan.house.bank(d.plan.banks[0].id).thing.units)
         with d.c.opens(d.plan.banks[0].key("bank.usable"), "Usable energy of the batteries inside"):

@@ -45,6 +45,7 @@ class _Several(Diagram):
     def callout(self, circuit: str, x: float, y: float) -> None:
         """The number of a run on it; it opens the conductor that is pulled."""
         circuit, sized = circuit_of(self.plan, circuit), self.sized(circuit)
+        self.c.anchor(circuit, x, y)
         if circuit not in self.numbers:
             return
         with self.opening(sized.installed if sized else None, sized.circuit.title if sized else circuit):
@@ -70,6 +71,8 @@ def _level(x1: float, x2: float, y: float, uprights: list[Upright]) -> Points:
 
 
 def _cells(d: _Several, t: TrackerPlan, y: float) -> None:
+    d.c.anchor(t.circuit, CELLS + 23, y)
+    d.c.anchor("roof", CELLS + 23, y)
     with d.c.opens(t.cold_v.key, f"{t.name}, {t.modules} modules, cold {figure_text(t.cold_v)}"):
         d.c.path([(CELLS, y + 11), (CELLS + 8, y - 11), (CELLS + 46, y - 11), (CELLS + 38, y + 11)], "ink", 1.5, "cell", closed=True)
         for k in (1, 2, 3):
@@ -86,6 +89,9 @@ def _bank(d: _Several, bank: BankPlan) -> None:
     energy = plan.figures.get(f"card.{seat.card.id}.energy_wh")
     box = plan.house.busbar_of(bank.id)
     busbar = plan.figures.get(f"card.{box.card.id}.busbar_a") if box else None
+    d.c.anchor("bank", BAR, rows[0][1])
+    d.c.anchor(bank.id, BAR, rows[0][1])
+    d.c.anchor(box.id if box else "", BAR, rows[0][1])
     for unit, y in rows:
         name = unit_name(unit.id)
         lead = plan.circuits.sized.get(name)
@@ -134,7 +140,10 @@ def _feeding(d: _Several, b: Block) -> None:
     d.wire([(SWITCH, b.main), (left, b.main)], f"inverter-dc{m}", pulled)
     d.cores(circuit, CELLS + 58, b.main)
     d.callout(circuit, CELLS + 100, b.main)
-    if d.plan.house.switch_fuse_of(b.seat.id) is not None:
+    fused = d.plan.house.switch_fuse_of(b.seat.id)
+    if fused is not None:
+        d.c.anchor(fused.id, SWITCH, b.main)
+        d.c.anchor(f"precharge{m}", SWITCH, b.main)
         d.switch(SWITCH, b.main, f"battery-switch{m}", "Battery switch-fuse", sized.device if sized else None, fuse=True)
 
 
@@ -144,6 +153,7 @@ def _generator(d: _Several, b: Block) -> None:
         return
     m, y, left, pulled = mark_of(d.plan.house, b.seat), b.generator, INVERTER[0], d.conductor("generator-feed")
     watts, sized = d.card("generator", "power_w"), d.sized("generator-feed")
+    d.c.anchor(d.plan.seats.generators[0].id, CELLS + 14, y)
     d.wire([(CELLS + 28, y), (SWITCH, y)], "generator", pulled)
     d.wire([(SWITCH, y), (left, y)], f"inverter-generator{m}", pulled)
     with d.opening(watts, "Generator"):
@@ -162,7 +172,8 @@ def _pv_inverter(d: _Several, beside: Beside, nth: int) -> None:
         d.wire([(CELLS + 42, y), (left, y)], "", d.conductor(t.circuit))
         d.cores(t.circuit, CELLS + 58, y)
         d.callout(t.circuit, CELLS + 100, y)
-    d.box(left, right, beside.top, beside.bottom, seat.thing.title or "PV inverter", plan.figures.get(f"card.{seat.card.id}.output_w"))
+    watts = plan.figures.get(f"card.{seat.card.id}.output_w")
+    d.box(left, right, beside.top, beside.bottom, seat.thing.title or "PV inverter", watts, thing=seat.id)
     circuit = next((c.id for c in plan.circuits.all if c.kind == "pv-ac" and c.owner == seat.id), "")
     if circuit:
         foot = BOARDS[0] + 22 + 18 * nth
@@ -176,8 +187,9 @@ def _inverter(d: _Several, b: Block) -> None:
     """The box of one inverter with its part in the group."""
     m, (left, right), plan = mark_of(d.plan.house, b.seat), INVERTER, d.plan
     key = f"card.{b.seat.card.id}.output_w"
-    y = d.box(left, right, b.top, b.bottom, b.seat.name, plan.figures.get(key)) + 16
+    y = d.box(left, right, b.top, b.bottom, b.seat.name, plan.figures.get(key), thing=b.seat.id) + 16
     middle, leads = (left + right) / 2, b.seat is plan.house.lead
+    d.c.anchor(f"inverter{m}", middle, (b.top + b.bottom) / 2)
     part = "leader" if leads else "follower"
     phase = f", {b.seat.thing.phase}" if b.seat.thing.phase else ""
     y = max(y, b.grid + 20)
@@ -230,7 +242,7 @@ def _panel(d: _Several) -> None:
     if panel is None:
         return
     at, total = d.places, d.plan.figures.get(f"circuits.{panel.id}.sum_a")
-    d.box(*PANEL, *at.panel, panel.thing.title or "Combining panel", total)
+    d.box(*PANEL, *at.panel, panel.thing.title or "Combining panel", total, thing=panel.id)
     bar = PANEL[1] - 16
     rated = d.plan.figures.get(f"card.{panel.card.id}.busbar_a")
     d.wire([(bar, at.ways[0]), (bar, at.ways[-1])], "panel-bar", rated)
@@ -278,7 +290,7 @@ def _transfer(d: _Several, way: Way) -> None:
         d.wire(run, "main-board", d.conductor(grid.id))
         d.wire([(boards + 12, way.breaker), (edge - 14, way.breaker)], "main-board", d.conductor(grid.id))
         d.callout(grid.id, boards + 32, way.breaker)
-    d.box(left, right, way.top, way.top + BOX, title, rated)
+    d.box(left, right, way.top, way.top + BOX, title, rated, thing=way.seat.id)
     if rated is not None:
         d.c.text(left + 5, way.top + BOX - 6, figure_text(rated), 11, mono=True)
     d.c.text(left + 5, way.inv - 4, "INV", 9, ink="pencil")
@@ -297,6 +309,7 @@ def _transfer(d: _Several, way: Way) -> None:
             way.board.name,
             d.plan.figures.get(f"card.{way.board.card.id}.main_device_a"),
             left=True,
+            thing=way.board.id,
         )
     d.wire(_level(right, boards + 12, way.load, over), "panel-bar", pulled)
     d.callout(onward.id, boards - 2, way.load)
@@ -323,7 +336,8 @@ def _boards(d: _Several) -> None:
     for n, box in enumerate(at.mains):
         _main(d, box, is_first=n == 0)
     own = plan.seats.board("backed-up")
-    d.box(left, right, *at.sub_board, "Backed-up board", d.card("sub_board", "main_device_a"), left=True)
+    rated = d.card("sub_board", "main_device_a")
+    d.box(left, right, *at.sub_board, "Backed-up board", rated, left=True, thing=own.id if own is not None else "")
     if own is not None:
         tag(d, d.extras, own.id, right, at.sub_board[1])
 

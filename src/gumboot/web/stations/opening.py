@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.responses import HTMLResponse
+from starlette.responses import Response
 
 from gumboot.web.rendering import shown
 from gumboot.web.security import Db, Person
@@ -14,7 +14,7 @@ def opened(station: str) -> APIRouter:
     router = APIRouter(prefix="/jobs/{job_id}")
 
     @router.get(f"/{station}")
-    def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> HTMLResponse:
+    def page(request: Request, job_id: str, db: Db, person: Person, figure: str = "") -> Response:
         return shown(request, db, person, job_id, station, figure)
 
     return router

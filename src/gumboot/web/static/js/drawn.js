@@ -1,5 +1,7 @@
 // The station as it is drawn anew, by who records here and by what others record.
 
+import { isOurs } from "./ours.js";
+
 // Records that were sent from this page: they are drawn by their own answer, and are no news.
 export const sentHere = new Set();
 
@@ -23,7 +25,7 @@ export function redraw(html) {
 export async function drawnNow() {
   try {
     const answer = await fetch(location.pathname + location.search, { headers: { "HX-Request": "true" }, credentials: "same-origin" });
-    return answer.ok && answer.headers.has("X-Request-ID") ? await answer.text() : "";
+    return answer.ok && isOurs(answer) ? await answer.text() : "";
   } catch {
     return "";
   }

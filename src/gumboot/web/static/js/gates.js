@@ -2,6 +2,7 @@
 // which act waits for which, what ends the truth of what was seen, and what is right are the server's data. The server decides.
 
 import { judged, numberOf } from "./terms.js";
+import { dayOf } from "./times.js";
 
 const HOUR_MS = 3600000;
 // Acts that make something live ask for proofs of the day.
@@ -14,7 +15,6 @@ const timeOf = (text) => (text ? Date.parse(text) : null);
 const timesOf = (named) => new Map(Object.entries(named).map(([name, text]) => [name, timeOf(text)]));
 // What was read, NaN where the server has to read it; nothing where no number was asked for.
 const readOf = (act, fields) => (act.kind === "measurement" ? numberOf(fields.value ?? "", act.band.unit, fields) : undefined);
-const dayOf = (at) => new Date(at).toISOString().slice(0, 10);
 const later = (at, before) => before !== null && before !== undefined && at !== null && before > at;
 
 export class Gates {

@@ -1,6 +1,8 @@
 // What this page knows of a house while there is signal, to tell without signal whether an act may be done.
 
 import { Gates } from "./gates.js";
+import { dataAt } from "./addresses.js";
+import { isOurs } from "./ours.js";
 
 const AFTER_MS = 2000;
 // The server refuses what is out of its turn as long as it is no older than this.
@@ -61,8 +63,8 @@ export class Known {
   async ask(job) {
     const before = this.acknowledged.length;
     try {
-      const answer = await this.fetch("/api/jobs/" + encodeURIComponent(job) + "/acts", { credentials: "same-origin" });
-      if (!answer.ok || !answer.headers.has("X-Request-ID")) return;
+      const answer = await this.fetch(dataAt(job, "acts"), { credentials: "same-origin" });
+      if (!answer.ok || !isOurs(answer)) return;
       this.given = await answer.json();
       this.job = job;
       this.acknowledged.splice(0, before);

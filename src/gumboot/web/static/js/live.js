@@ -1,6 +1,7 @@
 // What others record appears on the page by itself, unless somebody is typing there: then a line says so and waits.
 
 import { NEWS, drawnNow, redraw, sentHere } from "./drawn.js";
+import { eventsAt } from "./addresses.js";
 
 const AFTER_MS = 2000;
 const TOGETHER_MS = 400;
@@ -30,7 +31,7 @@ export const live = () => ({
   listen() {
     const here = bench();
     if (this.stream || !here || document.hidden || !window.EventSource) return;
-    this.stream = new EventSource("/jobs/" + encodeURIComponent(here.dataset.job) + "/events");
+    this.stream = new EventSource(eventsAt(here.dataset.job));
     this.stream.addEventListener("record", (event) => this.heard(JSON.parse(event.data)));
   },
 

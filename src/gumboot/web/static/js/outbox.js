@@ -1,31 +1,20 @@
-// Records of work. Each is written down on this device before it is sent, under its doer's name and time, and stays until the server has
-// acknowledged it. What cannot be sent keeps its reason and holds up nothing behind it. The record's own id makes a second send harmless.
+// Records of work at the bench. Each is written down on this device before it is sent, under its doer's name and time, and stays until the
+// server has acknowledged it. What cannot be sent keeps its reason and holds up nothing behind it. The record's own id makes a second send harmless.
 
 import { NEWS, redraw, sentHere } from "./drawn.js";
 import { Known } from "./known.js";
-import { Queue, freshId, lineOf, reasonOf, settled, stripWords } from "./queue.js";
-import { NO_SIGNAL, WAIT_MS, send } from "./sending.js";
+import { Phone, hireWorker } from "./phone/phone.js";
+import { freshId } from "./phone/items.js";
+import { forgetMe } from "./phone/person.js";
+import { NO_SIGNAL, WAIT_MS, sendOne } from "./phone/sending.js";
+import { lineOf, reasonOf, settled, stripWords } from "./phone/settled.js";
+import { timeOf } from "./times.js";
 
 const AGAIN_MS = 20000;
-const DEVICE = "gumboot-device";
+const LEAST_REASON = 10;
 const CARRIED = ["csrf", "record_id", "doer", "age_s", "under"];
-const PLAIN = { Accept: "application/json" };
 
-// A name of this device, made once: which phone a record was made on, and nothing of whose it is.
-function deviceName() {
-  try {
-    const known = localStorage.getItem(DEVICE);
-    if (known) return known;
-    const made = (innerWidth < 600 ? "phone " : "screen ") + freshId().slice(0, 6);
-    localStorage.setItem(DEVICE, made);
-    return made;
-  } catch {
-    return "";
-  }
-}
-
-const page = () => ({ who: document.body.dataset.who || "", csrf: document.body.dataset.csrf || "", device: deviceName() });
-const timeOf = (at) => new Date(at).toLocaleString([], { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
+const page = () => ({ who: document.body.dataset.who || "", csrf: document.body.dataset.csrf || "" });
 
 // The same answers on the same form are the same record, however often they are tapped.
 const ids = new WeakMap();
@@ -73,46 +62,81 @@ const UNASKED = { isHeld: false, words: "" };
 const heldText = (why) =>
   "No signal, and nothing was kept here: as far as this phone knows, " + why + ". Leave it. If it is done already, send it again: it is kept then, as done out of its turn.";
 
-export const outbox = () => ({
-  queue: new Queue(localStorage),
-  known: new Known(),
-  warned: new Set(),
-  busy: new Set(),
-  sending: false,
+export const outbox = () => {
+  const my = { phone: null, known: new Known(), items: [], warned: new Set(), busy: new Set(), isSure: false };
+  return Object.assign({}, strip(my), recording(my));
+};
+
+// The strip over every page: what waits, and who is needed.
+const strip = (my) => ({
   shown: false,
   opened: false,
   touched: false,
   words: "",
   rows: [],
 
-  init() {
-    this.show();
+  async init() {
+    my.phone = new Phone({ heard: ({ item, said }) => this.heard(item, said) });
+    my.phone.sender.busy = my.busy;
+    this.listen();
+    hireWorker();
+    await my.phone.begin();
+    await my.phone.letGo();
+    // A page is drawn for who is signed in: what is kept here for another is closed to them.
+    const { who, csrf } = page();
+    if (!my.phone.me || my.phone.me.who !== who || my.phone.me.csrf !== csrf) await my.phone.settle();
+    await my.phone.items.drain(localStorage);
+    await my.phone.items.tidy(Date.now());
+    await this.send();
+  },
+
+  listen() {
     document.addEventListener("submit", (event) => this.submitted(event));
     for (const name of ["htmx:error", "htmx:response:error"]) document.addEventListener(name, unsent);
     this.learn();
     document.addEventListener(NEWS, () => this.learn());
-    addEventListener("online", () => this.sendOnce());
+    addEventListener("online", () => this.send());
     addEventListener("offline", () => this.show());
-    addEventListener("storage", () => this.show());
-    setInterval(() => {
-      if (this.queue.due(page().who, this.busy).length) this.sendOnce();
-    }, AGAIN_MS);
+    setInterval(() => this.again20(), AGAIN_MS);
     if (window.htmx) configure(window.htmx);
-    this.sendOnce();
   },
 
   // What may be done here, to know it without signal too.
   learn() {
-    this.known.later(document.querySelector("[data-job]:has(form[data-record])")?.dataset.job);
+    my.known.later(document.querySelector("[data-job]:has(form[data-record])")?.dataset.job);
   },
 
-  show() {
-    const list = this.queue.all();
-    const offline = navigator.onLine === false;
-    this.rows = list.map((item) => lineOf(item, page().who, timeOf));
-    this.words = stripWords(list, offline);
+  async again20() {
+    const due = my.phone ? await my.phone.items.due(page().who, Date.now()) : [];
+    if (due.length) this.send();
+    else this.show();
+  },
+
+  async send() {
+    if (page().who) await my.phone.send();
+    await this.show();
+  },
+
+  async show() {
+    if (!my.phone) return;
+    my.items = await my.phone.items.all();
+    const kept = my.items.filter((item) => item.state !== "sent");
+    // What somebody types into a line stays in it.
+    const before = new Map(this.rows.map((row) => [row.id, row]));
+    this.rows = kept.map((item) => (before.get(item.id)?.sure ? before.get(item.id) : lineOf(item, page().who, timeOf)));
+    this.words = stripWords(my.items, { offline: navigator.onLine === false, full: await my.phone.full() });
     this.shown = Boolean(this.words);
     if (!this.touched) this.opened = this.rows.some((row) => row.needs);
+  },
+
+  heard(item, said) {
+    if (said.kept) this.taken(item);
+    this.show();
+  },
+
+  taken(item) {
+    my.known.taken(item, Date.now());
+    if (!my.known.given) this.learn();
   },
 
   toggled() {
@@ -120,115 +144,113 @@ export const outbox = () => ({
     this.opened = this.$el.open;
   },
 
-  again(row) {
-    this.queue.again(row.id, page().who, Date.now());
-    this.sendOnce();
+  async again(row) {
+    const item = my.items.find((each) => each.id === row.id);
+    const now = { state: "waiting", from: 0, who: item.who || page().who, at: item.at || Date.now(), sure: Boolean(item.asks) || item.sure };
+    await my.phone.items.mark(row.id, now);
+    await this.send();
   },
 
-  discard(row) {
+  // What leaves without being filed leaves a record of that; only what nobody named is dropped as it came.
+  async discard(row) {
     if (!row.sure) {
       row.sure = true;
       return;
     }
-    this.queue.drop(row.id);
-    this.show();
-  },
-
-  // Sent by one tab at a time.
-  sendOnce() {
-    if (!navigator.locks) return this.sendKept();
-    return navigator.locks.request("gumboot-kept", { ifAvailable: true }, (lock) => (lock ? this.sendKept() : null));
-  },
-
-  async sendKept() {
-    const who = page().who;
-    if (this.sending || !who) {
-      this.show();
+    if (row.why.trim().length < LEAST_REASON) {
+      row.problem = "Say why in at least " + LEAST_REASON + " characters.";
       return;
     }
-    this.sending = true;
-    try {
-      for (const item of this.queue.due(who, this.busy)) this.settle(item, await send(item, page(), PLAIN));
-    } finally {
-      this.sending = false;
-      this.show();
-    }
+    await my.phone.setAside(my.items.find((each) => each.id === row.id), row.why.trim(), { who: page().who });
+    await this.send();
   },
+});
 
-  settle(item, answer) {
-    const { kept, state } = settled(answer);
-    if (kept) this.taken(item);
-    else this.queue.mark(item.id, state, reasonOf(answer));
-    this.show();
-  },
-
-  taken(item) {
-    this.known.taken(item, Date.now());
-    if (!this.known.given) this.learn();
-    this.queue.drop(item.id);
-  },
-
+const recording = (my) => ({
   submitted(event) {
+    if (event.target.getAttribute("action") === "/sign-out") this.leaving(event);
     const form = event.target.closest("form[data-record]");
     if (!form) return;
     event.preventDefault();
     this.record(form, event.submitter);
   },
 
+  // Who signs out leaves what waits closed to others; it says so once.
+  leaving(event) {
+    const waits = my.items.filter((item) => item.isMine && item.state !== "sent").length;
+    if (my.isReady) return;
+    event.preventDefault();
+    if (waits && !my.isSure) {
+      my.isSure = true;
+      tell(event.target, waits + " of yours wait on this device: they stay, closed to others, and leave when you sign in here again. Once more to sign out.", "problem");
+      return;
+    }
+    my.isReady = true;
+    forgetMe().finally(() => location.assign("/sign-in"));
+  },
+
   async record(form, button) {
     const fields = Object.fromEntries(new FormData(form, button));
     for (const carried of CARRIED) delete fields[carried];
-    const action = form.getAttribute("action");
-    const title = form.dataset.record || "A record";
-    const item = { id: idOf(form, fields), action, fields, who: page().who, at: Date.now(), title, state: "waiting", reason: "not sent yet" };
-    item.under = form.closest("[data-revision]")?.dataset.revision || "";
-    if (this.busy.has(item.id)) return;
-    const before = this.queue.all().find((other) => other.id === item.id);
-    if (before) item.at = before.at;
-    this.busy.add(item.id);
-    sentHere.add(item.id);
+    const sure = fields.sure === "yes";
+    delete fields.sure;
+    const id = idOf(form, { ...fields, sure });
+    if (my.busy.has(id)) return;
+    my.busy.add(id);
+    sentHere.add(id);
     form.setAttribute("aria-busy", "true");
-    const safe = this.queue.put(item);
     tell(form, "sending", "pencil");
+    const before = await my.phone.items.get(id);
+    const item = {
+      id, kind: "record", action: form.getAttribute("action"), fields, sure, who: page().who, at: before ? before.at : Date.now(), title: form.dataset.record || "A record",
+      state: "waiting", reason: "not sent yet", from: 0, device: my.phone.sender.device, under: form.closest("[data-revision]")?.dataset.revision || "",
+    };
+    const safe = await my.phone.items.put(item).catch(() => false);
     const next = form.dataset.next !== undefined;
-    const answer = await send(item, page(), next ? PLAIN : { "HX-Request": "true", Accept: "text/html" });
-    this.busy.delete(item.id);
-    this.answered(form, item, answer, { safe, next });
+    const headers = next ? {} : { "HX-Request": "true", Accept: "text/html" };
+    const answer = await sendOne(item, { csrf: page().csrf, device: item.device, skew: my.phone.me?.skew }, { headers });
+    my.busy.delete(id);
+    await this.answered(form, item, answer, { safe, next });
     form.removeAttribute("aria-busy");
   },
 
   // What an answer means where somebody waits for it.
-  answered(form, item, answer, { safe, next }) {
+  async answered(form, item, answer, { safe, next }) {
     if (answer.ours && answer.status === 200) {
+      await my.phone.items.mark(item.id, { state: "sent", sentAt: Date.now(), reason: "" });
       this.taken(item);
-      this.show();
+      await this.show();
       if (next) window.location.assign(JSON.parse(answer.text).next);
       else redraw(answer.text);
     } else if (answer.ours && answer.status === 422) {
       // Somebody is here to mend it, and what was typed stands in its field.
-      this.queue.drop(item.id);
-      this.show();
+      await my.phone.items.drop(item.id);
+      await this.show();
       if (next) tell(form, reasonOf(answer), "problem");
       else redraw(answer.text);
     } else {
       if (!next && answer.ours && answer.kind.startsWith("text/html")) answer.reason = bodyText(answer.text);
-      this.unanswered(form, item, answer, safe);
+      await this.unanswered(form, item, answer, safe);
     }
   },
 
-  unanswered(form, item, answer, safe) {
-    // Where no answer came in time, the server may have it.
-    const gate = answer.reason === NO_SIGNAL ? this.known.verdict(this.queue.all(), item) : UNASKED;
-    if (gate.isHeld && !this.warned.has(item.id)) {
-      this.warned.add(item.id);
-      this.queue.drop(item.id);
-      this.show();
+  async unanswered(form, item, answer, safe) {
+    // Another tab may have kept something since; and where no answer came in time, the server may have it.
+    my.items = await my.phone.items.all();
+    const waiting = my.items.filter((other) => other.isMine && other.action && other.state !== "sent" && other.kind !== "photo");
+    const gate = answer.reason === NO_SIGNAL ? my.known.verdict(waiting, item) : UNASKED;
+    if (gate.isHeld && !my.warned.has(item.id)) {
+      my.warned.add(item.id);
+      await my.phone.items.drop(item.id);
+      await this.show();
       tell(form, heldText(gate.words), "problem");
       return;
     }
-    this.settle(item, answer);
+    await my.phone.items.mark(item.id, { state: settled(answer).state, reason: reasonOf(answer) });
+    await this.show();
     const kept = safe ? "kept on this phone, not sent: " : "not sent and not kept, this phone's store is full: ";
     const words = kept + reasonOf(answer) + (gate.words && !gate.isHeld ? ". " + gate.words : "");
     tell(form, words, safe ? "ok" : "problem");
+    if (safe) my.phone.later();
   },
 });

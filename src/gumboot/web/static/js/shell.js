@@ -1,8 +1,9 @@
 // What every page has: workings that open, fields that are led to, focus that stays where it was, keys, and the dark.
 
 import { keyOf, stationOfField } from "./keys.js";
+import { isDark, setLight } from "./light.js";
+import { toHand } from "./posture.js";
 
-const DARK = "gumboot-dark";
 const NARROW = 1024;
 // The job and the station that the page is about: a station, or one act of it.
 const about = () => document.querySelector("[data-job]")?.dataset;
@@ -20,27 +21,6 @@ function revealNamed() {
   const field = location.hash.startsWith("#f-") && document.getElementById(location.hash.slice(1));
   if (field) reveal(field);
 }
-
-function dark(on) {
-  if (on) document.documentElement.dataset.theme = "dark";
-  else delete document.documentElement.dataset.theme;
-  try {
-    localStorage.setItem(DARK, on ? "yes" : "");
-  } catch {
-    // private window: the theme lasts for this page
-  }
-}
-
-function wasDark() {
-  try {
-    return Boolean(localStorage.getItem(DARK));
-  } catch {
-    return false;
-  }
-}
-
-// Before anything else: a page in a dark garage does not begin with a white one.
-if (wasDark()) dark(true);
 
 // Parts that are asked for later are not counted: they are not there yet when the picture is new.
 const FOCUSED = ["a", "button", "input:not([type=hidden])", "select", "[tabindex='0']"].map((one) => "#bench " + one).join(", ");
@@ -70,6 +50,7 @@ export const shell = () => ({
   place: -1,
 
   init() {
+    toHand();
     document.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("keydown", (event) => this.pressed(event));
     document.addEventListener("htmx:before:swap", () => this.remember());
@@ -155,7 +136,7 @@ export const shell = () => ({
       undo: () => click('form[action$="/undo"] button'),
       redo: () => click('form[action$="/redo"] button'),
       units: () => click("#units-key"),
-      dark: () => dark(document.documentElement.dataset.theme !== "dark"),
+      dark: () => setLight(isDark() ? "plain" : "dark"),
       keys: () => this.keys(),
     };
     acts[name]();

@@ -12,6 +12,7 @@ from gumboot.core.plan.settings import ORDER
 from gumboot.core.plan.settings.line import Setting
 from gumboot.core.standing import SettingStands
 from gumboot.drawing import settings
+from gumboot.web.act_words import to_agree
 from gumboot.web.view import Bench
 
 
@@ -59,9 +60,7 @@ def _rulers(b: Bench) -> list[Ruler]:
 
 def _row(b: Bench, row: Setting) -> SheetRow:
     stands = b.standing.settings[row.key]
-    differs = stands.record is not None and bool(stands.reason) and not stands.same and not stands.agreed
-    asked = differs and bool(row.guards) and b.who.role == "licence holder"
-    return SheetRow(row, b.standing.acts[f"setting:{row.key}"], stands, stands.record.id if asked and stands.record else "")
+    return SheetRow(row, b.standing.acts[f"setting:{row.key}"], stands, to_agree(b, row))
 
 
 def view_of(b: Bench) -> SettingsView:

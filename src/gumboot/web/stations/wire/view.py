@@ -15,11 +15,11 @@ from gumboot.core.plan.terminations import Termination
 from gumboot.core.record import AnyRecord, Landing
 from gumboot.core.recording import Input, inputs_of
 from gumboot.core.standing import Judged
-from gumboot.core.units import lbf_ft_from_nm
-from gumboot.drawing import show, wire
+from gumboot.drawing import wire
 from gumboot.store.holdings import Holding
 from gumboot.web import urls
 from gumboot.web.act_words import acts_at, count_of, held_by, may_do
+from gumboot.web.torques import Torque, caution_of, torque_of
 from gumboot.web.view import Bench
 
 
@@ -142,22 +142,11 @@ class CardView:
     before: str
     after: str
     drawing: Markup
-    # The torque to reach: as it is set on the tool, its unit, its band, and the same in the other units.
-    torque: str
-    unit: str
-    band: str
-    others: tuple[str, ...]
-    low_nm: float | None
-    high_nm: float | None
+    torque: Torque
     units: tuple[str, ...]
     reached: str
     caution: str
     findings: list[Finding]
-
-
-def _caution(t: Termination) -> str:
-    usual = "" if t.role == "earth" else "Prove dead before you touch: measure, do not trust a switch."
-    return t.live_method or t.terminal.caution or usual
 
 
 def card_of(b: Bench, termination_id: str) -> CardView:
@@ -167,9 +156,6 @@ def card_of(b: Bench, termination_id: str) -> CardView:
     if term is None:
         raise KeyError(termination_id)
     at, act, is_us = order.index(term.id), b.standing.acts[f"torque:{term.id}"], b.system == "US"
-    nm = term.torque.value if term.torque else None
-    low, high = (f.value if f else None for f in (term.torque_low, term.torque_high))
-    ends = [show.in_system(v, "N m", b.system)[0] for v in (low, high) if v is not None]
     held = held_by(b, act)
     all_asked = {asked.name: asked for asked in inputs_of(b.plan, b.standing, act)}
     asks = all_asked if may_do(b, act) and not held else {}
@@ -187,14 +173,9 @@ def card_of(b: Bench, termination_id: str) -> CardView:
         before=urls.termination(b.job.id, order[at - 1]) if at else "",
         after=urls.termination(b.job.id, order[at + 1]) if at + 1 < len(order) else "",
         drawing=wire.enclosure(b.plan, b.standing, term.place, lambda tid: urls.termination(b.job.id, tid), term.id),
-        torque=show.quantity(nm, "N m", b.system).split(" ")[0] if nm else "",
-        unit="lbf in" if is_us else "N m",
-        band=" to ".join(str(end) for end in ends),
-        others=(show.quantity(nm, "N m", "SI" if is_us else "US"), f"{show.plain(lbf_ft_from_nm(nm), 'lbf ft')} lbf ft") if nm else (),
-        low_nm=low,
-        high_nm=high,
+        torque=torque_of(b, term),
         units=tuple(sorted(units, key=lambda u: u != "lbf in")) if is_us else units,
         reached=reached_text(b, judged.record),
-        caution=_caution(term),
+        caution=caution_of(term),
         findings=[f for f in b.plan.findings if f.where == term.where],
     )

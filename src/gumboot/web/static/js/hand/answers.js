@@ -1,0 +1,152 @@
+// What can be answered to an act in the hand, made of what the act asks for: one answer that is held, others beside it, and what stood in the way.
+
+const SAYS = {
+  look: ["Seen, as asked", "Not as asked"],
+  cover: ["Closed, as asked", "Not closed"],
+  label: ["It sticks there", "It is not there"],
+  inside: ["All of it is in", "Not all of it"],
+  recheck: ["In one line: unmoved", "It has moved"],
+};
+const DONE = {
+  hole: ["Drilled", "dust out, as dimensioned"],
+  lift: ["In its place", "level, and every fixing holds"],
+  step: ["Done and seen", ""],
+  off: ["Done", "it is off"],
+  ritual: ["Done", ""],
+};
+const COULD = { "could not be done": "Could not be done", "snug only": "Snug only", "no tool": "No tool for it" };
+// What stood in the way, ready to be tapped with gloves on; other words are typed.
+export const REASONS = ["The part is missing", "The part is damaged", "It does not fit here", "Somebody else has to be asked", "No access to it today"];
+const OVER_UNITS = new Set(["Mohm", "ohm", "MΩ", "Ω"]);
+
+const seen = (act) => Object.fromEntries(act.inputs.filter((asked) => asked.takes === "seen").map((asked) => [asked.name, asked.stands || ""]));
+const named = (act, name) => act.inputs.find((asked) => asked.name === name);
+
+function unitOf(asked, card) {
+  return asked.unit && card.aim.shows ? card.aim.shows : asked.unit || "";
+}
+
+// The fields of the number pad: each with its words and unit, and what stands there already.
+export function padOf(act, card) {
+  const rows = act.inputs.filter((asked) => asked.takes === "quantity");
+  if (!rows.length) return null;
+  const over = rows.length === 1 && act.kind === "measurement" && act.band.high === undefined && act.band.expected === undefined;
+  return {
+    rows: rows.map((asked) => ({
+      name: asked.name,
+      words: rows.length > 1 ? (asked.group ? asked.group + ", " : "") + asked.words : "",
+      unit: asked.units ? "" : unitOf(asked, card),
+      units: asked.units || [],
+      stands: asked.stands || "",
+    })),
+    over: over || OVER_UNITS.has(act.band.unit),
+    signed: act.band.measures === "signed" || act.kind === "meter" || (act.band.low ?? 0) < 0 || act.band.measures === "polarity",
+  };
+}
+
+function could(act, card, more = []) {
+  const rows = (card.aim.could_not || []).map((choice) => ({
+    words: COULD[choice] || choice,
+    sub: choice === "could not be done" ? "with the reason" : "a defect until it is done",
+    fields: { could_not: choice },
+    asksWhy: choice === "could not be done",
+  }));
+  return [...more, ...rows];
+}
+
+function landing(act, card, tool) {
+  const { aim } = card;
+  if (!named(act, "tug")) return { hold: null, could: could(act, card) };
+  if (aim.end === "spring") {
+    const moved = { words: "It came out", sub: "or moved when pulled", fields: { tug: "moved", pressed: "no" } };
+    return {
+      hold: { words: "Pushed in, it held", sub: "pulled, and pressed home again after", fields: { tug: "held", pressed: "yes" } },
+      could: could(act, card, [moved]),
+    };
+  }
+  const torque = { reached: aim.digits, unit: aim.unit, tool, tug: "held" };
+  const moved = { words: "It moved when pulled", sub: "tightened to " + aim.digits + " " + aim.unit, fields: { ...torque, tug: "moved" } };
+  return {
+    hold: { words: "Clicked at " + aim.digits + " " + aim.unit, sub: "and it did not move when pulled", fields: torque },
+    other: { words: "Other value", sub: "number pad", fields: { tool, tug: "held" } },
+    could: could(act, card, [moved]),
+  };
+}
+
+// A value that differs stands with its reason; where it guards something, a licence holder agrees to it.
+function setting(act, card, { left, agree }) {
+  const { aim } = card;
+  const fields = { value: aim.asked };
+  const reason = named(act, "reason");
+  return {
+    hold: { words: "Left at " + aim.asked, sub: "as asked", fields },
+    agree: agree ? { words: "Agree to " + left, sub: "with its reason", fields: { record: agree } } : null,
+    choices: (aim.choices || []).filter((choice) => choice !== aim.asked),
+    other: { words: "Other value", sub: aim.unit ? "in " + aim.unit : "as the display shows it", text: "value" },
+    why: reason && left ? { words: "Say why it is " + left, text: "reason", fields: { value: left } } : null,
+    could: could(act, card),
+  };
+}
+
+function plain(act, card) {
+  const [words, sub] = DONE[act.kind] || ["Done", ""];
+  const hold = act.kind === "photo" ? null : { words, sub, fields: {} };
+  return { hold, could: could(act, card) };
+}
+
+function yesNo(act, card) {
+  const asked = act.inputs.find((each) => each.takes === "choice");
+  const [yes, no] = asked.says && asked.says.some(Boolean) ? asked.says : SAYS[act.kind] || SAYS.look;
+  return {
+    hold: { words: yes, sub: "", fields: { [asked.name]: "yes" } },
+    no: { words: no, sub: "a defect until it is", fields: { [asked.name]: "no" } },
+    could: could(act, card),
+  };
+}
+
+// How an act is answered: what is held, what stands beside it, and in which way it begins.
+export function answersOf(act, card, { tool = "", left = "", agree = "" } = {}) {
+  const more = seen(act);
+  const found = made(act, card, { tool, left, agree });
+  for (const answer of [found.hold, found.no, found.other, ...(found.could || [])]) {
+    if (answer && answer.fields && !answer.fields.could_not) answer.fields = { ...more, ...answer.fields };
+  }
+  return { begins: "main", pad: null, choices: [], ...found, seen: more };
+}
+
+function made(act, card, { tool, left, agree }) {
+  if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
+  if (act.kind === "setting") return setting(act, card, { left, agree });
+  const pad = padOf(act, card);
+  if (pad) return { hold: null, begins: "pad", pad, could: could(act, card) };
+  const text = act.inputs.find((asked) => asked.takes === "text");
+  if (text) return { hold: null, begins: "text", text: text.name, could: could(act, card) };
+  if (act.inputs.some((asked) => asked.takes === "choice")) return yesNo(act, card);
+  return plain(act, card);
+}
+
+// The kind of tool that an act asks for, and whether it must be named.
+export function toolAsked(act) {
+  const asked = act.inputs.find((each) => each.takes === "tool");
+  return asked ? { kinds: asked.choices, required: asked.required } : null;
+}
+
+// What speaks against a tool here today: its calibration, its range, its rating.
+export function against(tool, card, day) {
+  const words = [...((card.against || {})[tool.id] || [])];
+  if (tool.until < day) words.unshift("calibration over since " + tool.until);
+  return words;
+}
+
+// What was answered, in words.
+export function saidWords(act, fields) {
+  if (fields.could_not) return fields.could_not;
+  if (act.kind === "torque") {
+    const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
+    return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
+  }
+  const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
+  const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));
+  if (fields.photo) return "picture";
+  return words.join(", ") || "done";
+}

@@ -40,6 +40,14 @@ def _meter(plan: Plan, act: Act, *, bad: bool) -> dict[str, Any]:
     return {"kind": "meter", "before": dict.fromkeys(legs, 310.0), "after": after, "loads": LOADS}
 
 
+def _heard(plan: Plan, act: Act, *, bad: bool) -> dict[str, int]:
+    """Where each core of a lead beeps; of a bad one the first beeps nowhere."""
+    lead = plan.leads.of(act.name)
+    assert lead is not None
+    heard = {str(wire.first): wire.second for wire in lead.wires}
+    return heard | ({str(lead.wires[0].first): 0} if bad else {})
+
+
 def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bool = False) -> AnyRecord:
     """A record of an act by who may make it; a bad one says that it is not as it should be."""
     who = IVO if "installer" in act.who else LENA
@@ -61,7 +69,11 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
             more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit, "cell_c": cell and cell.value}
         case Kind.DISPLAYS:
             more = {"kind": "reading", "value": 30.0 if bad else 0.0, "shown": [71.0, 41.0] if bad else [41.0, 41.0], "unit": act.band.unit}
-        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK | Kind.INSIDE:
+        case Kind.READ_BACK:
+            more = {"kind": "read-back", "shown": {name: number + bad for name, number in act.band.wants.items()}}
+        case Kind.RING:
+            more = {"kind": "rung", "heard": _heard(plan, act, bad=bad)}
+        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK | Kind.INSIDE | Kind.BRIDGE:
             more = {"kind": "answer", "yes": not bad}
         case Kind.SERIAL | Kind.FIRMWARE:
             more = {"kind": "words", "text": act.band.words or "SN 1"}
@@ -105,6 +117,10 @@ def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> 
             typed["value"] = "77.7" if bad else f"{row.figure.value:.9g}" if row.figure else row.text
         case Kind.METER:
             typed = {i.name: i.stands or "300" for i in inputs_of(plan, standing, act)}
+        case Kind.READ_BACK:
+            typed = {name: str(number + bad) for name, number in act.band.wants.items()}
+        case Kind.RING:
+            typed = {f"pin-{pin}": str(heard or "none") for pin, heard in _heard(plan, act, bad=bad).items()}
         case Kind.CLEARANCE:
             typed["reason"] = "looked at it again together"
         case Kind.SERIAL | Kind.FIRMWARE:

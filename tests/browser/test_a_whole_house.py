@@ -14,8 +14,10 @@ from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.plan.prove import Check
 from gumboot.core.standing import stand
+from gumboot.web.act_words import act_mark
 from tests.browser.conftest import Walker
 from tests.browser.test_plan_leg import copied
+from tests.crew import typed_of
 
 # What none of the acts that a page shows is part of: the day after, and the year after.
 LATER = ("recheck", "yearly", "photo", "plan", "clear", "off", "sign-off")
@@ -72,10 +74,24 @@ class Crew:
             self.page.click(".thumb button.act")
             self.page.wait_for_url(lambda url, before=at: url != before)  # type: ignore[misc]
 
-    def ritual(self) -> None:
-        self.w.go("links")
-        for row in self.rows("link"):
-            self.click(f"[id='{row}'] {FORM}", row)
+    def links(self) -> None:
+        """Every unit told and read back, every lead made and rung out; each stands in a part that opens when it is next."""
+        standing = stand(self.plan, [], datetime.now(UTC))
+        for station in ("links", "sensing"):
+            self.w.go(station)
+            for act in (a for a in standing.acts.of(station) if a.kind is not Kind.METER):
+                row = act_mark(act)
+                self.page.evaluate(
+                    "(id) => { const part = document.getElementById(id).closest('details'); if (part) part.open = true; }", row
+                )
+                for name, value in typed_of(self.plan, standing, act).items():
+                    field = self.page.locator(f"[id='{row}-{name}']")
+                    if act.kind is Kind.RING:
+                        field.select_option(value)
+                    elif act.kind is Kind.READ_BACK:
+                        field.fill(value)
+                answer = " > .reading button[value=yes]" if act.kind is Kind.BRIDGE else f" {FORM}"
+                self.click(f"[id='{row}']{answer}", row)
 
     def checks(self, station: str, *rows: str) -> None:
         """Every check of the page that can be made by now."""
@@ -146,7 +162,7 @@ def test_a_whole_house_is_recorded_act_by_act(walk: Callable[..., Walker], house
     document = petra.page.request.get(f"{petra.server}/jobs/{job}/document.json").text()
     plan = derive(Job.model_validate_json(document), shelf())
     crew = Crew(walk("ivo", job), plan)
-    for leg in (crew.wall, crew.torques, crew.ritual, lambda: crew.checks("prove"), crew.settings, crew.power_up, crew.finish):
+    for leg in (crew.wall, crew.torques, crew.links, lambda: crew.checks("prove"), crew.settings, crew.power_up, crew.finish):
         leg()
     lena = walk("lena", job)
     lena.go("hand-over")

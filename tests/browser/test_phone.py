@@ -468,3 +468,36 @@ def test_every_screen_of_the_hand_is_accessible_and_made_for_gloves(walk: Walk, 
     measured(hand, "scale")
     hand.page.goto(f"{hand.w.server}/hand")
     measured(hand, "houses")
+
+
+def test_a_lead_is_rung_out_core_by_core_and_a_crossed_one_is_named(walk: Walk) -> None:
+    w = copied(walk, "Rung", like="d1-saltmarsh")
+    hand = taken_along(walk, w.job)
+    hand.signal(False)
+    hand.go("lead:battery.bank")
+    press(hand, "main", 900)
+    until(hand.page, 1)
+    hand.told()
+    assert hand.go("ring:battery.bank") == "ring"
+    say, fault = hand.page.locator("[data-mode=ring] .hand-could:visible p >> nth=0"), hand.page.locator(".hand-hint.bad:visible")
+    assert "0 of 3 cores rung. White/orange, GND: probe on 1 at inverter" in " ".join(say.inner_text().split())
+    # A slip is rung again; the blue pair is crossed in a plug.
+    for key in ("3", "before", "2", "8", "7"):
+        hand.page.click(
+            "text=The one before again"
+            if key == "before"
+            else f"[data-ring='{key}']:visible, [data-ring=wanted]:visible:has-text('at {key}')"
+        )
+    assert "Blue, CAN H: 4 beeped at 8, it belongs at 7" in fault.inner_text()
+    assert hand.page.locator(".hand-mark.wrong").count() == 4
+    press(hand, "ring", 900)
+    until(hand.page, 2)
+    assert hand.act == "ring:battery.bank"
+    hand.told()
+    hand.page.wait_for_selector(".hand-last.bad:has-text('Not good: 1 at 2, 4 at 8, 5 at 7')")
+    hand.answer_by("ring", "ring:battery.bank")
+    until(hand.page, 3)
+    hand.signal(True)
+    until(hand.page, 0)
+    rows = [row for row in rows_of(hand.w) if row["act"] == "ring:battery.bank"]
+    assert [row["heard"] for row in rows] == [{"1": 2, "4": 8, "5": 7}, {"1": 2, "4": 7, "5": 8}]

@@ -77,7 +77,7 @@ def test_a_step_waits_for_the_plan_the_step_before_and_the_landings_that_it_make
     assert {PLAN, "step:small-load", "setting:charge_a", *wanted} <= needs(plan, "step:grid-breaker")
     assert "check:voc-PV1" in needs(plan, "step:pv-switch")
     assert "meter:ct-test" in needs(plan, "step:pv-switch") & needs(plan, "step:export")
-    assert "ritual:lead" in needs(plan, "step:on-bat-1")
+    assert {"ritual:rest.bat-3", "ring:battery.bank", "ring:chain.bat-2.bat-3"} <= needs(plan, "step:on-bat-1")
 
 
 def test_the_first_step_heeds_every_dead_check_that_it_does_not_need() -> None:
@@ -89,7 +89,7 @@ def test_the_first_step_heeds_every_dead_check_that_it_does_not_need() -> None:
 
 def test_the_meter_test_comes_after_the_grid_and_a_cover_after_what_is_measured_behind_it() -> None:
     plan = plan_of()
-    assert needs(plan, "meter:ct-test") == {"step:grid-breaker"}
+    assert needs(plan, "meter:ct-test") == {"core:meter.CT1", "core:meter.CT2", "step:grid-breaker"}
     assert {"check:dead-grid", "check:island-volts", "check:earth-grid"} <= needs(plan, "cover:inverter")
     assert "check:voc-PV1" in needs(plan, "cover:inverter")
     assert needs(plan, "check:meter-pv") == {"step:pv-switch"}
@@ -107,8 +107,8 @@ def test_a_box_is_hung_before_it_is_wired_where_its_card_says_so(first: bool) ->
 def test_a_battery_is_woken_for_its_ritual_unlanded_only_where_its_card_says_so(wakes: bool) -> None:
     plan = plan_of({}, with_card("cobble-5", {"wakes_open": wakes}))
     landed = "torque:bat-1.battery.pos.bat-1"
-    assert (landed in needs(plan, "ritual:program")) != wakes
-    assert ("check:dead-dc" in needs(plan, "ritual:program")) != wakes
+    assert (landed in needs(plan, "ritual:program.bat-1")) != wakes
+    assert ("check:dead-dc" in needs(plan, "ritual:program.bat-1")) != wakes
     assert landed not in needs(plan, "ritual:off")
 
 

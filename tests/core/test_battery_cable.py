@@ -8,11 +8,11 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import shelf
+from gumboot.core.acts import acts
 from gumboot.core.card import Shelf
 from gumboot.core.card.storage import BatteryCard
 from gumboot.core.errors import GumbootError
 from gumboot.core.plan.links import places_told
-from gumboot.core.standing import link_tasks
 from gumboot.drawing.links import bus_drawing
 from tests.helpers import codes, plan_of
 
@@ -85,9 +85,7 @@ def test_places_in_words(places: tuple[bool, ...], told: str) -> None:
 
 def test_the_programming_place_is_told_and_drawn() -> None:
     plan = plan_of({})
-    assert dict(link_tasks(plan))["program"].startswith(
-        "One unit at a time, the others off: all switches ON (programming), protocol chosen"
-    )
+    assert acts(plan)["ritual:program.bat-2"].title == "bat-2: all switches ON (programming), then it alone on, the others off"
     drawn = str(bus_drawing(plan))
     assert "To choose its protocol: all switches ON," in drawn
     assert int(re.findall(r'viewBox="0 0 728 (\d+)"', drawn)[0]) == 190 + 56
@@ -96,7 +94,7 @@ def test_the_programming_place_is_told_and_drawn() -> None:
 def test_a_maker_who_asks_for_none() -> None:
     cobble = SHELF["cobble-5"].model_copy(update={"dip_programming": ""})
     plan = plan_of({}, {**SHELF, "cobble-5": cobble})
-    assert dict(link_tasks(plan))["program"] == "Switches set, protocol chosen, one unit at a time"
+    assert acts(plan)["ritual:program.bat-2"].title == "bat-2 alone on, the others off"
     assert "To choose" not in str(bus_drawing(plan))
 
 

@@ -20,6 +20,7 @@ from gumboot.core.job.demand import Demand
 from gumboot.core.job.fitting import another, fit, has
 from gumboot.core.job.modbus import Modbus
 from gumboot.core.job.patch import BadPath
+from gumboot.core.job.site import Site
 from gumboot.core.job.upgrade import upgraded
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.job_file import JobFile, job_file, read_job_file, renamed
@@ -41,7 +42,18 @@ def test_a_house_of_format_1_is_read_as_the_house_of_today(path: Path) -> None:
     # What the house asks of its supply, and what hangs on a Modbus line, was not asked then; its meters were not named.
     today = demo_house(name_of(path))
     tools = [tool for tool in today.tools if tool.kind == "torque tool"]
-    assert Job.model_validate_json(path.read_text()) == today.model_copy(update={"demand": Demand(), "modbus": Modbus(), "tools": tools})
+    assert Job.model_validate_json(path.read_text()) == today.model_copy(
+        update={"demand": Demand(), "modbus": Modbus(), "tools": tools, "site": unasked(today)}
+    )
+
+
+# What nobody asked of a place then: the rapid-shutdown loop, demand response.
+ASKED_SINCE = ("shutdown_loop_m", "shutdown_core", "initiator_at", "network_address", "demand_response")
+
+
+def unasked(today: Job) -> Site:
+    """A place as it was told before."""
+    return today.site.model_copy(update={name: Site.model_fields[name].default for name in ASKED_SINCE})
 
 
 # Lines that the sheet had not then: how a charge ends, and what lead-acid wants.
@@ -76,7 +88,8 @@ def test_a_house_of_format_2_is_read_as_the_house_of_today(path: Path) -> None:
     """It knew of an electrode only whether it is a rod alone."""
     old = json.loads(path.read_text())
     assert old["format"] == "gumboot.job/2"
-    today = demo_house(name_of(path)).model_dump(mode="json")
+    house = demo_house(name_of(path))
+    today = {**house.model_dump(mode="json"), "site": unasked(house).model_dump(mode="json")}
     alone = old["site"].get("rod_only", True)
     assert json.loads(Job.model_validate(old).model_dump_json()) == {
         **today,
@@ -280,10 +293,14 @@ def test_real_records_of_format_1_say_of_the_job_what_they_said() -> None:
         said = {key: judged.good for key, judged in getattr(standing, part).items() if key != "meter-pv"}
         assert said == {key: good for key, good in says[part].items() if key != "serials"}, part
     assert {key: [left.same, left.agreed is not None] for key, left in standing.settings.items() if key not in SINCE} == says["settings"]
-    assert sorted(standing.links_done) == says["links"]
-    since = ("settings as left", "holes", "boxes", "labels", "serial numbers", "firmware", "live checks")
+    # Programming is done unit by unit now, and every lead is rung out: of the old tasks one stands, the rest is in the history.
+    assert sorted(standing.links_done) == ["off"]
+    assert {"cycle", "lead", "off", "program"} == {r.name for r in standing.records if r.act.startswith("ritual:")}
+    since = ("settings as left", "holes", "boxes", "labels", "serial numbers", "firmware", "live checks", "link tasks", "CT", "initiator")
     assert [line for line in standing.missing if not any(words in line for words in since)] == says["missing"]
     # Two lines of the sheet are new, and boxes, covers, labels and numbers are acts now: hand-over lacks more.
     now = {key: [s.state, s.word] for key, s in standing.stations.items()}
-    assert [now.pop(key)[0] for key in ("settings", "hand-over", "wire", "live-checks")] == ["part", "open", "part", "part"]
+    assert [now.pop(key)[0] for key in ("settings", "hand-over", "wire", "live-checks", "links", "sensing")] == [
+        *("part", "open", "part", "part", "part", "part")
+    ]
     assert now == {key: said for key, said in says["stations"].items() if key in now}

@@ -7,11 +7,12 @@ from typing import Any
 import pytest
 
 from gumboot.catalogue import demo_house, shelf
+from gumboot.core.acts import Kind, acts
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.record import AnyRecord
 from gumboot.core.sim.switch_line import rehearse
-from gumboot.core.standing import link_tasks, stand
+from gumboot.core.standing import stand
 from gumboot.core.study.growth import room_to_grow
 from gumboot.core.study.year import store_of
 from gumboot.drawing import single_line
@@ -67,11 +68,13 @@ def test_the_bank_that_is_empty_first_ends_it() -> None:
 
 def test_each_bus_is_programmed_and_proved() -> None:
     assert [(bus.seat.id, bus.inverter.id) for bus in TWO.links.wired] == [("bank", "inv-1"), ("bank-2", "inv-2")]
-    keys = [key for key, _ in link_tasks(TWO)]
-    assert keys == [
-        *("off", "program", "cycle", "lead"),
-        *("off-bank-2", "program-bank-2", "cycle-bank-2", "lead-bank-2"),
-        *("group-set", "group-lead"),
+    ritual = [act.name for act in acts(TWO).values() if act.kind is Kind.RITUAL]
+    assert ritual == [
+        "off",
+        *(f"{turn}.{unit}" for unit in ("bat-1", "bat-2") for turn in ("program", "address", "rest")),
+        "off-bank-2",
+        *(f"{turn}.{unit}" for unit in ("bat-3", "bat-4") for turn in ("program", "address", "rest")),
+        *("group.inv-1", "group.inv-2"),
     ]
     checks = {check.id: check for check in TWO.all_checks()}
     assert {"pack-spread", "pack-spread-bank-2", "bus-pair", "bus-pair-bank-2", "dead-dc-bank-2", "soc-agree-bank-2"} <= set(checks)

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from gumboot.core.acts import Act, acts
+from gumboot.core.acts import Act, Kind, acts
 from gumboot.core.job.model import ToolItem
 from gumboot.core.recording import Term, against, terms_of
 from tests.helpers import plan_of
@@ -79,7 +79,15 @@ def test_every_act_of_every_kind_has_terms_or_none() -> None:
     def named(act: Act) -> set[str]:
         return {name for term in terms_of(PLAN, act) or () for name in term.inputs}
 
-    assert all(named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer"} for act in ACTS.values())
+    assert all(
+        named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer", "protocol", "address"}
+        or act.kind is Kind.RING
+        for act in ACTS.values()
+    )
+    rung = {act.name: {term.inputs[0]: term.equals for term in terms_of(PLAN, act) or ()} for act in ACTS.values() if act.kind is Kind.RING}
+    assert rung["battery.bank"] == {"pin-1": ("2",), "pin-4": ("7",), "pin-5": ("8",)}
+    told = terms_of(PLAN, ACTS["told:bat-2.back"]) or ()
+    assert {term.inputs[0]: (term.low, term.high) for term in told} == {"protocol": (3, 3), "address": (2, 2)}
 
 
 @pytest.mark.parametrize(

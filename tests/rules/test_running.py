@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, leads, lines, links, modbus, power_up, sensing, tariffs
+from gumboot.core.rules import landings, leads, lines, links, loops, modbus, power_up, sensing, tariffs
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -145,6 +145,15 @@ CASES = [
     Case(leads.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
          field=".lead_as_made"),
     Case(leads.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field=".lead_as_made"),
+    Case(loops.loop_comes_back, loops.Loop(where="inverter", ohm=f("r", 4, "ohm"), most=f("m", 4, "ohm")), {"ohm": f("r", 4.01, "ohm")}, "inverter",
+         "has 4.01 ohm there and back; at most 4 ohm are allowed.", "thicker core", "r", "m", "site.shutdown_loop_m"),
+    Case(loops.thick_enough, loops.Core(where="inverter", size="24 AWG", area=f("a", 0.2, "mm2"), least="24 AWG", least_mm2=0.2),
+         {"area": f("a", 0.1, "mm2"), "size": "26 AWG"}, "inverter", "is laid in 26 AWG; its maker allows no less than 24 AWG.", "Lay 24 AWG or thicker.",
+         "a", field="site.shutdown_core"),
+    Case(loops.joins_the_network, loops.Reached(where="inverter", title="I", way="wired", told=True, fits=True), {"fits": False}, "inverter",
+         "I has no wired way into a network.", "Bring a network", field="site.internet"),
+    Case(loops.joins_the_network, loops.Reached(where="inverter", title="I", way="wired", told=True, fits=True), {"fits": False, "told": False}, "inverter",
+         "does not say how it joins a network", "Complete its card.", field="site.internet"),
     Case(sensing.goes_round, sensing.Around(conductor=f("c", 16, "mm"), opening=f("o", 16, "mm"), size="4 AWG"), {"conductor": f("c", 16.1, "mm")}, "CTs",
          "4 AWG is 16.1 mm thick; the core opens 16 mm", "larger opening", "c", "o", ".card"),
     Case(sensing.on_its_leg, SITS, {"leg": "L2"}, "CT1", "CT1 sits on L2; its channel measures L1.", "Move it to L1.", field=".cts.CT1.leg"),

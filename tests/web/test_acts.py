@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import importlib
 import json
 import re
 import uuid
@@ -199,6 +200,8 @@ def test_a_picture_is_kept_by_its_hash_and_says_nothing_of_how_the_act_stands(iv
             f"/jobs/{who.job}/photos/{act}", data={"csrf": who.csrf}, files={"file": ("p.png", content)}, follow_redirects=False
         )
 
+    # What prints a pack does not make the server take pictures that are cut short.
+    importlib.import_module("gumboot.documents.pdf")
     ivo.post(f"records/torque/{LUG}", **GOOD)
     assert send_picture(ivo, PNG).status_code == 303
     assert send_picture(ivo, picture(shade=91), "photo/inverter").status_code == 303

@@ -14,8 +14,11 @@ from pypdf import PdfReader
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from gumboot.core.acts import acts
+from gumboot.core.standing import stand
 from gumboot.store import records
 from tests.core.test_standing import everything, is_kind
+from tests.crew import typed_of
 from tests.helpers import plan_of
 from tests.web.conftest import Crew
 
@@ -151,6 +154,10 @@ def test_power_up_steps_keep_their_order(ivo: Crew) -> None:
     ):
         ivo.post(f"records/measurement/{check}", value=value)
     ivo.post("records/measurement/look-open", answer="yes")
+    assert "Rapid-shutdown loop" in ivo.post("records/done/start-dead").text
+    ivo.post("records/bridge/shutdown.inverter", answer="yes")
+    ivo.post("records/lead/shutdown.inverter")
+    ivo.post("records/ring/shutdown.inverter", **{"pin-1": "1", "pin-2": "2"})
     assert ivo.post("records/done/start-dead").status_code == 200
     assert ivo.post("records/done/on-bat-1").status_code == 422
     for unit, volts in (("bat-1", "52.1"), ("bat-2", "52.2"), ("bat-3", "52.3")):
@@ -199,10 +206,14 @@ def test_an_edit_or_a_reading_that_turns_bad_closes_the_next_step(engine: Engine
 
 
 def test_pv_and_export_wait_for_the_meter_test_after_the_grid(engine: Engine, ivo: Crew) -> None:
+    loose = ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    assert loose.status_code == 422
+    assert "CT1 closed round L1" in loose.text
+    fill(engine, ivo, "link", hours=1)
     early = ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
     assert early.status_code == 422
     assert "Held by the step before: Close the grid breaker" in early.text
-    fill(engine, ivo, "torque", "measurement", "link", "setting", "done", but=("pv-switch", "export"), hours=1)
+    fill(engine, ivo, "torque", "measurement", "setting", "done", but=("pv-switch", "export"), hours=1)
     assert "the meter test with PV off is not recorded" in ivo.post("records/done/pv-switch").text
     ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "-600", "reading-CT2": "-1500"})
     assert "meter test: CT1 sits on L2" in ivo.post("records/done/pv-switch").text
@@ -262,12 +273,49 @@ def test_a_difference_is_agreed_by_a_licence_holder(ivo: Crew, lena: Crew) -> No
 
 
 def test_programming_ritual_refuses_the_wrong_order(ivo: Crew) -> None:
-    answer = ivo.post("records/link/cycle")
+    answer = ivo.post("records/ritual/address.bat-1")
     assert answer.status_code == 422
-    assert "Held by the task before: one unit at a time" in answer.text
-    for task in ("off", "program", "cycle", "lead"):
-        assert ivo.post(f"records/link/{task}").status_code == 200
+    assert "Held by" in answer.text
+    assert "bat-1: protocol chosen on CAN" in answer.text
+    # The name of the task as earlier versions sent it.
+    assert ivo.post("records/link/off").status_code == 200
+    assert ivo.post("records/ritual/program.bat-1").status_code == 200
+    other = ivo.post("records/ritual/program.bat-2")
+    assert other.status_code == 422
+    # What its display shows is typed, and judged: another protocol holds the next task.
+    assert ivo.post("records/told/bat-1.can", protocol="two").status_code == 422
+    assert "protocol 1 shown, 3 wanted" in ivo.post("records/told/bat-1.can", protocol="1").text
+    assert ivo.post("records/ritual/address.bat-1").status_code == 422
+    plan = plan_of({"preferences.units": "SI"})
+    standing = stand(plan, [], datetime.now(UTC))
+    for act in acts(plan).of("links"):
+        word, _, name = act.id.partition(":")
+        answer = ivo.post(f"records/{word}/{name}", **typed_of(plan, standing, act))
+        assert answer.status_code == 200, act.id
     assert "clear" in ivo.get("links")
+
+
+def test_a_lead_rung_out_wrong_names_the_crossed_cores_and_holds_first_power(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, "torque", "measurement", "link", "setting", but=("battery.bank",), hours=1)
+    held = ivo.post("records/ring/battery.bank", **{"pin-1": "2", "pin-4": "8", "pin-5": "7"})
+    assert held.status_code == 422
+    assert "Held by" in held.text
+    assert ivo.post("records/lead/battery.bank").status_code == 200
+    for typed in ({"pin-1": "2", "pin-4": "8"}, {"pin-1": "2", "pin-4": "8", "pin-5": "9"}, {"pin-1": "2", "pin-4": "8", "pin-5": ""}):
+        refused = ivo.post("records/ring/battery.bank", **typed)
+        assert refused.status_code == 422
+        assert "beeps at: choose 1, 2, 3" in refused.text
+    page = ivo.post("records/ring/battery.bank", **{"pin-1": "2", "pin-4": "8", "pin-5": "7"}).text
+    assert "Blue and white/blue are crossed: 4 beeped at 8, 5 at 7. The bus does not speak." in page
+    assert 'aria-label="Lead L1, held: not as it should be"' in page
+    assert ivo.post("records/done/start-dead").status_code == 200
+    assert "crossed" in ivo.post("records/done/on-bat-1").text
+    # Made again it is rung out again.
+    assert ivo.post("records/ring/battery.bank", **{"pin-1": "2", "pin-4": "7", "pin-5": "8"}).status_code == 200
+    assert 'aria-label="Lead L1, proved"' in ivo.get("links")
+    assert ivo.post("records/lead/battery.bank").status_code == 200
+    assert 'aria-label="Lead L1, made, not rung out"' in ivo.get("links")
+    assert "lead Battery lead was landed anew since" in ivo.get("links")
 
 
 def test_ct_readings_are_judged(engine: Engine, ivo: Crew) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PIL import ImageFile
 from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 
 from gumboot.core.plan.derive import Plan
@@ -11,6 +12,9 @@ from gumboot.core.record import AnyRecord
 from gumboot.core.standing import Standing
 from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html
 from gumboot.drawing.svg import Canvas
+
+# The library that prints lets pictures be cut short, for the whole process: what is kept of the work is whole, or is refused.
+ImageFile.LOAD_TRUNCATED_IMAGES = False
 
 
 class OwnFilesOnly(URLFetcher):  # type: ignore[misc]

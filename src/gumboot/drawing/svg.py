@@ -47,6 +47,7 @@ INK = {
 # Conductors as they are: pigment in every theme, where an outline that inverts is drawn around them.
 PIGMENT = {f"pigment-{name.removeprefix('wire-')}": colour for name, colour in INK.items() if name.startswith("wire-")}
 PIGMENT["pigment-white"] = "#f4f1e8"
+PIGMENT["pigment-orange"] = "#c8701a"
 INK |= PIGMENT
 
 # Share of its size that one letter takes, on the wide side: for judging room without a browser.

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
-from gumboot.core.acts import Act, Gates, Kind, Stands
+from gumboot.core.acts import Act, Gates, Stands
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, Reading
 from gumboot.core.recording import Input, Term, inputs_of, terms_of
@@ -110,7 +110,7 @@ def carried(plan: Plan, standing: Standing) -> dict[str, Any]:
         found.append(
             {
                 **act_data(act, standing.stands[act.id], standing.gates, inputs_of(plan, standing, act)),
-                "run": runs.get(act.name, "") if act.kind is Kind.TORQUE else "",
+                "run": runs.get(act.id, ""),
                 "terms": None if terms is None else [_term(term) for term in terms],
                 "last": _record(standing.last.get(act.id)),
             }

@@ -19,13 +19,16 @@ from gumboot.core.record import (
     Left,
     MeterReading,
     Photo,
+    ReadBack,
     Reading,
+    Rung,
     SetAside,
     SignOff,
     TakenBack,
     Words,
 )
 from gumboot.core.recording import Input, against, could_not_inputs, inputs_of
+from gumboot.core.recording.inputs import HEARD
 from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.history import title_of, wrong_with
 from gumboot.core.standing.holds import told
@@ -40,6 +43,16 @@ def act_mark(act: Act) -> str:
     """How a page marks the row and the field of an act."""
     word, _, name = act.id.partition(":")
     return "sign-off" if act.id == "sign-off:job" else f"{MARKS.get(word, word)}-{name}"
+
+
+def heard_words(heard: int) -> str:
+    """Where a core beeped: a pin, or a word."""
+    return next((word for word, number in HEARD.items() if number == heard), str(heard))
+
+
+def rung_words(record: Rung) -> str:
+    """A ringing-out, core by core."""
+    return ", ".join(f"{pin} at {heard_words(heard)}" for pin, heard in record.heard.items())
 
 
 def last_of(view: Bench, act: Act) -> AnyRecord | None:
@@ -65,6 +78,10 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
             return "yes" if record.yes else "no"
         case Words() if asked.name == "text":
             return record.text
+        case ReadBack():
+            return str(record.shown.get(asked.name, ""))
+        case Rung() if asked.name.removeprefix("pin-") in record.heard:
+            return heard_words(record.heard[asked.name.removeprefix("pin-")])
         case Left() if asked.name in ("value", "reason"):
             return record.as_left if asked.name == "value" else record.reason
         case _:
@@ -143,6 +160,10 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return "yes" if record.yes else "no"
         case Words():
             return record.text
+        case ReadBack():
+            return ", ".join(f"{name} {shown}" for name, shown in record.shown.items())
+        case Rung():
+            return rung_words(record)
         case Left():
             return f"left at {record.as_left}"
         case Agreement():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from enum import StrEnum
 from typing import Literal
 
@@ -23,6 +23,11 @@ class Kind(StrEnum):
     TORQUE = "torque"
     RECHECK = "recheck"
     RITUAL = "ritual"
+    READ_BACK = "read back"
+    BRIDGE = "bridge"
+    LEAD = "lead"
+    RING = "ring"
+    CORE = "core"
     METER = "meter"
     LOOK = "look"
     MEASUREMENT = "measurement"
@@ -55,11 +60,15 @@ def names_in(acts: Iterable[str]) -> set[str]:
     return {name for act in acts for name in re.split(r"[:.]", act)}
 
 
+NONE: Mapping[str, int] = {}
+
+
 class Band(Values):
     """What an act must show: a value between two figures, an answer, a text, or one of several.
 
     ``measures`` says whether a value is read by its size or its sign; ``shows`` names two displays, whose difference is judged;
-    ``words`` is what is asked in words, ``choices`` all that a device offers.
+    ``words`` is what is asked in words, ``choices`` all that a device offers; ``wants`` are whole numbers that a display shows, each by what
+    it is called.
     """
 
     unit: str = ""
@@ -70,6 +79,7 @@ class Band(Values):
     shows: tuple[str, ...] = ()
     words: str = ""
     choices: tuple[str, ...] = ()
+    wants: Mapping[str, int] = NONE
 
 
 class Act(Values):

@@ -7,8 +7,10 @@ import weakref
 from gumboot.core.acts.act import Act, Kind
 from gumboot.core.acts.equipment import equipped
 from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
-from gumboot.core.acts.fit import ritual_acts, sensing_acts, wall_acts, wire_acts
+from gumboot.core.acts.fit import sensing_acts, wall_acts, wire_acts
 from gumboot.core.acts.graph import PLAN, Acts
+from gumboot.core.acts.leads import lead_acts
+from gumboot.core.acts.ritual import ritual_acts
 from gumboot.core.acts.start import clearance_acts, off_acts, power_acts, prove_acts, setting_acts
 from gumboot.core.plan.derive import Plan
 
@@ -40,6 +42,7 @@ def _acts(plan: Plan) -> Acts:
         *wall_acts(plan),
         *wire_acts(plan),
         *ritual_acts(plan),
+        *lead_acts(plan),
         *prove_acts(plan),
         *power_acts(plan),
         *off_acts(plan),

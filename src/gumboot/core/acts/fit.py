@@ -1,4 +1,4 @@
-"""The acts of hanging, landing, linking and sensing."""
+"""The acts of hanging, landing and sensing."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ from gumboot.core.acts.graph import PLAN
 from gumboot.core.card.base import EnclosureCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.plan.derive import Plan
-from gumboot.core.plan.links import BatteryBus, places_told
 from gumboot.core.plan.prove import Lasts
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.terminations import Termination
@@ -17,18 +16,6 @@ from gumboot.core.plan.wall import Box
 
 DAY_AFTER_H, YEAR_AFTER_H = 24.0, 365 * 24.0
 NEVER = "Once tightened, never disturbed: look at its mark, and leave it."
-LINK_TASKS = (
-    ("off", "Every battery breaker off, every BMS off"),
-    ("program", "Switches set, protocol chosen, one unit at a time"),
-    ("cycle", "Each unit power-cycled and its setting read back"),
-    ("lead", "Lead made to the pin-out and checked end to end"),
-)
-# Tasks for which a battery is woken.
-AWAKE = ("program", "cycle")
-GROUP_TASKS = (
-    ("group-set", "Role, address and phase set in each inverter, one at a time, the link unplugged"),
-    ("group-lead", "Link between the inverters laid, terminators at its two ends"),
-)
 
 
 def _hung(box: Box, inside: Sequence[str]) -> Iterator[Act]:
@@ -120,53 +107,37 @@ def _mark(t: Termination, word: str, when: str, hours: float) -> Act:
     )
 
 
-def _told(bus: BatteryBus, key: str, title: str) -> str:
-    """A task in words; where the maker asks for it, how the switches stand while a protocol is chosen."""
-    if key != "program" or not bus.programming:
-        return title
-    told = places_told(bus.programming)
-    return f"One unit at a time, the others off: {told} (programming), protocol chosen, then the switches of its address"
-
-
-def link_tasks(plan: Plan) -> tuple[tuple[str, str], ...]:
-    """The tasks of the programming ritual; none where there is no battery bus to program."""
-    return tuple((act.name, act.title) for act in ritual_acts(plan))
-
-
-def ritual_acts(plan: Plan) -> Iterator[Act]:
-    """The programming ritual of each battery bus and of each group of inverters, one task after another."""
-    before: tuple[str, ...] = ()
-    tasks: list[tuple[BatteryBus | None, str, str, str]]
-    tasks = [(bus, f"{key}{bus.mark}", f"{_told(bus, key, title)}{bus.of}", key) for bus in plan.links.wired for key, title in LINK_TASKS]
-    tasks += [(None, f"{key}{group.mark}", f"{title}{group.of}", key) for group in plan.links.groups for key, title in GROUP_TASKS]
-    for bus, name, title, key in tasks:
-        act = ident("ritual", name)
-        woken = bus is not None and key in AWAKE and not bus.seat.card.wakes_open
-        landed = _landed_of(plan, bus) if bus is not None and woken else ()
-        thing = bus.seat.id if bus is not None else "inverters"
-        yield Act(id=act, kind=Kind.RITUAL, station="links", title=title, thing=thing, needs=(*before, *landed))
-        before = (act,)
-
-
-def _landed_of(plan: Plan, bus: BatteryBus) -> tuple[str, ...]:
-    """What a battery makes live that cannot be woken with its output open: landed, and proved dead before."""
-    live = {c.id for c in plan.circuits.all if c.kind in ("battery", "battery-unit", "interlink")}
-    landed = [ident("torque", t.id) for t in plan.terminations if t.circuit in live]
-    dead = [ident("check", c.id) for c in plan.checks if c.id in ("look-open", f"dead-dc{bus.mark}")]
-    return (*landed, *dead)
-
-
 def _placed(tested: CtSet) -> str:
     """Where the CTs of a set sit, in words: one that is moved is tested again."""
     return ", ".join(f"{ct.place.channel} {ct.place.leg} {ct.place.arrow} {ct.place.side}" for ct in tested.cts)
 
 
+def _core_acts(plan: Plan, tested: CtSet) -> Iterator[Act]:
+    """Each core closed round its conductor, after its secondary is in."""
+    ct, leads = plan.seats.of_meters.get(tested.meter), {lead.id for lead in plan.leads.leads}
+    for each in tested.cts:
+        place, lead = each.place, f"ct.{tested.meter}.{each.place.channel}"
+        yield Act(
+            id=ident("core", f"{tested.meter}.{place.channel}"),
+            kind=Kind.CORE,
+            station="sensing",
+            title=f"{place.channel} closed round {place.leg}{tested.of}",
+            thing=tested.meter,
+            see=f"Round {place.leg} alone, {place.side}; arrow {place.arrow}; both halves clicked, nothing between them.",
+            caution=" ".join(ct.house_notes) if ct is not None else "",
+            needs=(ident("lead", lead),) if lead in leads else (),
+            lasts=Lasts(rests=f"{place.channel} {place.leg} {place.arrow} {place.side}"),
+        )
+
+
 def sensing_acts(plan: Plan) -> Iterator[Act]:
-    """The meter test of each set of CTs, PV off: after the grid is in, before PV and export."""
+    """Each core in its place, then the meter test of each set, PV off: after the grid is in, before PV and export."""
     steps = {step.id for step in plan.power_up.steps}
     for tested in plan.sensing.sets:
         if not tested.cts:
             continue
+        cores = tuple(_core_acts(plan, tested))
+        yield from cores
         grid = f"grid-breaker{tested.mark}"
         yield Act(
             id=ident("meter", tested.test),
@@ -177,6 +148,6 @@ def sensing_acts(plan: Plan) -> Iterator[Act]:
             see="Each channel shows its own load, and import as import.",
             band=Band(unit="W"),
             guards="grid",
-            needs=(ident("step", grid),) if grid in steps else (PLAN,),
+            needs=(*(act.id for act in cores), ident("step", grid) if grid in steps else PLAN),
             lasts=Lasts(rests=_placed(tested)),
         )

@@ -6,8 +6,9 @@ import itertools
 from collections.abc import Iterator
 
 from gumboot.core.acts.act import LICENSED, Act, Band, Guards, Kind, ident
-from gumboot.core.acts.fit import ritual_acts
 from gumboot.core.acts.graph import PLAN
+from gumboot.core.acts.leads import BEFORE_POWER, ON_A_BUS, proved_leads
+from gumboot.core.acts.ritual import ritual_acts
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.power_up import Step
 from gumboot.core.plan.power_up.parts import METER
@@ -58,7 +59,7 @@ def _needed(plan: Plan, step: Step, meters: dict[str, str]) -> list[str]:
     found += [ident("torque", t.id) for t in plan.terminations if t.circuit in step.lands]
     for need in step.needs:
         if need == "links":
-            found += [act.id for act in ritual_acts(plan)]
+            found += [*(act.id for act in ritual_acts(plan)), *proved_leads(plan, *ON_A_BUS)]
         elif need == "settings":
             found += [ident("setting", row.key) for row in plan.settings.sheet]
         else:
@@ -76,7 +77,8 @@ def power_acts(plan: Plan) -> Iterator[Act]:
             measured = check_act(step.measure, (PLAN, *before))
             read = (measured.id,)
             yield measured
-        needs = tuple(dict.fromkeys((PLAN, *before, *read, *_needed(plan, step, meters))))
+        first = () if before else proved_leads(plan, *BEFORE_POWER)
+        needs = tuple(dict.fromkeys((PLAN, *before, *read, *_needed(plan, step, meters), *first)))
         # Of what it does not wait for, nothing may have failed.
         heeds = () if before else tuple(i for c in plan.checks if (i := ident("check", c.id)) not in needs)
         act = ident("step", step.id)

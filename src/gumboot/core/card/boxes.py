@@ -20,6 +20,8 @@ class CtCard(CardBase):
     opening_mm: Annotated[float, Quantity("d_ct", "Opening of the CT", "mm")]
     lead_m: Annotated[float, Quantity("L_ct", "Lead of the CT", "m")]
     accuracy_pct: Annotated[float, Quantity("e_ct", "Accuracy of the CT", "%")]
+    s1: str = Field("", max_length=20, description="Colour of the secondary's S1")
+    s2: str = Field("", max_length=20, description="Colour of the secondary's S2")
 
 
 class TransferCard(EnclosureCard):
@@ -44,6 +46,7 @@ class GeneratorCard(CardBase):
     fault_a: Annotated[float | None, Quantity("I_kG", "Generator's fault current", "A")] = Field(None, gt=0)
     neutral_bonded: bool = Field(False, description="Neutral is bonded to the frame inside the generator")
     ports: list[Port] = []
+    data_ports: list[DataPort] = []
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard."""

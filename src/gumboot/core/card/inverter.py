@@ -91,6 +91,15 @@ class Parallel(Frozen):
     link_max_m: Annotated[float, Quantity("L_link", "Longest lead between two inverters", "m")] = Field(gt=0)
 
 
+class Network(Frozen):
+    """How an inverter comes to a network."""
+
+    ways: list[Literal["wired", "wifi", "mobile"]] = Field(min_length=1, max_length=3)
+    part: str = Field(description="What makes the link, and where it sits")
+    pairing: str = Field("", description="How it is brought to join, in a line")
+    needs: str = Field("", description="What must be at hand: an account, a code, a card with data")
+
+
 class Derating(Frozen):
     """How an inverter's continuous output falls with altitude and hot air; neither, and it keeps its rating to its limits."""
 
@@ -143,6 +152,7 @@ class InverterCard(EnclosureCard):
         None, description="How its output falls in thin and in hot air; empty: it keeps its rating to its limits"
     )
     parallel: Parallel | None = Field(None, description="Several together; empty: the maker says nothing of it, one is allowed")
+    network: Network | None = Field(None, description="How it is reached from afar; empty: the maker says nothing of it")
     settings: list[Range] = []
     goes_in_first: list[str] = []
     idle_w: Annotated[float, Quantity("P_0", "Inverter's own draw", "W")] = Field(ge=0)

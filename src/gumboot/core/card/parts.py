@@ -89,16 +89,37 @@ class Pin(Frozen):
     optional: bool = Field(False, description="The maker lets it stay open")
 
 
+Plug = Literal["eight-way plug", "screw terminals", "spring terminals"]
+Purpose = Literal["", "battery", "inverters", "meter", "gateway", "shutdown", "generator start", "demand response", "network", "other"]
+
+
+class Loop(Frozen):
+    """What a maker says of a loop that is wired to a socket: to a switch and back, such as the rapid-shutdown initiator's."""
+
+    volts: Annotated[float, Quantity("U_loop", "Voltage of the loop", "V")] = Field(gt=0, le=60)
+    amps: Annotated[float, Quantity("I_loop", "Current of the loop", "A")] = Field(gt=0, le=10)
+    core_min: str = Field(description="Least size of its cores")
+    ohm_max: Annotated[float, Quantity("R_loop", "Most resistance of the loop, there and back", "ohm")] = Field(gt=0, le=1000)
+    bridge: str = Field("", description="What stands in the socket as it is shipped and comes out before the loop is wired")
+
+
 class DataPort(Frozen):
     """A data socket with its pins."""
 
     id: str
     title: str
-    bus: Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense"]
-    purpose: Literal["", "battery", "inverters", "meter", "gateway", "other"] = Field(
+    bus: Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense", "Ethernet"]
+    purpose: Purpose = Field(
         "", description="What is joined here; empty: to be told by the bus alone, which fails where two sockets have one"
     )
     pins: list[Pin]
+    plug: Plug | None = Field(None, description="How a lead is joined to it; empty: its maker does not say")
+    onward: bool = Field(False, description="The bus goes on from here to the next unit: no lead from the inverter comes in")
+    strip_mm: Annotated[float | None, Quantity("l_core", "Insulation to strip off each core at {title}", "mm")] = Field(None, gt=0, le=30)
+    sheath_mm: Annotated[float | None, Quantity("l_sheath", "Sheath to take off at {title}", "mm")] = Field(None, gt=0, le=200)
+    drain: Literal["", "to earth here"] = Field("", description="The drain wire of its lead is earthed here")
+    loop: Loop | None = Field(None, description="Of a loop that is wired here alone")
+    note: str = Field("", max_length=200, description="What to mind where its lead goes in")
 
 
 class Protocol(Frozen):

@@ -31,6 +31,9 @@ class BusDevice(Frozen):
         0, ge=0, le=100
     )
     load: UnitLoad = Field("1", description="Load on the line, in unit loads of its data sheet")
+    pin_a: int | None = Field(None, ge=1, le=99, description="Its terminal of core A")
+    pin_b: int | None = Field(None, ge=1, le=99, description="Its terminal of core B")
+    pin_ground: int | None = Field(None, ge=1, le=99, description="Its terminal of the common; empty: it has none")
 
 
 class Modbus(Frozen):

@@ -86,6 +86,25 @@ class Site(Frozen):
     rapid_shutdown: Annotated[
         bool | None, Choice("Rapid shutdown of the array is fitted", "Whether a fire crew can make the roof dead")
     ] = None
+    shutdown_loop_m: Annotated[
+        float | None,
+        Quantity(
+            "L_rsd",
+            "Rapid-shutdown loop from the inverter to its initiator, one way",
+            "m",
+            question="How far is it from the inverter to the rapid-shutdown initiator?",
+            holds_up="Whether the loop's current comes back",
+            station="links",
+        ),
+    ] = Field(None, gt=0, le=300)
+    shutdown_core: str = Field(
+        "", max_length=12, description="Size of the cores of the rapid-shutdown loop; empty: the least that the card allows"
+    )
+    initiator_at: str = Field("", max_length=60, description="Where the rapid-shutdown initiator is")
+    network_address: Literal["given", "fixed"] = Field(
+        "given", description="Address of the inverter in the network: given by the router, or fixed"
+    )
+    demand_response: bool = Field(False, description="The network asks for a demand-response lead to the inverter")
     earthing: Annotated[Literal["TN-S", "TN-C-S", "TT", "IT"], Choice("Earthing arrangement of the supply", "How a fault is cleared")] = (
         Field("TN-C-S")
     )

@@ -15,6 +15,7 @@ from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, gaps_of, run
 from gumboot.core.plan.faults import FaultsPlan
 from gumboot.core.plan.labels import Label
+from gumboot.core.plan.leads import LeadsPlan
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads, LoadsPlan
 from gumboot.core.plan.power_up import PowerUpPlan
@@ -47,6 +48,7 @@ class Plan:
     terminations: tuple[Termination, ...]
     links: LinksPlan
     sensing: SensingPlan
+    leads: LeadsPlan
     checks: tuple[Check, ...]
     power_up: PowerUpPlan
     settings: SettingsPlan
@@ -147,6 +149,7 @@ def derive(job: Job, shelf: Shelf, before: Plan | None = None, *, noted: bool = 
         p.terminations,
         p.links,
         p.sensing,
+        p.leads,
         p.prove,
         p.power_up,
         p.settings,

@@ -9,6 +9,7 @@ from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.faults import FaultsPlan
 from gumboot.core.plan.labels import Label
+from gumboot.core.plan.leads import LeadsPlan
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.loads import IslandLoads
 from gumboot.core.plan.power_up import PowerUpPlan
@@ -38,6 +39,7 @@ class Parts:
     terminations: tuple[Termination, ...]
     links: LinksPlan
     sensing: SensingPlan
+    leads: LeadsPlan
     prove: tuple[Check, ...]
     power_up: PowerUpPlan
     settings: SettingsPlan

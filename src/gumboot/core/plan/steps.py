@@ -13,6 +13,7 @@ from gumboot.core.plan.connection import plan_connection
 from gumboot.core.plan.coupling import plan_coupling
 from gumboot.core.plan.faults import plan_faults
 from gumboot.core.plan.labels import plan_labels
+from gumboot.core.plan.leads import plan_leads
 from gumboot.core.plan.links import plan_links
 from gumboot.core.plan.live_checks import plan_live_checks
 from gumboot.core.plan.loads import plan_loads
@@ -113,6 +114,13 @@ STEPS = (
     Step("terminations", "Every landing with its torque", ("circuits",), lambda w, p: plan_terminations(w, p.circuits)),
     Step("links", "BMS and inverter links, addresses", (), lambda w, _: plan_links(w), holds=("things", "banks", "modbus")),
     Step("sensing", "Current transformers", (), lambda w, _: plan_sensing(w), holds=("sensing",)),
+    Step(
+        "leads",
+        "Every signal lead, core by core",
+        ("links", "sensing", "walls"),
+        lambda w, p: plan_leads(w, p.links, p.sensing, p.walls),
+        holds=("things", "banks", "modbus", "sensing"),
+    ),
     Step("prove", "Dead checks with their bands", ("strings", "circuits", "links"), _prove),
     Step("power_up", "First power, step by step", ("banks", "prove", "circuits"), _power_up),
     Step("settings", "The charge and grid settings", ("banks", "loads.profile_w", "links"), _settings, holds=("settings",)),

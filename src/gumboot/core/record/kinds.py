@@ -60,6 +60,20 @@ class Words(RecordBase):
     text: str = Field(min_length=1, max_length=120)
 
 
+class ReadBack(RecordBase):
+    """Whole numbers as a display shows them, each by what it is called."""
+
+    kind: Literal["read-back"] = "read-back"
+    shown: Mapping[str, int] = Field(min_length=1, max_length=8)
+
+
+class Rung(RecordBase):
+    """A lead rung out: by the pin of its first plug, the pin of the other that beeped; 0 none, -1 the screen, -2 more than one."""
+
+    kind: Literal["rung"] = "rung"
+    heard: Mapping[str, int] = Field(min_length=1, max_length=99)
+
+
 class Left(RecordBase):
     """A setting as it was left in the device."""
 
@@ -137,6 +151,8 @@ AnyRecord = (
     | Answer
     | Done
     | Words
+    | ReadBack
+    | Rung
     | Left
     | Agreement
     | MeterReading

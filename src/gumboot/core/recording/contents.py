@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import NamedTuple
 
 from gumboot.core.acts import Act, Kind
 from gumboot.core.plan.derive import Plan
@@ -18,12 +17,16 @@ from gumboot.core.record import (
     Left,
     MeterReading,
     Photo,
+    ReadBack,
     Reading,
+    Rung,
     SignOff,
     TakenBack,
     ToolUsed,
     Words,
 )
+from gumboot.core.recording.linked import read_back, rung
+from gumboot.core.recording.refused import Answered, At, Refused
 from gumboot.core.rules.landings import NO_TORQUE
 from gumboot.core.standing import Standing, asked_text
 
@@ -33,24 +36,6 @@ LEAST_LICENCE = 3
 COLDEST_CELL, HOTTEST_CELL, LEAST_FACTOR = -40, 90, 0.2
 # More than any house draws.
 MOST_WATTS = 1e6
-
-
-class Refused(NamedTuple):
-    """Why a record is none: the field and, in words, what to do."""
-
-    field: str
-    text: str
-
-
-Answered = Refused | None
-
-
-class At(NamedTuple):
-    """What a record is looked at under."""
-
-    plan: Plan
-    standing: Standing
-    act: Act
 
 
 def _reason(record: AnyRecord, words: str) -> Answered:
@@ -194,6 +179,8 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
     Reading: _reading,
     MeterReading: _meter,
     Left: _left,
+    ReadBack: read_back,
+    Rung: rung,
     Agreement: _agreement,
     Clearance: _clearance,
     CouldNot: _could_not,
@@ -208,6 +195,11 @@ FITS: Mapping[Kind, tuple[type[AnyRecord], ...]] = {
     Kind.TORQUE: (Landing,),
     Kind.RECHECK: (Answer,),
     Kind.RITUAL: (Done,),
+    Kind.READ_BACK: (ReadBack,),
+    Kind.BRIDGE: (Answer,),
+    Kind.LEAD: (Done,),
+    Kind.RING: (Rung,),
+    Kind.CORE: (Done,),
     Kind.METER: (MeterReading,),
     Kind.LOOK: (Answer,),
     Kind.MEASUREMENT: (Reading,),

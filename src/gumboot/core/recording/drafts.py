@@ -8,9 +8,8 @@ from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from gumboot.core.acts import Act, Kind
+from gumboot.core.acts import Kind
 from gumboot.core.errors import BadUnit
-from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.reading import parse, read_shown
 from gumboot.core.record import (
@@ -30,40 +29,14 @@ from gumboot.core.record import (
     ToolUsed,
     Words,
 )
-from gumboot.core.recording.contents import Refused
-from gumboot.core.standing import Standing, asked_text
+from gumboot.core.recording.draft import BadDraft, Draft
+from gumboot.core.recording.linked import draft_read_back, draft_rung
+from gumboot.core.recording.refused import Refused
+from gumboot.core.standing import asked_text
 
 LEGS = ("L1", "L2", "L3")
 # A tap that says that an act was not done as asked, whatever its kind.
 COULD_NOT, TAKE_BACK = "could_not", "take_back"
-
-
-class Draft(NamedTuple):
-    """What is on its way to be a record: the act, the plan and standing it is made under, what was typed, and what every record says.
-
-    ``system`` is the system of units that the page shows, ``said`` id, act, time, doer and revision; ``under`` the plan of an earlier
-    revision, where it was made under one.
-    """
-
-    plan: Plan
-    standing: Standing
-    act: Act
-    typed: Mapping[str, str]
-    system: str
-    said: Mapping[str, Any]
-    under: Plan | None = None
-
-    def text(self, field: str) -> str:
-        """What was typed into a field, without the space around it."""
-        return self.typed.get(field, "").strip()
-
-
-class BadDraft(Exception):
-    """What was typed is no record: the field and the words."""
-
-    def __init__(self, field: str, text: str) -> None:
-        super().__init__(text)
-        self.refused = Refused(field, text)
 
 
 def _quantity(d: Draft, field: str, unit: str, name: str) -> float:
@@ -207,6 +180,9 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.DISPLAYS: _reading,
     Kind.METER: _meter,
     Kind.SETTING: _setting,
+    Kind.READ_BACK: draft_read_back,
+    Kind.BRIDGE: _answer,
+    Kind.RING: draft_rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,
     Kind.CLEARANCE: _clearance,

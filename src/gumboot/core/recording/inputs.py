@@ -8,6 +8,7 @@ from typing import Literal
 from gumboot.core.acts import Act, Kind
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import Left
+from gumboot.core.sim.ringing import NONE, PLUG, SCREEN, SEVERAL
 from gumboot.core.standing import Standing
 from gumboot.core.values import Values
 
@@ -23,7 +24,8 @@ class Input(Values):
     ``name`` is what it is sent as, ``words`` its question, ``unit`` what a number is in, ``units`` those among which one chooses (sent as
     ``unit``), ``choices`` the answers to choose from, ``says`` how they are put where a bare yes would not do, for a tool its kinds. ``sends``
     is a choice that is the record: choosing it sends.
-    ``stands`` is what stands there before anything is typed, ``group`` the part of the form in which it is asked.
+    ``stands`` is what stands there before anything is typed, ``group`` the part of the form in which it is asked; ``is_open``: of its
+    choices none is chosen before somebody chooses.
     """
 
     name: str
@@ -38,6 +40,7 @@ class Input(Values):
     stands: str = ""
     hint: str = ""
     group: str = ""
+    is_open: bool = False
 
 
 class _Of(Values):
@@ -87,6 +90,34 @@ def _answer(of: _Of) -> Asks:
 def _mark(of: _Of) -> Asks:
     of_lug = of.plan.termination(of.act.name) is not None
     return tuple(asked.but(says=("Mark unmoved", "It has moved") if of_lug else ()) for asked in _answer(of))
+
+
+def _read_back(of: _Of) -> Asks:
+    return tuple(Input(name=name, words=f"{name} shown", takes="quantity") for name in of.act.band.wants)
+
+
+# What may be heard beside the beep of a pin.
+HEARD = {"none": NONE, "screen": SCREEN, "several": SEVERAL}
+
+
+def _rung(of: _Of) -> Asks:
+    """Of every core: the pin of the other plug that beeps, which may be any that it has."""
+    lead = of.plan.leads.of(of.act.name)
+    if lead is None:
+        return ()
+    known = {pin.pin for pin in lead.ends[1].pins}
+    pins = sorted(known | set(range(1, PLUG + 1))) if lead.ends[1].plug == "eight-way plug" else sorted(known)
+    places = (*(str(pin) for pin in pins), "none", *(("screen",) if lead.has_screen else ()), "several")
+    return tuple(
+        Input(
+            name=f"pin-{wire.first}",
+            words=f"pin {wire.first}, {wire.colour} ({wire.signal}), beeps at",
+            takes="choice",
+            choices=places,
+            is_open=True,
+        )
+        for wire in lead.wires
+    )
 
 
 def _words(of: _Of) -> Asks:
@@ -146,6 +177,9 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.LABEL: _answer,
     Kind.RECHECK: _mark,
     Kind.INSIDE: _answer,
+    Kind.READ_BACK: _read_back,
+    Kind.BRIDGE: _answer,
+    Kind.RING: _rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,
     Kind.SETTING: _setting,

@@ -9,9 +9,11 @@ from gumboot.core.acts import Act, Trouble
 from gumboot.core.acts import acts as acts_of
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, SetAside, Stood, TakenBack
-from gumboot.core.recording.contents import LEAST_REASON, Refused, content_of
-from gumboot.core.recording.drafts import Draft, agrees, drafted
+from gumboot.core.recording.contents import LEAST_REASON, content_of
+from gumboot.core.recording.draft import Draft
+from gumboot.core.recording.drafts import agrees, drafted
 from gumboot.core.recording.plausible import asked_about
+from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import Standing, stand
 from gumboot.core.standing.history import wrong_with
 from gumboot.core.standing.holds import told

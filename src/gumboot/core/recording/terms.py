@@ -95,6 +95,15 @@ def _setting(of: _Of) -> Terms:
     return (Term(inputs=("value",), low=value - hair, high=value + hair, unit=row.figure.unit, measures="signed", is_doubtful=True),)
 
 
+def _read_back(of: _Of) -> Terms:
+    return tuple(Term(inputs=(name,), low=number, high=number) for name, number in of.act.band.wants.items())
+
+
+def _rung(of: _Of) -> Terms:
+    lead = of.plan.leads.of(of.act.name)
+    return tuple(Term(inputs=(f"pin-{wire.first}",), equals=(str(wire.second),)) for wire in lead.wires) if lead is not None else None
+
+
 def _answer(_: _Of) -> Terms:
     return (Term(inputs=("answer",), equals=("yes",)),)
 
@@ -116,6 +125,9 @@ _TERMS: Mapping[Kind, Callable[[_Of], Terms]] = {
     Kind.LABEL: _answer,
     Kind.RECHECK: _answer,
     Kind.INSIDE: _answer,
+    Kind.BRIDGE: _answer,
+    Kind.READ_BACK: _read_back,
+    Kind.RING: _rung,
     Kind.SETTING: _setting,
     Kind.FIRMWARE: _firmware,
     Kind.METER: _by_server,

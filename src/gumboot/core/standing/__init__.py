@@ -5,7 +5,6 @@ reading, a setting and a meter test are worth,
 ``signed`` whether a signature stands, ``holds`` what holds an act back in words, ``stations`` how far each station is.
 """
 
-from gumboot.core.acts.fit import GROUP_TASKS, LINK_TASKS, link_tasks
 from gumboot.core.standing.judged import judge_check, judge_torque
 from gumboot.core.standing.left import asked_text
 from gumboot.core.standing.records import (
@@ -23,9 +22,7 @@ from gumboot.core.standing.since import Since, run_of
 from gumboot.core.standing.stand import stand
 
 __all__ = [
-    "GROUP_TASKS",
     "LEGS",
-    "LINK_TASKS",
     "STATION_IDS",
     "Judged",
     "SettingStands",
@@ -38,7 +35,6 @@ __all__ = [
     "judge_check",
     "judge_torque",
     "latest",
-    "link_tasks",
     "run_of",
     "stand",
 ]

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from gumboot.core.acts import Acts
+from gumboot.core.acts.leads import lead_made, lead_run
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, Done, Words
 from gumboot.core.values import Values
@@ -14,7 +15,7 @@ from gumboot.core.values import Values
 class Since(Values):
     """When it happened last.
 
-    ``moved`` is when a switch was moved, ``landed`` when an end of each circuit was landed (its earth apart, called as ``run_of`` does),
+    ``moved`` is when a switch was moved, ``landed`` when an end of each circuit was landed (its earth apart) or a lead made, called as ``run_of`` does,
     ``undone`` when each act was taken back by switching off, ``updated`` when firmware was found to be another than before.
     """
 
@@ -53,16 +54,17 @@ def _updated(records: Sequence[AnyRecord]) -> datetime | None:
 def _landed(plan: Plan, last: Mapping[str, AnyRecord]) -> dict[str, datetime]:
     """When an end of each circuit was landed last, its earth apart."""
     found: dict[str, datetime] = {}
-    for name, run in run_of(plan).items():
-        record = last.get(f"torque:{name}")
+    for act, run in run_of(plan).items():
+        record = last.get(act)
         if record is not None:
             found[run] = max(record.at, found.get(run, record.at))
     return found
 
 
 def run_of(plan: Plan) -> dict[str, str]:
-    """By termination: the circuit that is landed there, or the earth of one."""
-    return {t.id: f"earth of {t.circuit}" if t.role == "earth" else t.circuit for t in plan.terminations}
+    """By act of landing or of making a lead: the circuit that is landed there, the earth of one, or the lead."""
+    landed = {f"torque:{t.id}": f"earth of {t.circuit}" if t.role == "earth" else t.circuit for t in plan.terminations}
+    return landed | {lead_made(lead): lead_run(lead) for lead in plan.leads.leads}
 
 
 def since_of(plan: Plan, acts: Acts, counting: Sequence[AnyRecord], every: Sequence[AnyRecord], last: Mapping[str, AnyRecord]) -> Since:

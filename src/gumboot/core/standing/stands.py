@@ -9,8 +9,9 @@ from datetime import datetime, timedelta
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Reading, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, ReadBack, Reading, Rung, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
+from gumboot.core.sim.ringing import verdict
 from gumboot.core.standing.judged import could_not
 from gumboot.core.standing.records import Judged, SettingStands
 from gumboot.core.standing.since import Since
@@ -88,6 +89,26 @@ def _setting(site: Site, act: Act) -> Stands:
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
 
 
+def _read_back(site: Site, act: Act) -> Stands:
+    record = site.last.get(act.id)
+    if not isinstance(record, ReadBack):
+        return _plain(site, act)
+    wrong = [
+        f"{name} {record.shown.get(name)} shown, {wanted} wanted"
+        for name, wanted in act.band.wants.items()
+        if record.shown.get(name) != wanted
+    ]
+    return Stands(State.FAILED, "; ".join(wrong)) if wrong else Stands(State.GOOD)
+
+
+def _rung(site: Site, act: Act) -> Stands:
+    record, lead = site.last.get(act.id), site.plan.leads.of(act.name)
+    if not isinstance(record, Rung) or lead is None:
+        return _plain(site, act)
+    found = verdict(lead, {int(pin): heard for pin, heard in record.heard.items()})
+    return Stands(State.GOOD) if found.is_right else Stands(State.FAILED, " ".join((*found.faults, found.cure)))
+
+
 def _firmware(site: Site, act: Act) -> Stands:
     record = site.last.get(act.id)
     if not isinstance(record, Words):
@@ -120,6 +141,8 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
     Kind.METER: _meter,
     Kind.SETTING: _setting,
     Kind.FIRMWARE: _firmware,
+    Kind.READ_BACK: _read_back,
+    Kind.RING: _rung,
     Kind.SIGN_OFF: _signed,
 }
 

@@ -22,12 +22,13 @@ NOUNS: Mapping[Kind, str] = {
     Kind.INSIDE: "boxes without what goes in first",
     Kind.HOLE: "sets of holes not drilled",
     Kind.LIFT: "boxes not in their place",
+    Kind.CORE: "CTs not closed round their conductors",
     Kind.COVER: "boxes not closed",
     Kind.LABEL: "labels not in place",
     Kind.SERIAL: "serial numbers not written down",
     Kind.FIRMWARE: "firmware versions not written down",
 }
-STATIONS = ("wire", "links", "prove", "power-up", "settings", "live-checks")
+STATIONS = ("wire", "links", "sensing", "prove", "power-up", "settings", "live-checks")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,10 +49,19 @@ def counts_of(site: Site, stands: Mapping[str, Stands]) -> Counts:
         wanted = [a for a in site.acts.of(station) if not a.is_optional and a.kind is not Kind.RECHECK]
         if station == "power-up":
             wanted = [a for a in wanted if a.kind is Kind.STEP]
+        if station == "sensing":
+            wanted = [a for a in wanted if a.kind is not Kind.METER]
         counts[station] = sum(stands[a.id].state in COUNTS for a in wanted), len(wanted)
-    proved = [channel.verdict == "right" for test in site.meters.values() for channel in test.channels]
-    counts["sensing"] = sum(proved), len(site.plan.sensing.cts)
+    # Of a meter test each channel counts by itself.
+    (set_, all_), (proved, cts) = counts["sensing"], _proved(site)
+    counts["sensing"] = set_ + proved, all_ + cts
     return counts
+
+
+def _proved(site: Site) -> tuple[int, int]:
+    """How many transformers their meter tests proved, and of how many."""
+    right = [channel.verdict == "right" for test in site.meters.values() for channel in test.channels]
+    return sum(right), len(site.plan.sensing.cts)
 
 
 def _of_kind(site: Site, stands: Mapping[str, Stands], kind: Kind) -> tuple[int, int]:
@@ -76,12 +86,15 @@ def what_is_missing(
     if good < landings:
         rows.append(f"{landings - good} of {landings} terminations have no good torque record")
     rows += _late(rechecks, site.now)
+    secondaries = [a for a in site.acts.of("sensing") if a.kind is Kind.LEAD]
+    if open_ := sum(stands[a.id].state not in COUNTS for a in secondaries):
+        rows.append(f"{open_} of {len(secondaries)} CT leads not in")
     for kind, noun in NOUNS.items():
         have, want = _of_kind(site, stands, kind)
         if have < want:
             rows.append(f"{want - have} of {want} {noun}")
     checks = [a for a in site.acts.of("live-checks") if a.id.startswith("check:")]
-    counts = {**counts, "live-checks": (sum(stands[a.id].state in COUNTS for a in checks), len(checks))}
+    counts = {**counts, "live-checks": (sum(stands[a.id].state in COUNTS for a in checks), len(checks)), "sensing": _proved(site)}
     for station, noun in (
         ("links", "link tasks"),
         ("sensing", "CTs proved"),

@@ -12,6 +12,7 @@ from markupsafe import Markup
 from gumboot.core.acts import Act, Kind
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
+from gumboot.core.plan.leads import Lead
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.recording import against, could_not_inputs
 from gumboot.drawing import show
@@ -112,6 +113,16 @@ def _left(b: Bench, act: Act) -> dict[str, Any]:
     return {"asked": b.quantity(row.figure.value, row.figure.unit), "unit": b.shown_unit(row.figure.unit)}
 
 
+def _rung(lead: Lead) -> dict[str, Any]:
+    """Of every core where it is probed and where it must beep."""
+    near, far = (end.title for end in lead.ends)
+    cores = {
+        f"pin-{wire.first}": {"pin": wire.first, "wanted": str(wire.second), "words": f"{wire.colour.capitalize()}, {wire.signal}"}
+        for wire in lead.wires
+    }
+    return {"near": near, "far": far, "cores": cores}
+
+
 def aim_of(b: Bench, card: Card) -> dict[str, Any]:
     """What the answers of an act are made of, for a script: the value that one tap records, and what is offered beside it."""
     act, found = card.act, dict[str, Any]()
@@ -125,6 +136,8 @@ def aim_of(b: Bench, card: Card) -> dict[str, Any]:
         found |= {"digits": card.amount.digits, "unit": card.amount.unit, "band": band}
     if act.kind is Kind.SETTING:
         found |= _left(b, act)
+    if act.kind is Kind.RING and (lead := b.plan.leads.of(act.name)) is not None:
+        found |= _rung(lead)
     if not act.is_derived and not act.makes_safe:
         found["could_not"] = next(list(asked.choices) for asked in could_not_inputs(act) if asked.name == "could_not")
     return found

@@ -75,7 +75,8 @@ def _holds(b: Bench) -> dict[str, int]:
     count = Counter(act.kind for act in b.standing.acts.values() if not act.is_derived)
     named = {
         "terminations": Kind.TORQUE,
-        "rituals": Kind.RITUAL,
+        "leads": Kind.LEAD,
+        "programming tasks": Kind.RITUAL,
         "measurements": Kind.MEASUREMENT,
         "steps": Kind.STEP,
         "settings": Kind.SETTING,

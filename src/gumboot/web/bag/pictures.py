@@ -11,11 +11,14 @@ from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.drawing import bank, links, loads, sensing, settings, single_line, strings, wall
 from gumboot.drawing.hand.landing import terminals
+from gumboot.drawing.leads import HAND, lead_canvas
 from gumboot.drawing.svg import Canvas
 
 ON_WALL = frozenset((Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.COVER, Kind.PHOTO))
 LANDED = frozenset((Kind.TORQUE, Kind.RECHECK))
 STEPS = frozenset((Kind.STEP, Kind.OFF))
+RITUALS = frozenset((Kind.RITUAL, Kind.READ_BACK))
+LEADS = frozenset((Kind.LEAD, Kind.RING, Kind.BRIDGE))
 # The boards of first power: before it, and when everything is on.
 OPEN, ON = "line-open", "line-on"
 # The diagram as it is planned, with sizes.
@@ -23,7 +26,7 @@ LINE = "line"
 
 
 # Pictures of a sum, in which nothing is one place, and of cores between which a meter hangs: a ring would lie over their words.
-UNRINGED = ("beams", "ribbon", "chain", "cts")
+UNRINGED = ("beams", "ribbon", "chain", "cts", "lead-")
 
 
 class Look(NamedTuple):
@@ -76,6 +79,9 @@ def _canvases(plan: Plan, system: str) -> Iterator[tuple[str, Canvas]]:
     for bus in plan.links.buses:
         if (drawn := links.bus_canvas(bus)) is not None:
             yield f"bus{bus.mark}", drawn
+    for lead in plan.leads.leads:
+        if (opened := lead_canvas(lead, HAND)) is not None:
+            yield f"lead-{lead.id}", opened
     for own in plan.sensing.sets:
         if (cts := sensing.ct_canvas(plan, own.mark)) is not None:
             yield f"cts{own.mark}", cts
@@ -121,6 +127,22 @@ def _of_check(plan: Plan, act: Act) -> Look:
     return Look(ON, _places(plan, act))
 
 
+def _of_ritual(plan: Plan, act: Act) -> Look:
+    """At the unit that is told; where that is a bank, at its first battery."""
+    for bus in plan.links.buses:
+        if act.thing == bus.seat.id or any(each.unit.id == act.thing for each in bus.chain):
+            return Look(f"bus{bus.mark}", (act.thing, *(each.unit.id for each in bus.chain)))
+    return Look(ON, (act.thing,))
+
+
+def _of_lead(plan: Plan, act: Act) -> Look:
+    """A lead by itself, opened; one without cores where its first end stands."""
+    lead = plan.leads.of(act.name)
+    if lead is not None and lead.wires:
+        return Look(f"lead-{lead.id}", ())
+    return Look(_wall_of(plan, act.thing) or ON, (act.thing,))
+
+
 def look_of(plan: Plan, act: Act) -> Look:
     """The picture that an act looks at, and where; none for what has no place."""
     if act.kind in LANDED:
@@ -130,10 +152,13 @@ def look_of(plan: Plan, act: Act) -> Look:
         return Look(on, (act.thing,))
     if act.kind in STEPS:
         return _of_step(plan, act)
-    if act.kind is Kind.RITUAL:
-        # At the first of its batteries: what is set on one is set on all.
-        first = next((unit.id for bank in plan.job.banks if bank.id == act.thing or not act.thing for unit in bank.units), "")
-        return Look("bus", (act.thing, first, plan.house.lead.id))
+    if act.kind in RITUALS:
+        return _of_ritual(plan, act)
+    if act.kind in LEADS:
+        return _of_lead(plan, act)
+    if act.kind is Kind.CORE:
+        own = next((each for each in plan.sensing.sets if each.meter == act.thing), None)
+        return Look(f"cts{own.mark}" if own is not None else ON, ("meter",))
     if act.kind is Kind.METER:
         own = next((each for each in plan.sensing.sets if each.test == act.name), None)
         return Look(f"cts{own.mark}" if own is not None else ON, ("meter",))

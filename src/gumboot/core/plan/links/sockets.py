@@ -13,8 +13,9 @@ from gumboot.core.seats import InverterSeat, TransferSeat
 
 
 def meant_for(ports: Sequence[DataPort], purpose: str, bus: str, taken: str = "") -> list[DataPort]:
-    """The sockets of a bus that may be meant for a purpose: those that say so, else those that say nothing. ``taken`` has one of its own."""
-    on_bus = [p for p in ports if p.bus == bus and p.id != taken]
+    """The sockets of a bus that may be meant for a purpose: those that say so, else those that say nothing. ``taken`` has one of its own,
+    and from one that leads onward nothing comes in."""
+    on_bus = [p for p in ports if p.bus == bus and p.id != taken and not p.onward]
     return [p for p in on_bus if p.purpose == purpose] or [p for p in on_bus if not p.purpose]
 
 

@@ -73,7 +73,7 @@ export class Gates {
     this.stood.set(id, { state, at, value: fields.could_not ? undefined : readOf(act, fields) });
     this.follow(act);
     if (!fields.could_not) this.moves(act, at);
-    if (act.kind === "torque") this.landed.set(act.run, at);
+    if (act.run) this.landed.set(act.run, at);
     if (act.kind === "recheck") this.mark(act, state, at);
   }
 

@@ -59,7 +59,7 @@ export const acting = (my) => ({
     const named = picture && my.house.bag.pictures[picture];
     const found = named && named.as ? my.house.bag.pictures[named.as] : named;
     this.hasLook = Boolean(found);
-    if (found) my.look.show({ ...found, hasOwnRing: picture.startsWith("ends-"), name: picture, isWhole }, at);
+    if (found) my.look.show({ ...found, hasOwnRing: picture.startsWith("ends-"), name: picture, isWhole, isAll: picture.startsWith("lead-") }, at);
   },
 
   ending(card) {

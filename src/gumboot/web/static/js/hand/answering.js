@@ -33,6 +33,7 @@ export const answering = (my) => ({
     // Of what is held the card is read, not the keys that wait for it.
     this.mode = may && !this.isHeld ? this.answers.begins : "main";
     if (this.answers) this.openPad(this.answers.begins === "pad");
+    if (this.mode === "ring") this.openRing();
     if (this.mode === "text") this.openText(this.answers.text);
   },
 
@@ -76,6 +77,7 @@ export const answering = (my) => ({
       return;
     }
     this.mode = this.answers.begins;
+    if (this.mode === "ring") this.ringFresh();
     if (this.mode === "text") this.openText(this.answers.text);
   },
 

@@ -5,6 +5,7 @@ const SAYS = {
   cover: ["Closed, as asked", "Not closed"],
   label: ["It sticks there", "It is not there"],
   inside: ["All of it is in", "Not all of it"],
+  bridge: ["It is out", "It is still in"],
   recheck: ["In one line: unmoved", "It has moved"],
 };
 const DONE = {
@@ -13,6 +14,8 @@ const DONE = {
   step: ["Done and seen", ""],
   off: ["Done", "it is off"],
   ritual: ["Done", ""],
+  lead: ["Made and laid", "each core as asked"],
+  core: ["Closed round it", "both halves clicked"],
 };
 const COULD = { "could not be done": "Could not be done", "snug only": "Snug only", "no tool": "No tool for it" };
 // What stood in the way, ready to be tapped with gloves on; other words are typed.
@@ -114,9 +117,16 @@ export function answersOf(act, card, { tool = "", left = "", agree = "" } = {}) 
   return { begins: "main", pad: null, choices: [], ...found, seen: more };
 }
 
+// The cores of a lead in the order in which they are rung: where each must beep, and where it may.
+function ringOf(act, { aim }) {
+  const cores = act.inputs.map((asked) => ({ name: asked.name, ...aim.cores[asked.name] }));
+  return { cores, near: aim.near, far: aim.far, places: act.inputs[0].choices };
+}
+
 function made(act, card, { tool, left, agree }) {
   if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
   if (act.kind === "setting") return setting(act, card, { left, agree });
+  if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
   const pad = padOf(act, card);
   if (pad) return { hold: null, begins: "pad", pad, could: could(act, card) };
   const text = act.inputs.find((asked) => asked.takes === "text");
@@ -145,6 +155,7 @@ export function saidWords(act, fields) {
     const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
     return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
   }
+  if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
   const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));
   if (fields.photo) return "picture";

@@ -13,6 +13,7 @@ import { takingBack } from "./taking-back.js";
 import { refiling } from "./refiling.js";
 import { carrying } from "./carrying.js";
 import { tooling } from "./tooling.js";
+import { ringing } from "./ringing.js";
 import { camera } from "./camera.js";
 import { glass } from "./glass.js";
 import { ALL, listing } from "./listing.js";
@@ -46,8 +47,8 @@ export function addressed(path, hash) {
 }
 
 export const hand = () => {
-  const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0 };
-  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, padding, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
+  const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0, rung: {} };
+  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, padding, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
   return Object.assign({}, ...parts.map((part) => part(my)));
 };
 

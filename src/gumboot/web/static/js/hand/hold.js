@@ -6,9 +6,9 @@ const SLIP_PX = 24;
 
 export class Hold {
   constructor(root, done, { clock = globalThis } = {}) {
-    Object.assign(this, { root, done, clock, timer: 0, button: null, from: null });
+    Object.assign(this, { root, done, clock, timer: 0, button: null, pressed: null, from: null });
     root.addEventListener("pointerdown", (event) => this.down(event));
-    for (const name of ["pointerup", "pointercancel", "lostpointercapture"]) root.addEventListener(name, () => this.stop());
+    for (const name of ["pointerup", "pointercancel", "lostpointercapture"]) root.addEventListener(name, () => this.lifted());
     root.addEventListener("pointermove", (event) => this.moved(event));
     root.addEventListener("contextmenu", (event) => event.target.closest("[data-hold]") && event.preventDefault());
     root.addEventListener("click", (event) => this.clicked(event));
@@ -34,7 +34,16 @@ export class Hold {
     const { button } = this;
     this.stop();
     button.dataset.held = "yes";
+    this.pressed = button;
     this.done(button.dataset.hold);
+  }
+
+  // The click that follows a finger is part of it; where none follows, because the answer made way for another, the next one is a new one.
+  lifted() {
+    const { pressed } = this;
+    this.stop();
+    if (pressed) this.clock.setTimeout(() => delete pressed.dataset.held, 0);
+    this.pressed = null;
   }
 
   stop() {

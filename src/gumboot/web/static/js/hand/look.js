@@ -7,6 +7,8 @@ const MOST = 4;
 const DOUBLE_MS = 320;
 // The most that a picture takes of its width in height; the ends of a box leave room for the value.
 const MOST_HIGH = 0.62;
+// Of one that is worked through place by place all is seen.
+const ALL_HIGH = 1;
 const ENDS = 0.34;
 
 const within = (value, low, high) => Math.min(Math.max(value, low), Math.max(low, high));
@@ -43,7 +45,7 @@ export class Look {
   shapeOf() {
     const { width, height } = this.picture;
     const near = Math.min(width, this.nearWidth());
-    return within(height / near, 0.24, this.picture.hasOwnRing ? ENDS : MOST_HIGH);
+    return within(height / near, 0.24, this.picture.hasOwnRing ? ENDS : this.picture.isAll ? ALL_HIGH : MOST_HIGH);
   }
 
   // Shows a picture at a place; the mark of what is in hand is a class on its groups.
@@ -89,6 +91,18 @@ export class Look {
     const [x, y] = at;
     for (const [name, value] of Object.entries({ cx: x, cy: y, r: 24, class: "hand-here" })) ring.setAttribute(name, value);
     this.svg.append(ring);
+  }
+
+  // Marks on a drawing that is worked through place by place: where it is now, what was right and what was not.
+  mark(places) {
+    for (const old of this.svg.querySelectorAll(".hand-mark")) old.remove();
+    for (const { at, tone } of places) {
+      const place = this.picture.at[at];
+      if (!place) continue;
+      const round = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+      for (const [name, value] of Object.entries({ cx: place[0], cy: place[1], r: 17, class: "hand-mark " + tone })) round.setAttribute(name, value);
+      this.svg.append(round);
+    }
   }
 
   home() {

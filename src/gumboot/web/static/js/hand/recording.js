@@ -42,6 +42,7 @@ export const recording = (my) => ({
       no: () => this.answers.no.fields,
       agree: () => this.answers.agree.fields,
       pad: () => this.padFields(),
+      ring: () => this.ringFields(),
       text: () => this.textFields(),
       why: () => this.whyFields(),
     }[name]();

@@ -166,6 +166,8 @@ class Hand:
 
     def fields(self, act: Act) -> list[str]:
         """The values that the pad asks for."""
+        if act.kind is Kind.READ_BACK:
+            return list(act.band.wants)
         return ["value", "second"] if act.kind is Kind.DISPLAYS else ["value"]
 
     def hear(self) -> None:

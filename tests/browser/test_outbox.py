@@ -74,7 +74,9 @@ def test_two_tabs_on_a_phone_send_everything_once(walk: Walk) -> None:
     other.open("wire")
     _, standing = planned(hand.w)
     hand.signal(False)
-    free = [a for a in standing.acts.values() if a.kind in (Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.LABEL, Kind.COVER)]
+    free = [
+        a for a in standing.acts.values() if a.kind in (Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.LABEL, Kind.COVER, Kind.LEAD, Kind.CORE)
+    ]
     did: list[str] = []
     for act in free:
         tab = (hand, other)[len(did) % 2]

@@ -95,12 +95,21 @@ class Crew:
                 self.meet()
         self.meet()
 
+    def again(self) -> None:
+        """What was seen by one and is true no more, since the other landed an end of that run, is seen again."""
+        w = self.hands[0].w
+        served = w.page.request.get(f"{w.server}/api/jobs/{w.job}/acts").json()["acts"]
+        for act in served:
+            if act["state"] == "lapsed" and act["id"] not in self.left:
+                self.left[act["id"]] = self.standing.acts[act["id"]]
+
     def meet(self) -> None:
         """Both where there is signal: what each did leaves, what the other did comes."""
         for hand in self.hands:
             hand.hear()
         for hand in [*self.hands, *self.hands]:
             hand.sync()
+        self.again()
         for hand in self.hands:
             hand.signal(False)
 

@@ -383,6 +383,8 @@ def test_saltmarsh_cottage_is_built_from_nothing_through_the_pages(walk: Walk) -
     for p in wall.placements:
         b.add("wall", "walls.wall.placements", id=p.id, x_mm=f"{p.x_mm:g} mm", y_mm=f"{p.y_mm:g} mm")
     b.set("links", "banks.bank.lead_as_made", " ".join(f"{p.inverter_pin}-{p.battery_pin}" for p in wanted.banks[0].lead_as_made))
+    b.set("links", "site.shutdown_loop_m", f"{wanted.site.shutdown_loop_m:g} m")
+    b.set("links", "site.initiator_at", wanted.site.initiator_at)
     s = wanted.settings
     b.set("settings", "settings.reserve_pct", f"{s.reserve_pct:g}")
     b.set("settings", "settings.outage_hours", f"{s.outage_hours:g}")

@@ -67,7 +67,7 @@ def test_what_is_refused_stays_typed_with_its_reason(walk: Walk) -> None:
     typed(hand, "170")
     hand.hold("pad")
     hand.page.wait_for_selector(".hand-answers .hand-hint.bad:visible")
-    assert "100" in hand.page.inner_text(".hand-answers .hand-hint.bad")
+    assert "100" in hand.page.inner_text(".hand-answers .hand-hint.bad:visible")
     assert hand.page.inner_text(".hand-field output") == "170"
     hand.signal(False)
     typed(hand, "40")

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import UTC, datetime
 
 import pytest
 
-from gumboot.core.standing import STATION_IDS
+from gumboot.core.acts import Kind
+from gumboot.core.standing import STATION_IDS, stand
+from gumboot.web.act_words import act_mark
 from tests.browser.conftest import Walker
 from tests.browser.test_plan_leg import copied
+from tests.crew import typed_of
 from tests.helpers import plan_of
 
 Walk = Callable[..., Walker]
@@ -189,8 +193,10 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
         if t.circuit.startswith(("bat", "backup")):
             reached = {"reached": f"{t.torque.value:.3f}", "unit": "N m", "tool": "TD-1"} if t.torque else {"pressed": "yes"}
             w.record(f"torque/{t.id}", tug="held", **reached)
-    for task in ("off", "program", "cycle", "lead"):
-        w.record(f"link/{task}")
+    standing = stand(plan_of(), [], datetime.now(UTC))
+    for act in standing.acts.values():
+        if act.station == "links" or act.kind is Kind.JOINT:
+            w.record(act.id.replace(":", "/", 1), **typed_of(plan_of(), standing, act))
     for check, value in (
         ("dead-grid", "0"),
         ("dead-dc", "0.4"),
@@ -220,13 +226,20 @@ def test_from_dead_test_to_island(walk: Walk) -> None:
 
 def test_links_and_settings_are_recorded(walk: Walk) -> None:
     w = walk("ivo", "k11-millhouse")
+    plan = plan_of(name="k11-millhouse")
+    standing = stand(plan, [], datetime.now(UTC))
     w.go("links")
-    for _ in range(4):
-        # One task after another: the next is offered when the one before is done.
-        assert w.page.locator("ol.checks .check:not(.good) .reading > form").count() == 1
+    told = [act for act in standing.acts.of("links") if act.kind in (Kind.RITUAL, Kind.READ_BACK)]
+    for act in told:
+        # One task after another: the next is offered when the one before is done, in a part that opens by itself.
+        offered = w.page.locator("ol.checks .check:not(.good) .reading > form")
+        assert offered.count() == 1
+        for name, value in typed_of(plan, standing, act).items():
+            w.page.fill(f"[id='{act_mark(act)}-{name}']", value)
         w.redraw(lambda: w.page.click("ol.checks .check:not(.good) .reading > form button"))
-        w.page.wait_for_load_state("networkidle")
-    assert w.page.locator("ol.checks .check.good").count() == 4
+        w.page.wait_for_selector(f"[id='{act_mark(act)}'].good", state="attached")
+    assert w.page.locator("ol.checks .check.good").count() == len(told) == 11
+    assert "Bat-2 5 of 5" in " ".join(w.page.inner_text("main").split())
     w.go("sensing")
     assert "nothing flows through the cores" in w.page.inner_text("main")
     w.go("settings")

@@ -14,6 +14,7 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord, OldRow, parse_record, typed
 from gumboot.core.rules import RULES
 from gumboot.core.standing import asked_text, judge_torque, stand
+from tests.crew import TOOL
 from tests.helpers import plan_of, with_card
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -52,8 +53,11 @@ def plan() -> Plan:
 WORDS = {
     "torque": "torque", "recheck": "recheck", "measurement": "check", "done": "step", "link": "ritual", "setting": "setting", "ct": "meter",
 }  # fmt: skip
-# What is done of a link since: each unit read back, each lead made and rung out, each core closed.
-LINKED = {"told", "bridge", "lead", "ring", "core"}
+# What is done since: each unit read back, each lead made and rung out, each core closed; and what is done in a box beside its landings.
+SINCE = {
+    **dict.fromkeys(("told", "bridge", "lead", "ring", "core"), "link"),
+    **dict.fromkeys(("joint", "ferrite", "bridged", "entries"), "torque"),
+}
 
 
 def record(kind: str, subject: str, value: dict[str, Any], at: datetime = NOW, name: str = "", corrects: str | None = None) -> AnyRecord:
@@ -65,8 +69,8 @@ def record(kind: str, subject: str, value: dict[str, Any], at: datetime = NOW, n
 def is_kind(found: AnyRecord, *kinds: str) -> bool:
     """Whether a record is of one of the kinds of earlier versions; the rest is what those had no records of."""
     word = found.act.partition(":")[0]
-    if word in LINKED:
-        return "link" in kinds
+    if word in SINCE:
+        return SINCE[word] in kinds
     return word in {WORDS[kind] for kind in kinds if kind != "rest"} or ("rest" in kinds and word not in WORDS.values())
 
 
@@ -212,10 +216,13 @@ def of_the_rest(plan: Plan, at: datetime) -> list[AnyRecord]:
             out.append(parse_record({**said, "kind": "done"}))
         elif act.kind is Kind.READ_BACK:
             out.append(parse_record({**said, "kind": "read-back", "shown": act.band.wants}))
+        elif act.kind is Kind.JOINT:
+            made = {"kind": "landing", "reached_nm": act.band.expected.value, "tool": TOOL}  # type: ignore[union-attr]
+            out.append(parse_record({**said, **made}))
         elif act.kind is Kind.RING:
             lead = plan.leads.of(act.name)
             out.append(parse_record({**said, "kind": "rung", "heard": {str(w.first): w.second for w in lead.wires}}))  # type: ignore[union-attr]
-        elif act.kind in (Kind.COVER, Kind.LABEL, Kind.INSIDE, Kind.BRIDGE):
+        elif act.kind in (Kind.COVER, Kind.LABEL, Kind.INSIDE, Kind.BRIDGE, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES):
             out.append(parse_record({**said, "kind": "answer", "yes": True}))
         elif act.kind in (Kind.SERIAL, Kind.FIRMWARE):
             out.append(parse_record({**said, "kind": "words", "text": act.band.words or "SN 1"}))
@@ -291,7 +298,7 @@ def without(plan: Plan, *kinds: str) -> list[AnyRecord]:
 
 def test_first_step_waits_for_the_dead_measurements(plan: Plan) -> None:
     held = step_holds(plan, [], "start-dead")
-    assert len(held) == 9
+    assert len(held) == 13
     assert "Rung out: Rapid-shutdown loop of inverter" in held
     dead = [r for r in everything(plan, TODAY) if not is_kind(r, "done")]
     assert step_holds(plan, dead, "start-dead") == ()

@@ -103,7 +103,7 @@ def changed(name: str, path: str, value: Any) -> Plan:
     [
         ("title", "Another name", ()),
         ("things.main-board.title", "Board in the hall", ("faults", "links", "leads")),
-        ("walls.wall.placements.inverter.x_mm", 1100, ("walls", "leads")),
+        ("walls.wall.placements.inverter.x_mm", 1100, ("walls", "leads", "fitting")),
         ("loads.freezer.title", "Chest freezer", ("loads", "sizes", "circuits")),
         ("banks.bank.units.bat-2.dip_address", 3, ("links", "leads", "prove", "settings")),
         ("settings.tariff.night.price", 0.01, ("settings",)),

@@ -40,7 +40,8 @@ def test_battery_lug_card() -> None:
     t = plan_of().termination("inverter.battery.pos.bat-main")
     assert t is not None
     assert (t.size, t.wire_class, t.colour) == ("2/0 AWG", "fine strand", "red")
-    assert t.preparation == "strip 24 mm · crimp lug M8, 2/0 AWG barrel"
+    assert t.preparation == "strip 24 mm · crimp lug M8, 2/0 AWG barrel, die marked 2/0 AWG, 2 crimps · shrink sleeve over the barrel"
+    assert [(figure.value, figure.source) for figure in t.lug] == [(2, "cp.crimp")]
     assert t.torque is not None
     assert t.torque_low is not None
     assert t.torque_high is not None

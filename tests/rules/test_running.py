@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gumboot.core.card.parts import Protocol
-from gumboot.core.rules import landings, leads, lines, links, loops, modbus, power_up, sensing, tariffs
+from gumboot.core.rules import fitting_up, landings, leads, lines, links, loops, modbus, power_up, sensing, tariffs
 from gumboot.core.rules import loads as load_rules
 from gumboot.core.rules import settings as rules
 from gumboot.core.rules.readings import READ, Reading, faults_of
@@ -145,6 +145,8 @@ CASES = [
     Case(leads.lead_joins_like, LEAD, {"alone": ["GND"]}, "battery lead", "GND stands at one end only.", "Look the sockets up",
          field=".lead_as_made"),
     Case(leads.lead_joins_like, LEAD, {"joins_any": False}, "battery lead", "No signal stands", "Look the sockets up", field=".lead_as_made"),
+    Case(fitting_up.entries_suffice, fitting_up.Entered(where="inverter", title="I", used=f("n", 6), count=6), {"used": f("n", 7)}, "inverter",
+         "7 raceways and cables come into I, which has 6 entries.", "more entries", "n"),
     Case(loops.loop_comes_back, loops.Loop(where="inverter", ohm=f("r", 4, "ohm"), most=f("m", 4, "ohm")), {"ohm": f("r", 4.01, "ohm")}, "inverter",
          "has 4.01 ohm there and back; at most 4 ohm are allowed.", "thicker core", "r", "m", "site.shutdown_loop_m"),
     Case(loops.thick_enough, loops.Core(where="inverter", size="24 AWG", area=f("a", 0.2, "mm2"), least="24 AWG", least_mm2=0.2),

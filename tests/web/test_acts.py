@@ -97,7 +97,7 @@ def test_what_could_not_be_done_is_a_defect(ivo: Crew) -> None:
     assert send(ivo, f"torque/{LUG}", could_not="snug only").status_code == 200
     assert send(ivo, f"torque/{LUG}", could_not="a lie").status_code == 422
     assert "Failed: snug only" in history(ivo, f"torque/{LUG}")
-    assert "0/69" in ivo.get("wire")
+    assert "0/82" in ivo.get("wire")
 
 
 def test_the_history_shows_gate_band_and_every_failure(ivo: Crew, lena: Crew) -> None:

@@ -14,7 +14,7 @@ from pypdf import PdfReader
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gumboot.core.acts import acts
+from gumboot.core.acts import Kind, acts
 from gumboot.core.standing import stand
 from gumboot.store import records
 from tests.core.test_standing import everything, is_kind
@@ -30,7 +30,7 @@ def test_recording_a_torque_leads_to_the_next_terminal(ivo: Crew) -> None:
     answer = ivo.post(f"records/torque/{LUG}", fragment=False, **GOOD)
     assert answer.status_code == 200
     assert answer.url.path.endswith("inverter.battery.neg.bat-main")
-    assert "1/69" in ivo.get("wire")
+    assert "1/82" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -46,7 +46,7 @@ def test_a_bad_torque_is_recorded_and_stays_open(ivo: Crew, change: dict[str, st
     page = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, **change, "sure": "yes"})
     assert page.url.path.endswith(LUG)
     assert words in page.text.lower()
-    assert "0/69" in ivo.get("wire")
+    assert "0/82" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -64,7 +64,7 @@ def test_a_refused_torque_keeps_what_was_typed(ivo: Crew, change: dict[str, str]
     assert answer.status_code == 422
     assert words in answer.text
     assert 'value="left stud"' in answer.text
-    assert "0/69" in ivo.get("wire")
+    assert "0/82" in ivo.get("wire")
 
 
 def test_a_correction_is_a_new_record(ivo: Crew) -> None:
@@ -158,6 +158,11 @@ def test_power_up_steps_keep_their_order(ivo: Crew) -> None:
     ivo.post("records/bridge/shutdown.inverter", answer="yes")
     ivo.post("records/lead/shutdown.inverter")
     ivo.post("records/ring/shutdown.inverter", **{"pin-1": "1", "pin-2": "2"})
+    assert "bar behind its breaker" in ivo.post("records/done/start-dead").text
+    plan = plan_of({"preferences.units": "SI"})
+    for joint in (act for act in acts(plan).values() if act.kind is Kind.JOINT):
+        typed = typed_of(plan, stand(plan, [], datetime.now(UTC)), joint)
+        assert ivo.post(f"records/joint/{joint.name}", **typed).status_code == 200
     assert ivo.post("records/done/start-dead").status_code == 200
     assert ivo.post("records/done/on-bat-1").status_code == 422
     for unit, volts in (("bat-1", "52.1"), ("bat-2", "52.2"), ("bat-3", "52.3")):

@@ -11,6 +11,7 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord
 from gumboot.core.standing import Standing
 from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html
+from gumboot.documents.template import Template, template_html
 from gumboot.drawing.svg import Canvas
 
 # The library that prints lets pictures be cut short, for the whole process: what is kept of the work is whole, or is refused.
@@ -36,6 +37,11 @@ def pack_pdf(
     """The pack as PDF bytes."""
     html = pack_html(plan, standing, records, revision, head, pictures=pictures)
     return bytes(HTML(string=html, url_fetcher=OwnFilesOnly()).write_pdf())
+
+
+def template_pdf(template: Template, system: str) -> bytes:
+    """A drill template at true size, on as many sheets as it takes."""
+    return bytes(HTML(string=template_html(template, system, FONTS.as_uri()), url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def sheet_pdf(canvas: Canvas, title: str, foot: str) -> bytes:

@@ -33,6 +33,7 @@ from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.history import title_of, wrong_with
 from gumboot.core.standing.holds import told
 from gumboot.core.standing.stations import COUNTS
+from gumboot.web.card_notes import notes_of
 from gumboot.web.view import Bench
 
 # How the fields of an act are marked on its page, by the word that its id begins with.
@@ -91,7 +92,7 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
 def tool_words(act: Act, tool: ToolItem) -> str:
     """A tool as it is chosen, with what speaks against it for this act; of a torque tool the day to which it is calibrated."""
     today = datetime.now(UTC).date()
-    until = f"cal. to {tool.calibrated_to}" if act.kind is Kind.TORQUE and tool.calibrated_to >= today.isoformat() else ""
+    until = f"cal. to {tool.calibrated_to}" if act.kind in (Kind.TORQUE, Kind.JOINT) and tool.calibrated_to >= today.isoformat() else ""
     return ", ".join(words for words in (tool.title, until, *against(act, tool, today)) if words)
 
 
@@ -148,6 +149,9 @@ class Told(NamedTuple):
 def said_by(view: Bench, record: AnyRecord) -> str:
     """What a record says, in words."""
     match record:
+        case Landing() if record.act.startswith("joint:"):
+            tool = f" by {record.tool.title or record.tool.id}" if record.tool else ""
+            return f"{view.quantity(record.reached_nm, 'N m') if record.reached_nm is not None else 'no torque'}{tool}"
         case Landing():
             torque = view.quantity(record.reached_nm, "N m") if record.reached_nm is not None else "no torque"
             tool = f" by {record.tool.title or record.tool.id}" if record.tool else ""
@@ -266,24 +270,6 @@ def figure_of(act: Act) -> str:
     """The figure whose working stands beside an act: what it must show; nothing where that is no figure."""
     figure = act.band.expected or act.band.low or act.band.high
     return figure.key if figure is not None else ""
-
-
-def notes_of(view: Bench, act: Act) -> list[str]:
-    """What practice has to say of the thing that an act is about; of programming, what it has to say of all that talk."""
-    if act.kind is Kind.RITUAL:
-        return house_notes(view)
-    seats = view.plan.seats
-    cards = {seat.id: seat.card for seat in seats.all()}
-    cards |= {unit.id: bank.card for bank in seats.banks for unit in bank.thing.units}
-    place = act.thing if act.thing in cards else act.name.partition(".")[0]
-    return list(getattr(cards.get(place), "house_notes", ()))
-
-
-def house_notes(view: Bench) -> list[str]:
-    """What practice has to say of the batteries and inverters of this house, each once."""
-    seats = view.plan.seats
-    notes = [note for group in (seats.banks, seats.inverters) for seat in group for note in seat.card.house_notes]
-    return list(dict.fromkeys(notes))
 
 
 WORDS: dict[str, Any] = {

@@ -24,6 +24,7 @@ from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
 from gumboot.documents.pack import Picture, Pictures
 from gumboot.documents.rule_reference import rule_rows, source_rows
+from gumboot.documents.template import template_dxf, template_of
 from gumboot.drawing import single_line, strings, wall
 from gumboot.drawing.svg import Canvas
 from gumboot.store import accounts, jobs, photos
@@ -196,6 +197,17 @@ def _sheet_pdf(view: Bench) -> bytes:
     return sheet_pdf(_canvas(view, "single-line"), title, foot)
 
 
+def _template_file(view: Bench, box: str, form: str) -> tuple[bytes, str]:
+    found = template_of(view.plan, box)
+    if found is None:
+        raise HTTPException(404, "That box hangs on no holes yet: place it on the Wall first.")
+    if form == "dxf":
+        return template_dxf(found), "image/vnd.dxf"
+    from gumboot.documents.pdf import template_pdf
+
+    return template_pdf(found, view.system), "application/pdf"
+
+
 @ROUTER.get("/jobs/{job_id}/download/{name}")
 def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     """The job, its terminations, its records, or the hand-over pack."""
@@ -220,6 +232,8 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
     drawing, _, form = name.rpartition(".")
     if form in ("svg", "dxf") and (drawing in ("single-line", "wall", "roof") or drawing.startswith("wall-")):
         makers[name] = lambda: _drawing_file(view, drawing, form)
+    if form in ("pdf", "dxf") and drawing.startswith("template-"):
+        makers[name] = lambda: _template_file(view, drawing.removeprefix("template-"), form)
     if name not in makers:
         raise HTTPException(404, "There is no such file.")
     content, kind = makers[name]()

@@ -8,6 +8,7 @@ from gumboot.core.acts.act import Act, Kind
 from gumboot.core.acts.equipment import equipped
 from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
 from gumboot.core.acts.fit import sensing_acts, wall_acts, wire_acts
+from gumboot.core.acts.fitting_up import entry_acts, fitting_acts
 from gumboot.core.acts.graph import PLAN, Acts
 from gumboot.core.acts.leads import lead_acts
 from gumboot.core.acts.ritual import ritual_acts
@@ -40,7 +41,9 @@ def _acts(plan: Plan) -> Acts:
     every = (
         *_plan_acts(),
         *wall_acts(plan),
+        *fitting_acts(plan),
         *wire_acts(plan),
+        *entry_acts(plan),
         *ritual_acts(plan),
         *lead_acts(plan),
         *prove_acts(plan),

@@ -21,6 +21,10 @@ AT_ITS_PLACE = (
     Kind.SERIAL,
     Kind.FIRMWARE,
     Kind.BRIDGE,
+    Kind.JOINT,
+    Kind.FERRITE,
+    Kind.BRIDGED,
+    Kind.ENTRIES,
 )
 CHECKS = (Kind.LOOK, Kind.MEASUREMENT, Kind.DISPLAYS)
 LEADS = (Kind.LEAD, Kind.RING)

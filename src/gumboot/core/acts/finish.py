@@ -8,9 +8,11 @@ from collections.abc import Iterable, Iterator
 
 from gumboot.core.acts.act import LICENSED, Act, Band, Kind, ident
 from gumboot.core.acts.fit import YEAR_AFTER_H
+from gumboot.core.acts.fitting_up import closing_words
 from gumboot.core.acts.graph import PLAN
 from gumboot.core.acts.start import check_act
 from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.fitting_up import FittedBox
 from gumboot.core.plan.prove import Lasts
 from gumboot.core.seats import AnySeat
 
@@ -27,6 +29,14 @@ def live_acts(plan: Plan) -> Iterator[Act]:
         yield check_act(check, after)
 
 
+def _fitted(box: FittedBox | None) -> tuple[str, ...]:
+    """What of a box's fitting up stands before its cover."""
+    if box is None:
+        return ()
+    entries = (ident("entries", box.place),) if box.used is not None else ()
+    return (*(ident("joint", f"{box.place}.{own.joint.id}") for own in box.joints), *entries)
+
+
 def cover_acts(plan: Plan) -> Iterator[Act]:
     """Each box closed, after the last thing that is measured in it."""
     titles = {t.place: t.place_title for t in plan.terminations}
@@ -38,9 +48,9 @@ def cover_acts(plan: Plan) -> Iterator[Act]:
             station="live-checks",
             title=f"{title} closed",
             thing=place,
-            see="Debris out, unused glands blanked, shields back, cover on with its screws at the torque that stands on it.",
+            see=closing_words(box := plan.fitting.box(place)),
             band=Band(choices=("yes", "no")),
-            needs=(*(ident("torque", t.id) for t in plan.terminations if t.place == place), *inside),
+            needs=(*(ident("torque", t.id) for t in plan.terminations if t.place == place), *_fitted(box), *inside),
         )
         yield Act(
             id=ident("photo", place),

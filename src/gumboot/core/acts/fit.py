@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from gumboot.core.acts.act import Act, Band, Kind, ident
+from gumboot.core.acts.fitting_up import ferrite_act
 from gumboot.core.acts.graph import PLAN
 from gumboot.core.card.base import EnclosureCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Lasts
 from gumboot.core.plan.sensing import CtSet
-from gumboot.core.plan.terminations import Termination
+from gumboot.core.plan.terminations import Termination, termination_id
 from gumboot.core.plan.wall import Box
 
 DAY_AFTER_H, YEAR_AFTER_H = 24.0, 365 * 24.0
@@ -60,7 +61,7 @@ def wall_acts(plan: Plan) -> Iterator[Act]:
             yield from _hung(box, card.goes_in_first if isinstance(card, InverterCard) else ())
 
 
-def _landing(t: Termination, *, hung: tuple[str, ...]) -> Act:
+def _landing(t: Termination, *, before: tuple[str, ...]) -> Act:
     band = Band(unit="N m" if t.torque is not None else "", low=t.torque_low, high=t.torque_high, expected=t.torque)
     title = f"{t.place_title} {t.title}"
     return Act(
@@ -73,17 +74,38 @@ def _landing(t: Termination, *, hung: tuple[str, ...]) -> Act:
         see=f"{t.size} {t.role}",
         caution=" ".join(words for words in (t.terminal.caution, NEVER if t.terminal.never_disturb else "") if words),
         band=band,
-        needs=hung,
+        needs=before,
         lasts=Lasts(rests=t.size),
     )
+
+
+def far_ends(plan: Plan) -> dict[str, tuple[str, ...]]:
+    """By an end at a source that nobody can switch off: the other end of its conductor, which is landed first.
+
+    Between two such ends, as from block to block, neither comes first.
+    """
+    known = {t.id for t in plan.terminations if not t.live_method}
+    found: dict[str, tuple[str, ...]] = {}
+    for live in (t for t in plan.terminations if t.live_method):
+        circuit = plan.circuits.sized[live.circuit].circuit
+        core = next((c for c in circuit.cores if any(termination_id(end, live.circuit) == live.base for end in c.ends)), None)
+        others = [termination_id(end, live.circuit) for end in core.ends] if core is not None else []
+        found[live.id] = tuple(
+            name for other in others if other != live.base and (name := f"{other}{live.id.removeprefix(live.base)}") in known
+        )
+    return found
 
 
 def wire_acts(plan: Plan) -> Iterator[Act]:
     """Each landing, in landing order, and each lug that is looked at again a day later."""
     placed = {box.id for wall in plan.walls for box in wall.boxes}
     first = {place for place, card in plan.house.cards.items() if place in placed and isinstance(card, EnclosureCard) and card.hang_first}
+    ferrites = {(box.place, f.port): ferrite_act(box.place, f.port) for box in plan.fitting.boxes for f in box.ferrites}
+    far = far_ends(plan)
     for t in plan.terminations:
-        yield _landing(t, hung=(ident("lift", t.place),) if t.place in first else ())
+        hung = (ident("lift", t.place),) if t.place in first else ()
+        on = (ferrites[t.place, t.port],) if (t.place, t.port) in ferrites else ()
+        yield _landing(t, before=(*hung, *on, *(ident("torque", end) for end in far.get(t.id, ()))))
     for t in plan.terminations:
         if t.terminal.recheck_24h:
             yield _mark(t, "recheck", "a day later", DAY_AFTER_H)

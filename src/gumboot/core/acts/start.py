@@ -67,6 +67,11 @@ def _needed(plan: Plan, step: Step, meters: dict[str, str]) -> list[str]:
     return found
 
 
+def joints(plan: Plan) -> list[str]:
+    """Joints from the factory: what is loose there burns when power comes."""
+    return [ident("joint", f"{box.place}.{own.joint.id}") for box in plan.fitting.boxes for own in box.joints]
+
+
 def power_acts(plan: Plan) -> Iterator[Act]:
     """Each step of first power with the reading that it rests on, after the step before it."""
     meters = {f"{METER}{tested.mark}": ident("meter", tested.test) for tested in plan.sensing.sets if tested.cts}
@@ -77,7 +82,7 @@ def power_acts(plan: Plan) -> Iterator[Act]:
             measured = check_act(step.measure, (PLAN, *before))
             read = (measured.id,)
             yield measured
-        first = () if before else proved_leads(plan, *BEFORE_POWER)
+        first = () if before else (*proved_leads(plan, *BEFORE_POWER), *joints(plan))
         needs = tuple(dict.fromkeys((PLAN, *before, *read, *_needed(plan, step, meters), *first)))
         # Of what it does not wait for, nothing may have failed.
         heeds = () if before else tuple(i for c in plan.checks if (i := ident("check", c.id)) not in needs)

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, NamedTuple, Self
 
 from pydantic import Field
 
+from gumboot.core.card.fitting_up import Cover, Entries, Ferrite, Joint, Note, Pointer
 from gumboot.core.card.parts import Body, Frozen, Port, Terminal
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure, card_value
@@ -35,6 +36,8 @@ class CardBase(Frozen):
     title: str
     maker: str
     house_notes: list[str] = []
+    notes: list[Note] = Field([], max_length=40, description="House notes that belong to one part of the work")
+    manual: list[Pointer] = Field([], max_length=40, description="Where the maker's manual tells of a part of the work")
 
     @cached_property
     def read_so_far(self) -> ReadSoFar:
@@ -82,6 +85,10 @@ class EnclosureCard(CardBase):
     air_max_c: Annotated[float | None, Quantity("T_air_hi", "Hottest air that {title} works in", "°C")] = None
     hang_first: bool = Field(False, description="It hangs in its place before any conductor is landed in it")
     live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
+    joints: list[Joint] = Field([], max_length=20, description="Joints made in the factory that are looked at before power")
+    ferrites: list[Ferrite] = Field([], max_length=20)
+    entries: Entries | None = None
+    cover: Cover | None = None
 
     def terminal(self, port: str, terminal: str) -> Terminal:
         """The terminal by port and terminal id. Raises WrongCard when the card lacks it."""

@@ -28,6 +28,21 @@ class Frozen(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
+TipKind = Literal["socket", "hex", "slotted", "Phillips", "Pozidriv", "Torx"]
+
+
+class Tip(Frozen):
+    """The part of a tool that meets a screw, such as a socket of 13 mm or a Pozidriv bit of size 2."""
+
+    kind: TipKind
+    size: str = Field(min_length=1, max_length=20)
+
+    @property
+    def words(self) -> str:
+        """As somebody asks for it."""
+        return f"{self.size} socket" if self.kind == "socket" else f"{self.kind} bit {self.size}"
+
+
 class Terminal(Frozen):
     """One place where a conductor lands. ``x`` and ``y`` are 0 to 1 across the enclosure, y downward."""
 
@@ -47,6 +62,9 @@ class Terminal(Frozen):
         description="Kind of screw, of a recessed hexagon its width in inches, where the maker gives no torque: the fallback of NEC Annex I is then taken",
     )
     tool: str
+    tip: Tip | None = None
+    plug: bool = Field(False, description="A plug contact: crimped with its own tool, pushed until it clicks, pulled")
+    snaps: bool = Field(False, description="It snaps on and needs a thump to be sure that it did")
     torque_nm: Annotated[float | None, Quantity("M", "Tightening torque of {title}", "N m", hint="None for spring terminals.")] = Field(
         default=None, gt=0
     )

@@ -14,6 +14,7 @@ from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.engine import Run, gaps_of, run
 from gumboot.core.plan.faults import FaultsPlan
+from gumboot.core.plan.fitting_up import FittingPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.leads import LeadsPlan
 from gumboot.core.plan.links import LinksPlan
@@ -49,6 +50,7 @@ class Plan:
     links: LinksPlan
     sensing: SensingPlan
     leads: LeadsPlan
+    fitting: FittingPlan
     checks: tuple[Check, ...]
     power_up: PowerUpPlan
     settings: SettingsPlan
@@ -150,6 +152,7 @@ def derive(job: Job, shelf: Shelf, before: Plan | None = None, *, noted: bool = 
         p.links,
         p.sensing,
         p.leads,
+        p.fitting,
         p.prove,
         p.power_up,
         p.settings,

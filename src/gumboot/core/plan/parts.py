@@ -8,6 +8,7 @@ from gumboot.core.plan.bank import BankPlan
 from gumboot.core.plan.bank.supply import Supplies
 from gumboot.core.plan.circuits import CircuitsPlan
 from gumboot.core.plan.faults import FaultsPlan
+from gumboot.core.plan.fitting_up import FittingPlan
 from gumboot.core.plan.labels import Label
 from gumboot.core.plan.leads import LeadsPlan
 from gumboot.core.plan.links import LinksPlan
@@ -40,6 +41,7 @@ class Parts:
     links: LinksPlan
     sensing: SensingPlan
     leads: LeadsPlan
+    fitting: FittingPlan
     prove: tuple[Check, ...]
     power_up: PowerUpPlan
     settings: SettingsPlan

@@ -12,6 +12,7 @@ from gumboot.core.plan.circuits.station import Known
 from gumboot.core.plan.connection import plan_connection
 from gumboot.core.plan.coupling import plan_coupling
 from gumboot.core.plan.faults import plan_faults
+from gumboot.core.plan.fitting_up import plan_fitting
 from gumboot.core.plan.labels import plan_labels
 from gumboot.core.plan.leads import plan_leads
 from gumboot.core.plan.links import plan_links
@@ -120,6 +121,12 @@ STEPS = (
         ("links", "sensing", "walls"),
         lambda w, p: plan_leads(w, p.links, p.sensing, p.walls),
         holds=("things", "banks", "modbus", "sensing"),
+    ),
+    Step(
+        "fitting",
+        "Entries, factory joints, ferrites, covers",
+        ("circuits", "leads", "terminations"),
+        lambda w, p: plan_fitting(w, p.circuits, p.leads, p.terminations),
     ),
     Step("prove", "Dead checks with their bands", ("strings", "circuits", "links"), _prove),
     Step("power_up", "First power, step by step", ("banks", "prove", "circuits"), _power_up),

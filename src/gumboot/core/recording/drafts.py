@@ -51,7 +51,9 @@ def _tool(d: Draft) -> ToolUsed | None:
     tool = next((t for t in d.plan.job.tools if t.id == d.text("tool")), None)
     if tool is None:
         return None
-    low, high = (tool.low_nm, tool.high_nm) if d.act.kind is Kind.TORQUE else (None, tool.rated_v if d.act.band.unit == "V" else None)
+    low, high = (
+        (tool.low_nm, tool.high_nm) if d.act.kind in (Kind.TORQUE, Kind.JOINT) else (None, tool.rated_v if d.act.band.unit == "V" else None)
+    )
     return ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=low, high=high)
 
 
@@ -182,6 +184,10 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.SETTING: _setting,
     Kind.READ_BACK: draft_read_back,
     Kind.BRIDGE: _answer,
+    Kind.JOINT: _landing,
+    Kind.FERRITE: _answer,
+    Kind.BRIDGED: _answer,
+    Kind.ENTRIES: _answer,
     Kind.RING: draft_rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,

@@ -70,6 +70,13 @@ def _torque(of: _Of) -> Asks:
     return tuple(found)
 
 
+def _joint(_: _Of) -> Asks:
+    return (
+        Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS),
+        Input(name="tool", words="tool", takes="tool", choices=("torque tool",)),
+    )
+
+
 def _reading(of: _Of) -> Asks:
     check = next(c for c in of.plan.all_checks() if c.id == of.act.name)
     value = Input(name="value", words=f"Reading for {of.act.title}", takes="quantity", unit=check.unit)
@@ -179,6 +186,10 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.INSIDE: _answer,
     Kind.READ_BACK: _read_back,
     Kind.BRIDGE: _answer,
+    Kind.JOINT: _joint,
+    Kind.FERRITE: _answer,
+    Kind.BRIDGED: _answer,
+    Kind.ENTRIES: _answer,
     Kind.RING: _rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,
@@ -197,7 +208,7 @@ def inputs_of(plan: Plan, standing: Standing, act: Act) -> Asks:
 
 def could_not_inputs(act: Act) -> Asks:
     """What is asked of who could not do an act as asked."""
-    choices = COULD_NOT_WORDS if act.kind is Kind.TORQUE else tuple(w for w in COULD_NOT_WORDS if w != "snug only")
+    choices = COULD_NOT_WORDS if act.kind in (Kind.TORQUE, Kind.JOINT) else tuple(w for w in COULD_NOT_WORDS if w != "snug only")
     return (
         Input(name="could_not", words=f"What stood in the way of {act.title}", takes="choice", choices=choices),
         Input(name="reason", words="Why", hint="why, in ten letters or more"),

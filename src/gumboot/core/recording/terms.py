@@ -63,6 +63,14 @@ def _landing(of: _Of) -> Terms:
     return tuple(found)
 
 
+def _joint(of: _Of) -> Terms:
+    band = of.act.band
+    if band.low is None or band.high is None:
+        return None
+    reached = Term(inputs=("reached",), low=band.low.value - HAIR_NM, high=band.high.value + HAIR_NM, unit="N m")
+    return (reached, _tools(of.plan, is_optional=False))
+
+
 def _reading(of: _Of) -> Terms:
     check = of.check
     # A bare number of degrees is read by the units of the page.
@@ -126,6 +134,10 @@ _TERMS: Mapping[Kind, Callable[[_Of], Terms]] = {
     Kind.RECHECK: _answer,
     Kind.INSIDE: _answer,
     Kind.BRIDGE: _answer,
+    Kind.JOINT: _joint,
+    Kind.FERRITE: _answer,
+    Kind.BRIDGED: _answer,
+    Kind.ENTRIES: _answer,
     Kind.READ_BACK: _read_back,
     Kind.RING: _rung,
     Kind.SETTING: _setting,

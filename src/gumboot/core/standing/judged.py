@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from gumboot.core.acts import Act
 from gumboot.core.finding import Finding
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
@@ -46,6 +47,23 @@ def judge_torque(term: Termination, record: AnyRecord | None) -> Judged:
     )
     breaches = [asked(facts) for asked in LANDED]
     return Judged(record, tuple([breach.text for breach in breaches if breach is not None]))
+
+
+def judge_joint(act: Act, record: Landing) -> tuple[str, ...]:
+    """What the rules of a landing say of a joint from the factory: it takes no conductor that could be tugged."""
+    facts = Landed(
+        where=act.name,
+        size="",
+        landed_size="",
+        tightened_by="maker",
+        low=act.band.low,
+        high=act.band.high,
+        reached_nm=record.reached_nm,
+        tool_holds=in_calibration(record.tool, record),
+        tug=True,
+        pressed=True,
+    )
+    return tuple([breach.text for breach in (asked(facts) for asked in LANDED) if breach is not None])
 
 
 def _reading(check: Check, record: AnyRecord | None) -> Facts:

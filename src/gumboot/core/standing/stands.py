@@ -9,10 +9,10 @@ from datetime import datetime, timedelta
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, ReadBack, Reading, Rung, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Landing, ReadBack, Reading, Rung, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.sim.ringing import verdict
-from gumboot.core.standing.judged import could_not
+from gumboot.core.standing.judged import could_not, judge_joint
 from gumboot.core.standing.records import Judged, SettingStands
 from gumboot.core.standing.since import Since
 
@@ -89,6 +89,14 @@ def _setting(site: Site, act: Act) -> Stands:
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
 
 
+def _joint(site: Site, act: Act) -> Stands:
+    record = site.last.get(act.id)
+    if not isinstance(record, Landing):
+        return _plain(site, act)
+    wrong = judge_joint(act, record)
+    return Stands(State.FAILED, "; ".join(wrong)) if wrong else Stands(State.GOOD)
+
+
 def _read_back(site: Site, act: Act) -> Stands:
     record = site.last.get(act.id)
     if not isinstance(record, ReadBack):
@@ -142,6 +150,7 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
     Kind.SETTING: _setting,
     Kind.FIRMWARE: _firmware,
     Kind.READ_BACK: _read_back,
+    Kind.JOINT: _joint,
     Kind.RING: _rung,
     Kind.SIGN_OFF: _signed,
 }

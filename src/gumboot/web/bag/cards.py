@@ -18,8 +18,9 @@ from gumboot.core.recording import against, could_not_inputs
 from gumboot.drawing import show
 from gumboot.drawing.hand.ending import Ending, ending_of
 from gumboot.drawing.hand.ruler import ruler
-from gumboot.web.act_words import between, figure_of, notes_of
+from gumboot.web.act_words import between, figure_of
 from gumboot.web.bag.pictures import look_of
+from gumboot.web.card_notes import notes_of
 from gumboot.web.page_words import cited_of
 from gumboot.web.torques import caution_of, torque_of
 from gumboot.web.view import Bench

@@ -14,7 +14,7 @@ from gumboot.drawing.hand.landing import terminals
 from gumboot.drawing.leads import HAND, lead_canvas
 from gumboot.drawing.svg import Canvas
 
-ON_WALL = frozenset((Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.COVER, Kind.PHOTO))
+ON_WALL = frozenset((Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.COVER, Kind.PHOTO, Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES))
 LANDED = frozenset((Kind.TORQUE, Kind.RECHECK))
 STEPS = frozenset((Kind.STEP, Kind.OFF))
 RITUALS = frozenset((Kind.RITUAL, Kind.READ_BACK))

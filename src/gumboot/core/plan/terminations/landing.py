@@ -13,10 +13,12 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import Sized
 from gumboot.core.plan.terminations.parts import Termination, live_method, port_title, preparation, termination_id
 from gumboot.core.plan.terminations.torque import torque_of
+from gumboot.core.rulebook.common.crimps import DIES, crimps
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.rulebook.north_american.raceway import bending_space_mm
 from gumboot.core.rules import terminations as rules
 from gumboot.core.seats import Enclosed
+from gumboot.core.sizes import area_mm2
 
 # How an end is made ready, the torque of its terminal with the band, and what people call its port.
 Prepared = tuple[str, tuple[Figure, ...], str]
@@ -99,6 +101,32 @@ def pulled_of(ledger: Ledger, sized: Sized, role: str) -> Pulled:
     return Pulled(sized, role, sized.size, sized.run.wire_class, colour, "installed_size")
 
 
+def lug_of(ledger: Ledger, size: str) -> tuple[Figure, ...]:
+    """How often the barrel of a lug is pressed, and by which die where a standard numbers it."""
+    key = f"lug.{size.replace(' ', '-')}"
+    known = [ledger.figures[name] for name in (f"{key}.crimps", f"{key}.die") if name in ledger.figures]
+    if known:
+        return tuple(known)
+    count = float(crimps(area_mm2(size)))
+    found = (
+        ledger.work(
+            f"{key}.crimps",
+            "n_cr",
+            f"Crimps of a lug for {size}",
+            count,
+            "",
+            source="cp.crimp",
+            limits="At least; what stands on the lug wins.",
+        ),
+    )
+    if size not in DIES:
+        return found
+    die = ledger.work(
+        f"{key}.die", "n_die", f"Die for a lug of {size}", float(DIES[size]), "", source="din.46235", limits="What stands on the lug wins."
+    )
+    return (*found, die)
+
+
 def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Termination:
     """One termination, checked; ``roof`` are the places in daylight."""
     card, (place, port, name, way) = ledger.house.cards[end.place], end
@@ -127,6 +155,7 @@ def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Ter
         wire_class=wire_class,
         way=way,
         preparation=ready,
+        lug=lug_of(ledger, size) if terminal.end == "lug" else (),
         torque=torque,
         torque_low=low,
         torque_high=high,

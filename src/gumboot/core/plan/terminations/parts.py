@@ -9,7 +9,9 @@ from gumboot.core.card import Terminal
 from gumboot.core.errors import WrongCard
 from gumboot.core.figure import Figure
 from gumboot.core.installation import End
+from gumboot.core.rulebook.common.crimps import crimps, die_words
 from gumboot.core.seats import Enclosed
+from gumboot.core.sizes import area_mm2
 from gumboot.core.values import Values
 
 # Common practice where a card says nothing: ends of cells and of strings in daylight cannot be switched off.
@@ -45,9 +47,15 @@ class Termination(Values):
     torque_low: Figure | None
     torque_high: Figure | None
     live_method: str = ""
+    lug: tuple[Figure, ...] = ()
     way: str = ""
     nth: int = 1
     sets: int = 1
+
+    @property
+    def base(self) -> str:
+        """Its identity without the number that it has among conductors in parallel."""
+        return self.id.removesuffix(f".{self.nth}") if self.nth > 1 else self.id
 
     @property
     def title(self) -> str:
@@ -87,9 +95,14 @@ def preparation(terminal: Terminal, size: str) -> str:
     """How a conductor end is made ready for a terminal."""
     strip = f"strip {terminal.strip_mm:g} mm"
     if terminal.end == "lug":
-        return f"{strip} · crimp lug {terminal.lug_hole}, {size} barrel"
+        count = crimps(area_mm2(size))
+        pressed = f"{die_words(size)}, {count} crimp{'s' if count > 1 else ''}"
+        thump = " · thump it home until it clicks" if terminal.snaps else ""
+        return f"{strip} · crimp lug {terminal.lug_hole}, {size} barrel, {pressed} · shrink sleeve over the barrel{thump}"
     if terminal.end == "ferrule":
-        return f"{strip} · ferrule for {size}"
+        return f"{strip} · ferrule for {size}, {terminal.strip_mm:g} mm long · open the clamp fully first"
+    if terminal.plug:
+        return f"{strip} · contact for {size}, pressed with its own tool · push until it clicks, then pull"
     if terminal.end == "spring":
         return f"{strip} · no ferrule, push to the stop"
     return f"{strip} · bare, open the clamp fully first"

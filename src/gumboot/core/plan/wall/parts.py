@@ -69,6 +69,15 @@ class DrillHole(Values):
     carries: bool = True
 
 
+class Span(Values):
+    """The distance between two holes of a box; ``is_diagonal``: neither level nor plumb."""
+
+    first: str
+    second: str
+    mm: Figure
+    is_diagonal: bool
+
+
 class Box(Values):
     """A placed box with its clearance envelope and screw load."""
 
@@ -81,6 +90,7 @@ class Box(Values):
     mass: Figure
     screw_ratio: Figure | None
     screen: Figure | None
+    spans: tuple[Span, ...] = ()
     holds_battery: bool = False
     is_inverter: bool = False
 

@@ -14,6 +14,7 @@ from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
 from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
+from gumboot.core.plan.wall.spans import spans_of
 from gumboot.core.rules import wall as rules
 
 
@@ -68,6 +69,7 @@ def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], l
         mass=mass,
         screw_ratio=fixing_of(at, place, body, holes, mass),
         screen=screen,
+        spans=spans_of(ledger, place, holes),
         holds_battery=card.kind == "battery" or (card.kind == "inverter" and card.bank_internal),
         is_inverter=card.kind == "inverter",
     )

@@ -15,7 +15,7 @@ from gumboot.core.record import Rung
 from gumboot.drawing import lead_net, links
 from gumboot.drawing.lead_net import LeadState
 from gumboot.drawing.leads import lead_canvas
-from gumboot.web.act_words import house_notes
+from gumboot.web.card_notes import house_notes
 from gumboot.web.view import Bench
 
 

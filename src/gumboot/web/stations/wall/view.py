@@ -8,8 +8,9 @@ from markupsafe import Markup
 
 from gumboot.core.figure import Figure
 from gumboot.core.job.wall import Wall
-from gumboot.core.plan.wall.parts import DrillHole
+from gumboot.core.plan.wall.parts import Box, DrillHole
 from gumboot.core.rulebook.books import book
+from gumboot.drawing import show
 from gumboot.drawing import wall as drawing
 from gumboot.web import urls
 from gumboot.web.page_words import free_places
@@ -24,6 +25,17 @@ class DrillRow:
     hole: DrillHole
     miss: str
     used: Figure | None
+    tape: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Squared:
+    """The distances between the holes of a box, as a tape checks them, and the files of its template."""
+
+    box: str
+    spans: list[tuple[Figure, str, bool]]
+    pdf: str
+    dxf: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +58,7 @@ class WallPart:
     elevation: Markup | None
     waits: list[str]
     drills: list[DrillRow]
+    squared: list[Squared]
     has_boxes: bool
     fixing: str
     goes_in: list[str]
@@ -75,6 +88,16 @@ def _fixing(b: Bench, wall: Wall) -> str:
     return f"{card.title}: {card.hole_mm:g} mm bit, {card.hole_depth_mm:g} mm deep"
 
 
+def _tape(b: Bench, hole: DrillHole) -> str:
+    """Both coordinates as a tape in inches shows them; nothing where a tape shows millimetres, which stand beside."""
+    return f"{show.tape(hole.x_mm.value, 'US')}, {show.tape(hole.y_mm.value, 'US')}" if b.system == "US" else ""
+
+
+def _squared(b: Bench, box: Box) -> Squared:
+    spans = [(span.mm, show.tape(span.mm.value, "US") if b.system == "US" else "", span.is_diagonal) for span in box.spans]
+    return Squared(box.id, spans, *(urls.download(b.job.id, f"template-{box.id}.{form}") for form in ("pdf", "dxf")))
+
+
 def _part(b: Bench, number: int, wall: Wall) -> WallPart:
     planned, at, several = b.plan.wall(wall.id), f"walls.{wall.id}", len(b.job.walls) > 1
     boxes = list(planned.boxes) if planned else []
@@ -88,10 +111,11 @@ def _part(b: Bench, number: int, wall: Wall) -> WallPart:
         elevation=drawing.elevation(b.plan, b.system, wall.id) if planned else None,
         waits=[gap.question for gap in b.plan.gaps if gap.path.startswith(f"{at}.")],
         drills=[
-            DrillRow(x.id if n == 0 else "", hole, b.quantity(hole.miss_mm, "mm"), x.screw_ratio if n == 0 else None)
+            DrillRow(x.id if n == 0 else "", hole, b.quantity(hole.miss_mm, "mm"), x.screw_ratio if n == 0 else None, _tape(b, hole))
             for x in boxes
             for n, hole in enumerate(x.holes)
         ],
+        squared=[_squared(b, x) for x in boxes if x.holes],
         has_boxes=bool(boxes),
         fixing=_fixing(b, wall),
         goes_in=list(dict.fromkeys(goes_in)),

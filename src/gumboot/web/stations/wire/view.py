@@ -71,6 +71,7 @@ class WireView:
     next_href: str
     all_held: bool
     hung: Hung | None
+    beside: Hung | None
     boxes: list[Box]
     rechecks: list[Recheck]
     rechecks_in_all: int
@@ -108,16 +109,25 @@ def _hung(b: Bench, nothing_landed: bool) -> Hung | None:
     return Hung(acts, done, nothing_landed and done != f"{len(acts)} of {len(acts)}") if acts else None
 
 
+def _beside(b: Bench) -> Hung | None:
+    """Joints from the factory, ferrites, bridges, entries: what is done in a box beside its landings."""
+    acts = acts_at(b, ("bridged", "joint", "ferrite", "entries"))
+    return Hung(acts, count_of(b, acts), False) if acts else None
+
+
 def view_of(b: Bench) -> WireView:
     """The station as its page needs it."""
     terms, judged = b.plan.terminations, b.standing.torques
     still_open = [t for t in terms if not judged[t.id].good]
     free = [t for t in still_open if b.others(t.place) is None]
+    # What waits for a ferrite, or for the other end of a live conductor, is not next while anything else is.
+    free.sort(key=lambda t: bool(b.standing.gates.held_by(f"torque:{t.id}")))
     return WireView(
         next=free[0] if free else None,
         next_href=urls.termination(b.job.id, free[0].id) if free else "",
         all_held=bool(still_open) and not free,
         hung=_hung(b, len(still_open) == len(terms)),
+        beside=_beside(b),
         boxes=[_box(b, place) for place in dict.fromkeys(t.place for t in terms)],
         rechecks=list(_rechecks(b)),
         rechecks_in_all=len(b.standing.rechecks),

@@ -6,6 +6,9 @@ const SAYS = {
   label: ["It sticks there", "It is not there"],
   inside: ["All of it is in", "Not all of it"],
   bridge: ["It is out", "It is still in"],
+  ferrite: ["It is on, as asked", "Not on, or otherwise"],
+  bridged: ["It is in, as asked", "Not in, or another"],
+  entries: ["Used and blanked as asked", "Not as asked"],
   recheck: ["In one line: unmoved", "It has moved"],
 };
 const DONE = {
@@ -76,6 +79,18 @@ function landing(act, card, tool) {
   };
 }
 
+// A joint from the factory: no conductor in it that could be pulled.
+function joint(act, card, tool) {
+  const { aim } = card;
+  const fields = { reached: aim.digits, unit: aim.unit, tool };
+  return {
+    hold: { words: "Clicked at " + aim.digits + " " + aim.unit, sub: "and a mark drawn across it", fields },
+    other: { words: "Other value", sub: "number pad", fields: { tool } },
+    could: could(act, card),
+    pad: padOf(act, card),
+  };
+}
+
 // A value that differs stands with its reason; where it guards something, a licence holder agrees to it.
 function setting(act, card, { left, agree }) {
   const { aim } = card;
@@ -125,6 +140,7 @@ function ringOf(act, { aim }) {
 
 function made(act, card, { tool, left, agree }) {
   if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
+  if (act.kind === "joint") return joint(act, card, tool);
   if (act.kind === "setting") return setting(act, card, { left, agree });
   if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
   const pad = padOf(act, card);
@@ -155,6 +171,7 @@ export function saidWords(act, fields) {
     const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
     return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
   }
+  if (act.kind === "joint") return fields.reached + " " + fields.unit;
   if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
   const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));

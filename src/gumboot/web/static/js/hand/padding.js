@@ -105,7 +105,7 @@ export const padding = (my) => ({
   },
 
   hintOf(act, row) {
-    if (act.kind === "torque") {
+    if (["torque", "joint"].includes(act.kind)) {
       const term = (act.terms || []).find((each) => each.unit === "N m");
       return term ? torqueHint(row.text, row.unit, term.low, term.high) : { words: "", tone: "" };
     }

@@ -18,7 +18,7 @@ function wordOf(act, fields, now) {
   const found = judged(act.terms, fields, dayOf(now));
   if (found === "good") return { word: "Good", tone: "ok" };
   if (found === "unsure") return { word: "Kept", tone: "mind" };
-  if (act.kind === "torque" && fields.reached) {
+  if (["torque", "joint"].includes(act.kind) && fields.reached) {
     const nm = Number(fields.reached) * NEWTON_METRES[fields.unit];
     const { low, high } = act.terms.find((term) => term.unit === "N m") || {};
     if (nm < low) return { word: "Too low", tone: "bad" };

@@ -31,6 +31,8 @@ GO = f"""async (place) => {{ {SEEN} {PAUSE}
   if (decodeURIComponent(location.hash.slice(1)) !== place) location.hash = '#' + place;
   const act = document.querySelector('.hand-act');
   for (let tries = 0; tries < 400 && place.includes(':') && !place.startsWith('all:') && (act.dataset.current !== place || !['act', 'sheet'].includes(document.body.dataset.screen)); tries += 1) await pause();
+  // What was answered before lies over the keys for a moment.
+  for (let tries = 0; tries < 200 && seen('.hand-told'); tries += 1) {{ seen('.hand-told').click(); await pause(); }}
   await pause();
   const held = seen('.hand-held.stop'), hold = seen('[data-hold], [data-ring]');
   return held || !hold ? '' : document.body.dataset.mode; }}"""
@@ -55,8 +57,8 @@ ANSWER = f"""async ({{ mode, values, tool }}) => {{ {SEEN} {PAUSE} {NOTED}
   seen('[data-hold=' + mode + ']').click();
   for (let tries = 0; tries < 600; tries += 1) {{
     if (window.saidWords.length > before) {{
-      const told = seen('.hand-told');
-      if (told) told.click();
+      for (let shown = 0; shown < 20 && !seen('.hand-told'); shown += 1) await pause();
+      if (seen('.hand-told')) seen('.hand-told').click();
       await pause();
       return window.saidWords.at(-1);
     }}

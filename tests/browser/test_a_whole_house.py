@@ -74,6 +74,20 @@ class Crew:
             self.page.click(".thumb button.act")
             self.page.wait_for_url(lambda url, before=at: url != before)  # type: ignore[misc]
 
+    def boxes(self) -> None:
+        """What is done in the boxes beside their landings."""
+        standing = stand(self.plan, [], datetime.now(UTC))
+        self.w.go("wire")
+        for act in (a for a in standing.acts.of("wire") if a.kind in (Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES)):
+            row = act_mark(act)
+            if act.kind is Kind.JOINT and act.band.expected is not None:
+                self.page.fill(f"[id='{row}-reached']", f"{act.band.expected.value:.3f}")
+                self.page.select_option(f"[id='{row}'] [name=unit]", "N m")
+                self.page.select_option(f"[id='{row}-tool']", index=1)
+                self.click(f"[id='{row}'] {FORM}", row)
+            else:
+                self.click(f"[id='{row}'] > .reading button[value=yes]", row)
+
     def links(self) -> None:
         """Every unit told and read back, every lead made and rung out; each stands in a part that opens when it is next."""
         standing = stand(self.plan, [], datetime.now(UTC))
@@ -162,7 +176,7 @@ def test_a_whole_house_is_recorded_act_by_act(walk: Callable[..., Walker], house
     document = petra.page.request.get(f"{petra.server}/jobs/{job}/document.json").text()
     plan = derive(Job.model_validate_json(document), shelf())
     crew = Crew(walk("ivo", job), plan)
-    for leg in (crew.wall, crew.torques, crew.links, lambda: crew.checks("prove"), crew.settings, crew.power_up, crew.finish):
+    for leg in (crew.wall, crew.torques, crew.boxes, crew.links, lambda: crew.checks("prove"), crew.settings, crew.power_up, crew.finish):
         leg()
     lena = walk("lena", job)
     lena.go("hand-over")

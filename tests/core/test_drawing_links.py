@@ -6,13 +6,23 @@ import re
 
 import pytest
 
+from gumboot.core.plan.derive import Plan
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.drawing import bank, links, loads, sensing, settings, strings
+from gumboot.drawing.lead_net import net_canvas
+from gumboot.drawing.leads import leads_drawing
 from gumboot.drawing.single_line import single_line
 from gumboot.drawing.wall import elevation
 from tests.helpers import plan_of
 
 PLAN = plan_of()
+
+
+def net_of(plan: Plan) -> str:
+    drawn = net_canvas(plan, {})
+    return str(drawn.render()) if drawn is not None else ""
+
+
 DRAWN = {
     "single line": single_line(PLAN),
     "live board": single_line(PLAN, live_nodes(PLAN.power_up.line, ["bat-1"]), frozenset({"bat-1"})),
@@ -20,7 +30,7 @@ DRAWN = {
     "strings": strings.rulers_drawing(PLAN, "US") + strings.roof_drawing(PLAN),
     "bank": bank.bank_drawing(PLAN) + bank.chain_drawing(PLAN),
     "wall": elevation(PLAN, "SI"),
-    "links": links.bus_drawing(PLAN) + links.lead_drawing(PLAN),
+    "links": links.bus_drawing(PLAN) + leads_drawing(PLAN) + net_of(PLAN),
     "sensing": sensing.ct_drawing(PLAN),
     "settings": settings.charge_ruler(PLAN) + settings.day_strip(PLAN),
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from typing import Any
 
 import pytest
@@ -15,6 +16,9 @@ from gumboot.core.plan.derive import derive
 from gumboot.core.plan.leads import Lead, LeadKind
 from gumboot.core.rulebook.common.signals import meaning
 from gumboot.core.sim.ringing import NONE, SCREEN, SEVERAL, verdict
+from gumboot.drawing.lead_net import net_canvas
+from gumboot.drawing.leads import BENCH, HAND, lead_canvas
+from gumboot.drawing.svg import Shape
 from tests.helpers import codes, plan_of, with_card
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
@@ -131,6 +135,34 @@ def test_a_place_without_a_network_has_no_lead_to_it_and_one_that_no_way_leads_t
     assert "Address fixed" in fixed.told
 
 
+def test_terminals_with_numbers_of_their_own_and_two_cores_on_one() -> None:
+    at = "modbus.devices.charging-point"
+    plan = plan_of({f"{at}.pin_a": 24, f"{at}.pin_b": 25, f"{at}.pin_ground": 26}, name="d2-schoolhouse")
+    lead = plan.leads.of("meter.charging-point")
+    assert lead is not None
+    assert [(w.signal, w.first, w.second, w.is_paired) for w in lead.wires] == [
+        ("A", 1, 24, True),
+        ("B", 2, 25, True),
+        ("GND", 3, 26, False),
+    ]
+    assert len({w.colour for w in lead.wires}) == 3
+    assert lead_canvas(lead) is not None
+    same = plan_of({f"{at}.pin_a": 4, f"{at}.pin_b": 4}, name="d2-schoolhouse").leads.of("meter.charging-point")
+    assert same is not None
+    assert (same.wires, same.lacks) == ((), ("two cores of Charging point are said to share one terminal",))
+    silent = plan_of({f"{at}.pin_a": None, f"{at}.pin_b": None}, name="d2-schoolhouse")
+    lacking = silent.leads.of("meter.charging-point")
+    assert lacking is not None
+    assert lacking.lacks == ("the terminals of Charging point are not said",)
+    assert "Not known: the terminals of Charging point" in acts(silent)["lead:meter.charging-point"].caution
+
+
+def test_a_core_that_is_no_size_is_asked_for() -> None:
+    plan = plan_of({"site.shutdown_core": "banana"})
+    assert [(gap.path, "banana is none" in gap.question) for gap in plan.gaps] == [("site.shutdown_core", True)]
+    assert plan_of({"site.shutdown_core": "22 awg"}).leads.of("shutdown.inverter").cable == "Two cores, 22 AWG"  # type: ignore[union-attr]
+
+
 # --- ringing out ---
 
 LEADS = [(house, lead.id) for house in HOUSES for lead in PLANS[house].leads.leads if lead.is_rung]
@@ -224,3 +256,46 @@ def test_what_a_battery_is_told_stands_in_its_acts() -> None:
     assert core.needs == ("lead:ct.meter.CT1",)
     assert "halves must click" in core.caution
     assert "open secondary" in of["lead:ct.meter.CT1"].caution
+
+
+# --- the drawings ---
+
+
+def overlapping(shapes: Sequence[Shape]) -> list[tuple[str, str]]:
+    """Words that lie over other words."""
+    words = [shape for shape in shapes if shape.kind == "text" and not shape.turn]
+    found = []
+    for one, other in itertools.combinations(words, 2):
+        a, b = one.box(), other.box()
+        if min(a[2], b[2]) - max(a[0], b[0]) > 1 and min(a[3], b[3]) - max(a[1], b[1]) > 1:
+            found.append((one.words, other.words))
+    return found
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_no_word_of_a_lead_or_of_the_house_of_leads_lies_over_another_or_beyond_the_paper(house: str) -> None:
+    plan = PLANS[house]
+    crossed = {
+        lead.id: {w.first: v.second for w, v in zip(lead.wires, [*lead.wires[1:], *lead.wires[:1]], strict=True)}
+        for lead in plan.leads.leads
+    }
+    drawn = [lead_canvas(lead, sheet, heard) for lead in plan.leads.leads for sheet in (BENCH, HAND) for heard in (None, crossed[lead.id])]
+    for canvas in [*drawn, net_canvas(plan, {}), net_canvas(plan, dict.fromkeys(crossed, "held"))]:
+        if canvas is None:
+            continue
+        assert overlapping(canvas.shapes) == [], canvas.title
+        for shape in canvas.shapes:
+            left, top, right, foot = shape.box()
+            assert left >= -1, (canvas.title, shape)
+            assert top >= -1, (canvas.title, shape)
+            assert right <= canvas.width + 1, (canvas.title, shape)
+            assert foot <= canvas.height + 1, (canvas.title, shape)
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_every_lead_is_on_the_drawing_of_the_house(house: str) -> None:
+    drawn = net_canvas(PLANS[house], {})
+    leads = {lead.id for lead in PLANS[house].leads.leads}
+    assert (drawn is None) == (not leads)
+    if drawn is not None:
+        assert leads <= set(drawn.anchors)

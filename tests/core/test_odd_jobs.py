@@ -12,6 +12,8 @@ from gumboot.core.errors import GumbootError
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
 from gumboot.drawing import bank, links, loads, sensing, settings, single_line, strings, wall
+from gumboot.drawing.lead_net import net_canvas
+from gumboot.drawing.leads import leads_drawing
 from tests.helpers import changed, findings
 
 HOUSES = ("d1-saltmarsh", "d2-schoolhouse", "d3-lockkeeper", "d4-lookout", "k05-homestead", "k07-ridge", "k13-printworks")
@@ -70,12 +72,13 @@ def one(house: str, path: str, value: Any) -> None:
         bank.bank_drawing,
         bank.chain_drawing,
         links.bus_drawing,
-        links.lead_drawing,
+        leads_drawing,
         sensing.ct_drawing,
         settings.charge_ruler,
         settings.day_strip,
     ):
         str(draw(plan))
+    net_canvas(plan, {})
     str(wall.elevation(plan, "SI"))
     str(strings.rulers_drawing(plan, "US"))
     assert all(f.act.endswith(".") and f.text.endswith(".") for f in plan.findings)

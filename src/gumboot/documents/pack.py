@@ -19,6 +19,7 @@ from gumboot.core.standing import Standing
 from gumboot.core.standing.history import failures
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
+from gumboot.drawing.leads import leads_drawing
 from gumboot.drawing.svg import Canvas
 
 HERE = Path(__file__).parent
@@ -62,7 +63,7 @@ def pack_html(
         "rulers": strings.rulers_drawing(plan, system),
         "bus": links.bus_drawing(plan),
         "ruler": settings.charge_ruler(plan),
-        "lead": links.lead_drawing(plan),
+        "lead": leads_drawing(plan),
     }
     return ENVIRONMENT.get_template("pack.html").render(
         plan=plan,

@@ -6,8 +6,11 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from markupsafe import Markup
+
 from gumboot.core.card.parts import Pin
-from gumboot.core.plan.leads import Lead, LeadEnd, LeadKind, Wire
+from gumboot.core.plan.derive import Plan
+from gumboot.core.plan.leads import Lead, LeadEnd, Wire
 from gumboot.core.sim.ringing import PLUG, SEVERAL
 from gumboot.drawing.svg import Canvas, shortened
 
@@ -244,6 +247,7 @@ def _loose(c: Canvas, way: list[tuple[float, float]], wire: Wire, heard: int) ->
     c.text(part[-1][0] + 4, part[-1][1] - 8, words, 12, "middle", "oxide", bold=True)
 
 
-def is_drawn(lead: Lead) -> bool:
-    """Whether there is something to draw of it."""
-    return bool(lead.wires) and lead.kind is not LeadKind.NETWORK
+def leads_drawing(plan: Plan) -> Markup:
+    """Every lead with cores, opened, one under the other."""
+    drawn = (lead_canvas(lead) for lead in plan.leads.leads)
+    return Markup("").join(canvas.render() for canvas in drawn if canvas is not None)

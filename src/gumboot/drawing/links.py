@@ -105,38 +105,6 @@ def bus_canvas(links: BatteryBus) -> Canvas | None:
     return c
 
 
-def lead_drawing(plan: Plan) -> Markup:
-    """Every battery lead."""
-    return Markup("").join(lead_of(bus) for bus in plan.links.buses)
-
-
-def lead_of(links: BatteryBus) -> Markup:
-    """The custom lead with both plugs, pins and core colours."""
-    if links.inverter_port is None or links.battery_port is None:
-        return Markup("")
-    c = Canvas(f"lead{links.mark}", 728, 168, f"Pin-out of the battery lead{links.of}")
-    for x, port, anchor in ((96, links.inverter_port, "end"), (632, links.battery_port, "start")):
-        c.text(x, 14, port.title, 12, "middle", bold=True)
-        used = {p.pin: p.signal for p in port.pins}
-        for pin in range(1, 9):
-            y = 22 + (pin - 1) * 17
-            c.rect(x - 13, y, 26, 14, "white" if pin in used else "plaster", "ink" if pin in used else "rule", 1)
-            c.text(x, y + 11, str(pin), 11, "middle", mono=True)
-            if pin in used:
-                c.text(x + (-20 if anchor == "end" else 20), y + 11, used[pin], 11, anchor, mono=True)
-    for core in links.lead:
-        y1, y2 = 29 + (core.inverter_pin - 1) * 17, 29 + (core.battery_pin - 1) * 17
-        middle = 350
-        c.path(
-            [(109, y1), (middle - 60, y1), (middle + 60, y2), (619, y2)],
-            "blue" if "blue" in core.colour else "green" if "green" in core.colour else "ochre",
-            3,
-        )
-        c.rect(118, y1 - 8, 8 * len(core.colour) * 0.86 + 8, 15, "page", None)
-        c.text(122, y1 + 4, core.colour, 11)
-    return c.render()
-
-
 def group_drawing(group: GroupLink) -> Markup:
     """The link between the inverters of a group: leader first, with address, phase and terminator of each."""
     n = len(group.units)

@@ -102,7 +102,7 @@ class Port(Frozen):
 class Pin(Frozen):
     """One contact of a data socket."""
 
-    pin: int = Field(ge=1, le=8)
+    pin: int = Field(ge=1, le=99)
     signal: str
     optional: bool = Field(False, description="The maker lets it stay open")
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gumboot.core.card.parts import DataPort, Pin
+from gumboot.core.card.parts import DataPort, Loop, Pin
+from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.ledger import Ledger
@@ -15,7 +16,7 @@ from gumboot.core.plan.links.sockets import meant_for, of_the_group
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.rules import loops as rules
 from gumboot.core.seats import InverterSeat
-from gumboot.core.sizes import area_mm2
+from gumboot.core.sizes import area_mm2, read_size
 
 COPPER = constant("rho", "Resistivity of copper at 20 °C", 0.017241, "ohm mm2/m", "iacs")
 
@@ -23,6 +24,14 @@ COPPER = constant("rho", "Resistivity of copper at 20 °C", 0.017241, "ohm mm2/m
 def _device_pins(device: BusDevice) -> tuple[Pin, ...]:
     said = (("A", device.pin_a), ("B", device.pin_b), ("GND", device.pin_ground))
     return tuple(Pin(pin=pin, signal=signal) for signal, pin in said if pin is not None)
+
+
+def _unknown(near: LeadEnd, device: BusDevice, *, apart: bool) -> str:
+    """Why the cores of a line are not known."""
+    if not apart:
+        return f"two cores of {device.title} are said to share one terminal"
+    told = device.pin_a is not None or device.pin_b is not None
+    return f"the terminals of {near.title if told else device.title} are not said"
 
 
 def meter_leads(line: ModbusLine) -> Iterator[Lead]:
@@ -37,7 +46,8 @@ def meter_leads(line: ModbusLine) -> Iterator[Lead]:
         address = "no address yet" if device.address is None else f"address {device.address}"
         told = f"{address}, {device.speed}, terminator {'in' if device.terminator else 'out'} at {device.title}."
         far = LeadEnd(place=device.id, title=device.title, socket="RS-485 terminals", pins=pins, strip_mm=6, sheath_mm=45)
-        known = bool(pins) and bool(near.pins)
+        apart = len({pin.pin for pin in pins}) == len(pins)
+        known = bool(pins) and bool(near.pins) and apart
         yield Lead(
             id=f"meter.{device.id}",
             kind=LeadKind.METER,
@@ -45,7 +55,7 @@ def meter_leads(line: ModbusLine) -> Iterator[Lead]:
             ends=(near, far),
             cable="Screened cable, one twisted pair for the signal",
             wires=wires_of(near, far, "RS-485") if known else (),
-            lacks=lacking(near, far, "RS-485") if known else (f"the terminals of {near.title if pins else device.title} are not said",),
+            lacks=lacking(near, far, "RS-485") if known else (_unknown(near, device, apart=apart),),
             told=told,
         )
         near = far.but(is_earthed=ports[0].drain == "to earth here")
@@ -105,10 +115,25 @@ def gateway_leads(ledger: Ledger) -> Iterator[Lead]:
                 )
 
 
+def _core_size(ledger: Ledger, loop: Loop | None) -> str:
+    """The size of the loop's cores: as it is said, else the least of the card; asked for where what is said is no size."""
+    said = ledger.job.site.shutdown_core
+    try:
+        return read_size(said) if said else loop.core_min if loop else ""
+    except GumbootError:
+        ledger.gap(
+            "site.shutdown_core",
+            "links",
+            f"Which size have the cores of the loop? {said} is none.",
+            "Whether the loop's current comes back",
+        )
+        return ""
+
+
 def _loop(ledger: Ledger, unit: InverterSeat, port: DataPort) -> Lead:
     """The rapid-shutdown loop: there and back to the initiator, judged by its resistance."""
     site, loop = ledger.job.site, port.loop
-    size = site.shutdown_core or (loop.core_min if loop else "")
+    size = _core_size(ledger, loop)
     where = site.initiator_at
     near = LeadEnd.at(unit.id, unit.name, port)
     far = near.but(place="initiator", title="Initiator", socket=where or "listed emergency switch", is_earthed=False, note="")

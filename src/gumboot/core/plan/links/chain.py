@@ -46,6 +46,11 @@ def pins_of(port: DataPort, bus: str) -> tuple[int, ...]:
 def _colours(pins: Sequence[int], pair: tuple[int, ...], scheme: str) -> dict[int, str]:
     """Colours by the first plug's pins; where its signal pair sits on two pairs of the lead, that pair is taken from the blue one."""
     by_pin = SCHEMES[scheme]
+    if any(pin not in by_pin for pin in pins):
+        # Terminals with numbers of their own: the pair is the blue one, the rest follow.
+        others = iter([by_pin[pin] for pin in (2, 1, 6, 3, 8, 7)])
+        made = {pin: by_pin[blue] for pin, blue in zip(pair, BLUE, strict=False)}
+        return made | {pin: next(others, f"core {pin}") for pin in pins if pin not in made}
     if len(pair) != len(BLUE) or is_pair(pair):
         return by_pin
     made = {pin: by_pin[blue] for pin, blue in zip(pair, BLUE, strict=True)}

@@ -11,6 +11,7 @@ from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
 from gumboot.core.study.materials import Materials
+from gumboot.core.study.van import Van
 from gumboot.core.units import feet_from_m
 
 CUT_HEAD = ("run", "title", "core", "colour", "size", "material", "insulation", "wire_class", "pieces", "length_m", "length_ft")
@@ -20,6 +21,38 @@ ITEM_HEAD = ("group", "item", "quantity", "unit", "where")
 def safe(text: str) -> str:
     """Text that no spreadsheet reads as a formula."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+VAN_HEAD = ("group", "item", "for", "missing")
+LEAD_HEAD = ("lead", "from", "to", "cable", "length_m", "core", "signal", "pin_from", "pin_to")
+
+
+def van_csv(found: Van) -> str:
+    """What comes along: tools, meters, what lifts; then the leads to make, core by core."""
+    rows = [tuple(safe(words) for words in row) for row in found.rows]
+    return _csv(VAN_HEAD, rows)
+
+
+def leads_csv(found: Van) -> str:
+    """The leads to make at the bench, a row for each core."""
+    return _csv(
+        LEAD_HEAD,
+        [
+            (
+                safe(lead.title),
+                safe(lead.ends[0].title),
+                safe(lead.ends[1].title),
+                lead.cable,
+                round(lead.length.value, 2) if lead.length is not None else "",
+                wire.colour,
+                safe(wire.signal),
+                wire.first,
+                wire.second,
+            )
+            for lead in found.leads
+            for wire in lead.wires
+        ],
+    )
 
 
 def cut_rows(found: Materials) -> list[Sequence[str | float]]:

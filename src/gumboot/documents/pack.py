@@ -17,6 +17,7 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Standing
 from gumboot.core.standing.history import failures
+from gumboot.core.study.van import Torqued
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
 from gumboot.drawing.leads import leads_drawing
@@ -82,6 +83,11 @@ def pack_html(
         lbf_in=lbf_in_from_nm,
         fonts=FONTS.as_uri(),
     )
+
+
+def torques_html(torques: Sequence[Torqued], title: str) -> str:
+    """Every torque of a house on sheets of A6, for where a phone is empty."""
+    return ENVIRONMENT.get_template("torque_card.html").render(torques=torques, title=title, lbf_in=lbf_in_from_nm, fonts=FONTS.as_uri())
 
 
 def sheet_html(canvas: Canvas, title: str, foot: str) -> str:

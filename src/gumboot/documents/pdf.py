@@ -10,7 +10,8 @@ from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord
 from gumboot.core.standing import Standing
-from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html
+from gumboot.core.study.van import Torqued
+from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html, torques_html
 from gumboot.documents.template import Template, template_html
 from gumboot.drawing.svg import Canvas
 
@@ -37,6 +38,11 @@ def pack_pdf(
     """The pack as PDF bytes."""
     html = pack_html(plan, standing, records, revision, head, pictures=pictures)
     return bytes(HTML(string=html, url_fetcher=OwnFilesOnly()).write_pdf())
+
+
+def torques_pdf(torques: Sequence[Torqued], title: str) -> bytes:
+    """The paper card of all torques."""
+    return bytes(HTML(string=torques_html(torques, title), url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def template_pdf(template: Template, system: str) -> bytes:

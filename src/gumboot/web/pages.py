@@ -20,6 +20,7 @@ from gumboot.core.recording.files import lines_of
 from gumboot.core.rulebook.books import BOOKS
 from gumboot.core.standing import counted
 from gumboot.core.standing.due import due_of, together
+from gumboot.core.study.van import Van, torques_of
 from gumboot.documents import buying, tables
 from gumboot.documents.dxf import drawing_dxf
 from gumboot.documents.pack import Picture, Pictures
@@ -197,6 +198,16 @@ def _sheet_pdf(view: Bench) -> bytes:
     return sheet_pdf(_canvas(view, "single-line"), title, foot)
 
 
+def _van(view: Bench) -> Van:
+    return studies.what_comes_along(view.plan, datetime.now(UTC).date().isoformat())
+
+
+def _torques_pdf(view: Bench) -> bytes:
+    from gumboot.documents.pdf import torques_pdf
+
+    return torques_pdf(torques_of(view.plan), f"{view.job.title}, torques, revision {view.revision.number}")
+
+
 def _template_file(view: Bench, box: str, form: str) -> tuple[bytes, str]:
     found = template_of(view.plan, box)
     if found is None:
@@ -226,6 +237,9 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
             buying.materials_xlsx(studies.material(plan), f"{job.title}, revision {view.revision.number}"),
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
         ),
+        "van-list.csv": lambda: (buying.van_csv(_van(view)), csv_kind),
+        "leads.csv": lambda: (buying.leads_csv(_van(view)), csv_kind),
+        "torques-a6.pdf": lambda: (_torques_pdf(view), "application/pdf"),
         "pack.pdf": lambda: (_pack_pdf(db, view), "application/pdf"),
         "single-line.pdf": lambda: (_sheet_pdf(view), "application/pdf"),
     }

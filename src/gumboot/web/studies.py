@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
-from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, schools, sensitivity
+from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, schools, sensitivity, van
 from gumboot.core.study import year as years
 from gumboot.store.recent import Recent
 
@@ -61,6 +61,11 @@ def found_layouts(plan: Plan, modules: int | None, first: str = "yield") -> layo
     """Ranked layouts of the roof, by yield, margin or wiring."""
     by = first if first in ("yield", "margin", "wiring") else "yield"
     return once(plan, f"layouts {modules} {by}", lambda: layout_ranks.find_layouts(plan, modules, first=by))
+
+
+def what_comes_along(plan: Plan, today: str) -> van.Van:
+    """The van list on a day: tools whose calibration is over by then are none."""
+    return once(plan, f"van {today}", lambda: van.van_of(plan, today))
 
 
 def material(plan: Plan) -> materials.Materials:

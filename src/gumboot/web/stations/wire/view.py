@@ -15,9 +15,10 @@ from gumboot.core.plan.terminations import Termination
 from gumboot.core.record import AnyRecord, Landing
 from gumboot.core.recording import Input, inputs_of
 from gumboot.core.standing import Judged
+from gumboot.core.study.van import Van
 from gumboot.drawing import wire
 from gumboot.store.holdings import Holding
-from gumboot.web import urls
+from gumboot.web import studies, urls
 from gumboot.web.act_words import acts_at, count_of, held_by, may_do
 from gumboot.web.torques import Torque, caution_of, torque_of
 from gumboot.web.view import Bench
@@ -72,6 +73,7 @@ class WireView:
     all_held: bool
     hung: Hung | None
     beside: Hung | None
+    van: Van
     boxes: list[Box]
     rechecks: list[Recheck]
     rechecks_in_all: int
@@ -128,6 +130,7 @@ def view_of(b: Bench) -> WireView:
         all_held=bool(still_open) and not free,
         hung=_hung(b, len(still_open) == len(terms)),
         beside=_beside(b),
+        van=studies.what_comes_along(b.plan, datetime.now(UTC).date().isoformat()),
         boxes=[_box(b, place) for place in dict.fromkeys(t.place for t in terms)],
         rechecks=list(_rechecks(b)),
         rechecks_in_all=len(b.standing.rechecks),

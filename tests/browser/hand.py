@@ -131,6 +131,10 @@ class Hand:
             "(name) => [...document.querySelectorAll(`[data-hold=${name}]`)].find((one) => one.checkVisibility()).click()", name
         )
 
+    def net(self, words: str) -> None:
+        """What stands at the sign of the network: the act is shown first, what waits is counted after."""
+        self.page.wait_for_function("(words) => document.getElementById('net').innerText.includes(words)", arg=words)
+
     def mode(self) -> str:
         """In which way the act in hand is answered; nothing where it may not be."""
         return self.go(self.act)

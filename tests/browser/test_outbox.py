@@ -43,7 +43,7 @@ def test_a_full_phone_says_so_before_and_drops_nothing(walk: Walk) -> None:
     hand.open("outbox")
     hand.page.reload()
     hand.page.wait_for_selector("text=This phone is 85 % full")
-    assert "85 %" in hand.page.inner_text("#net")
+    hand.net("85 %")
     first = held_once(hand, Kind.INSIDE, Kind.HOLE)
     hand.told()
     # From here on its store takes no more records.
@@ -240,7 +240,7 @@ def test_killed_with_records_waiting_and_upgraded_in_between_nothing_is_lost_or_
     # Without signal still: the version that was kept opens the house, and more is done under it.
     context.set_offline(True)
     hand.open(first)
-    assert "1 kept" in hand.page.inner_text("#net")
+    hand.net("1 kept")
     hand.go("wire")
     hand.page.wait_for_selector("body[data-screen=act]")
     second = hand.page.get_attribute(".hand-act", "data-current")

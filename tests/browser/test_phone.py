@@ -337,8 +337,7 @@ def test_a_phone_that_was_switched_off_keeps_what_waits_and_where_it_was(
     context.set_offline(True)
     again = Hand(Walker(page, server, job))
     again.open(act.id)
-    # The act is shown first; what waits is counted after.
-    page.wait_for_function("() => document.getElementById('net').innerText.includes('1 kept')")
+    again.net("1 kept")
     assert "by you" in page.inner_text(".hand-last") or ", you," in page.inner_text(".hand-last")
     context.set_offline(False)
     again.sync()
@@ -371,7 +370,7 @@ def test_the_next_person_on_a_phone_reads_nothing_of_the_one_before(walk: Walk) 
     hand.signal(True)
     hand.w.sign_in("lena")
     hand.open(act.id)
-    assert "1 kept" in hand.page.inner_text("#net")
+    hand.net("1 kept")
     hand.go("outbox")
     hand.page.wait_for_selector("text=1 of ivo: closed, until they sign in here")
     assert (

@@ -95,6 +95,7 @@ export async function hireWorker({ isKept = false } = {}) {
   if (!globalThis.isSecureContext) return "This address is not secure: a phone keeps pages only of https addresses. It works on while there is signal.";
   if (!navigator.serviceWorker) return "This browser keeps no pages: it works on while there is signal.";
   try {
+    await loaded();
     const hired = await navigator.serviceWorker.register("/sw.js", { type: "module", scope: "/" });
     if (hired.waiting) takeOver(hired.waiting, isKept);
     else if (isKept) hired.update().catch(() => {});
@@ -102,6 +103,14 @@ export async function hireWorker({ isKept = false } = {}) {
   } catch {
     return "This browser could not keep the pages: it works on while there is signal.";
   }
+}
+
+// Nothing of a page is under way any more: a worker that makes way in the middle leaves what it was asked for unanswered.
+function loaded() {
+  if (document.readyState === "complete") return null;
+  return new Promise((done) => {
+    addEventListener("load", done, { once: true });
+  });
 }
 
 function takeOver(worker, isKept) {

@@ -9,6 +9,9 @@ const HAND = /^\/(hand|jobs\/[^/]+\/hand)$/;
 const SYNC = "gumboot-send";
 const TAKE_OVER = "take over";
 
+// What a browser goes to and is no page of ours to fall back from: signing in and out, and files, which may take their time to be made.
+const isPage = (path) => !path.startsWith("/sign-") && !path.includes("/download/");
+
 async function network(request, patience) {
   const stop = new AbortController();
   const clock = setTimeout(() => stop.abort(), patience);
@@ -78,7 +81,7 @@ export function work({ mark, files, shell }) {
     const { origin, pathname } = new URL(request.url);
     if (request.method !== "GET" || origin !== own.location.origin) return;
     if (pathname.startsWith("/static/")) event.respondWith(shipped(request, name));
-    else if (request.mode === "navigate" && !pathname.startsWith("/sign-")) event.respondWith(page(request, pathname));
+    else if (request.mode === "navigate" && isPage(pathname)) event.respondWith(page(request, pathname));
   });
 
   own.addEventListener("sync", (event) => {

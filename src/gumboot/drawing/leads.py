@@ -188,8 +188,9 @@ def _ready(lead: Lead) -> list[str]:
     """How much is stripped at each end, where a card says it."""
     said = []
     for end in lead.ends:
-        parts = [f"sheath {end.sheath_mm:g} mm" if end.sheath_mm else "", f"strip {end.strip_mm:g} mm" if end.strip_mm else ""]
-        said.append(", ".join(part for part in parts if part))
+        parts = [f"sheath {end.sheath_mm:g}" if end.sheath_mm else "", f"strip {end.strip_mm:g}" if end.strip_mm else ""]
+        words = ", ".join(part for part in parts if part)
+        said.append(f"{words} mm" if words else "")
     return said
 
 

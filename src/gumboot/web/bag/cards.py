@@ -12,7 +12,7 @@ from markupsafe import Markup
 from gumboot.core.acts import Act, Kind
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
-from gumboot.core.plan.leads import Lead
+from gumboot.core.plan.leads import Lead, LeadKind
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.recording import against, could_not_inputs
 from gumboot.drawing import show
@@ -137,6 +137,8 @@ def aim_of(b: Bench, card: Card) -> dict[str, Any]:
         found |= {"digits": card.amount.digits, "unit": card.amount.unit, "band": band}
     if act.kind is Kind.SETTING:
         found |= _left(b, act)
+    if act.kind is Kind.LEAD and (lead := b.plan.leads.of(act.name)) is not None and lead.kind is LeadKind.NETWORK:
+        found["done"] = ["It has joined", "its lamp or screen says so"]
     if act.kind is Kind.RING and (lead := b.plan.leads.of(act.name)) is not None:
         found |= _rung(lead)
     if not act.is_derived and not act.makes_safe:

@@ -107,7 +107,7 @@ function setting(act, card, { left, agree }) {
 }
 
 function plain(act, card) {
-  const [words, sub] = DONE[act.kind] || ["Done", ""];
+  const [words, sub] = card.aim.done || DONE[act.kind] || ["Done", ""];
   const hold = act.kind === "photo" ? null : { words, sub, fields: {} };
   return { hold, could: could(act, card) };
 }

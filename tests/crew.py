@@ -23,6 +23,24 @@ def said(act: str, at: datetime, who: Person = IVO) -> dict[str, Any]:
     return {"id": str(uuid.uuid4()), "act": act, "done_at": at, "by": who.display, "doer": who.name, "role": who.role, "revision": 1}
 
 
+# What is answered yes or no.
+YES_NO = (
+    Kind.LOOK,
+    Kind.COVER,
+    Kind.LABEL,
+    Kind.RECHECK,
+    Kind.INSIDE,
+    Kind.UNPACK,
+    Kind.FIND,
+    Kind.BOARD,
+    Kind.MARKED,
+    Kind.BRIDGE,
+    Kind.FERRITE,
+    Kind.BRIDGED,
+    Kind.ENTRIES,
+)
+
+
 def _value(act: Act, *, bad: bool) -> float:
     band = act.band
     if bad:
@@ -69,14 +87,16 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
             more = {"kind": "reading", "value": _value(act, bad=bad), "unit": act.band.unit, "cell_c": cell and cell.value}
         case Kind.DISPLAYS:
             more = {"kind": "reading", "value": 30.0 if bad else 0.0, "shown": [71.0, 41.0] if bad else [41.0, 41.0], "unit": act.band.unit}
-        case Kind.JOINT:
+        case Kind.JOINT | Kind.FIXED:
             torque = act.band.expected.value if act.band.expected else 0.0
             more = {"kind": "landing", "reached_nm": torque * (0.7 if bad else 1), "tool": TOOL}
         case Kind.READ_BACK:
             more = {"kind": "read-back", "shown": {name: number + bad for name, number in act.band.wants.items()}}
         case Kind.RING:
             more = {"kind": "rung", "heard": _heard(plan, act, bad=bad)}
-        case Kind.LOOK | Kind.COVER | Kind.LABEL | Kind.RECHECK | Kind.INSIDE | Kind.BRIDGE | Kind.FERRITE | Kind.BRIDGED | Kind.ENTRIES:
+        case Kind.HOLE if not bad:
+            more = {"kind": "drilled", "right_mm": 0.0, "up_mm": 0.0}
+        case kind if kind in YES_NO:
             more = {"kind": "answer", "yes": not bad}
         case Kind.SERIAL | Kind.FIRMWARE:
             more = {"kind": "words", "text": act.band.words or "SN 1"}
@@ -108,9 +128,11 @@ def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> 
         if asked in typed:
             typed[asked] = f"{_value(act, bad=bad):.9g}"
     match act.kind:
-        case Kind.TORQUE | Kind.JOINT if act.band.expected is not None:
+        case Kind.TORQUE | Kind.JOINT | Kind.FIXED if act.band.expected is not None:
             tool = next(t.id for t in plan.job.tools if t.kind == "torque tool")
             typed |= {"reached": f"{act.band.expected.value * (0.7 if bad else 1):.9g}", "unit": "N m", "tool": tool}
+        case Kind.HOLE if bad:
+            typed = {}
         case Kind.DISPLAYS:
             typed |= {"value": "71" if bad else "41", "second": "41"}
         case Kind.MEASUREMENT:

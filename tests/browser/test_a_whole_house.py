@@ -50,9 +50,8 @@ class Crew:
         ]
 
     def wall(self) -> None:
-        self.w.go("wire")
-        for row in self.rows("inside", "hole", "lift"):
-            self.click(f"[id='{row}'] {FORM}", row)
+        """What the wall hides, its board, every box on its holes; and the strings marked, before anything of them is landed."""
+        self.beside(Kind.UNPACK, Kind.FIND, Kind.BOARD, Kind.INSIDE, Kind.MARKED, Kind.HOLE, Kind.LIFT, Kind.FIXED, Kind.LABEL)
 
     def torques(self) -> None:
         """The first card by its link; each record leads to the next."""
@@ -76,14 +75,20 @@ class Crew:
 
     def boxes(self) -> None:
         """What is done in the boxes beside their landings."""
+        self.beside(Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES)
+
+    def beside(self, *kinds: Kind) -> None:
+        """Acts of Wire that are no landings, in their order."""
         standing = stand(self.plan, [], datetime.now(UTC))
         self.w.go("wire")
-        for act in (a for a in standing.acts.of("wire") if a.kind in (Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES)):
+        for act in (a for a in standing.acts.of("wire") if a.kind in kinds):
             row = act_mark(act)
-            if act.kind is Kind.JOINT and act.band.expected is not None:
+            if act.is_torqued and act.band.expected is not None:
                 self.page.fill(f"[id='{row}-reached']", f"{act.band.expected.value:.3f}")
                 self.page.select_option(f"[id='{row}'] [name=unit]", "N m")
                 self.page.select_option(f"[id='{row}-tool']", index=1)
+                self.click(f"[id='{row}'] {FORM}", row)
+            elif act.kind in (Kind.HOLE, Kind.LIFT):
                 self.click(f"[id='{row}'] {FORM}", row)
             else:
                 self.click(f"[id='{row}'] > .reading button[value=yes]", row)
@@ -176,7 +181,17 @@ def test_a_whole_house_is_recorded_act_by_act(walk: Callable[..., Walker], house
     document = petra.page.request.get(f"{petra.server}/jobs/{job}/document.json").text()
     plan = derive(Job.model_validate_json(document), shelf())
     crew = Crew(walk("ivo", job), plan)
-    for leg in (crew.wall, crew.torques, crew.boxes, crew.links, lambda: crew.checks("prove"), crew.settings, crew.power_up, crew.finish):
+    for leg in (
+        crew.wall,
+        lambda: crew.checks("wire"),
+        crew.torques,
+        crew.boxes,
+        crew.links,
+        lambda: crew.checks("prove"),
+        crew.settings,
+        crew.power_up,
+        crew.finish,
+    ):
         leg()
     lena = walk("lena", job)
     lena.go("hand-over")

@@ -50,7 +50,7 @@ def photo(path: Path) -> Path:
 
 def test_a_picture_is_made_small_without_its_place_and_leaves_after_the_records(walk: Walk, tmp_path: Path) -> None:
     hand = taken_along(walk, copied(walk, "Pictures", like=HOUSE).job)
-    act = first_open(hand, Kind.HOLE, Kind.INSIDE)
+    act = first_open(hand, Kind.FIND, Kind.INSIDE)
     hand.signal(False)
     hand.go(act.id)
     hand.page.get_by_role("button", name="Take photo").click()
@@ -66,7 +66,7 @@ def test_a_picture_is_made_small_without_its_place_and_leaves_after_the_records(
     assert [set(row["keys"]) for row in closed] == [{"id", "blob"}]
     hand.sync()
     mine = [row for row in sorted(rows_of(hand.w), key=lambda row: row["received_at"]) if row["act"] == act.id]
-    assert [row["kind"] for row in mine] == ["answer" if act.kind is Kind.INSIDE else "done", "photo"]
+    assert [row["kind"] for row in mine] == ["answer", "photo"]
     kept = hand.page.request.get(f"{hand.w.server}/jobs/{hand.w.job}/photos/{mine[1]['photo']}").body()
     assert hashlib.sha256(kept).hexdigest() == mine[1]["photo"]
     with Image.open(BytesIO(kept)) as shown:
@@ -89,7 +89,7 @@ def test_a_serial_number_is_read_off_its_plate_without_signal(walk: Walk, tmp_pa
 
 def test_what_is_no_picture_is_told_and_keeps_nothing(walk: Walk, tmp_path: Path) -> None:
     hand = taken_along(walk, HOUSE)
-    act = first_open(hand, Kind.HOLE, Kind.INSIDE)
+    act = first_open(hand, Kind.FIND, Kind.INSIDE)
     hand.go(act.id)
     hand.page.get_by_role("button", name="Take photo").click()
     (tmp_path / "none.jpg").write_bytes(b"no picture")
@@ -123,7 +123,7 @@ def test_a_camera_reads_a_code_by_itself_has_a_light_and_is_dark_however_it_is_l
     hand = taken_along(walk, copied(walk, "Glass", like=HOUSE).job)
     page = hand.page
     page.evaluate(CAMERA, list(plate("B4-107", tmp_path / "plate.png").read_bytes()))
-    act = first_open(hand, Kind.HOLE, Kind.INSIDE)
+    act = first_open(hand, Kind.FIND, Kind.INSIDE)
     hand.signal(False)
 
     def dark() -> bool:

@@ -44,7 +44,7 @@ def test_a_full_phone_says_so_before_and_drops_nothing(walk: Walk) -> None:
     hand.page.reload()
     hand.page.wait_for_selector("text=This phone is 85 % full")
     hand.net("85 %")
-    first = held_once(hand, Kind.INSIDE, Kind.HOLE)
+    first = held_once(hand, Kind.INSIDE, Kind.FIND)
     hand.told()
     # From here on its store takes no more records.
     hand.page.evaluate(
@@ -75,7 +75,9 @@ def test_two_tabs_on_a_phone_send_everything_once(walk: Walk) -> None:
     _, standing = planned(hand.w)
     hand.signal(False)
     free = [
-        a for a in standing.acts.values() if a.kind in (Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.LABEL, Kind.COVER, Kind.LEAD, Kind.CORE)
+        a
+        for a in standing.acts.values()
+        if a.kind in (Kind.INSIDE, Kind.FIND, Kind.HOLE, Kind.LIFT, Kind.LABEL, Kind.COVER, Kind.LEAD, Kind.CORE)
     ]
     did: list[str] = []
     for act in free:
@@ -224,7 +226,7 @@ def test_killed_with_records_waiting_and_upgraded_in_between_nothing_is_lost_or_
     context, hand = start(HOUSE, server)
     hand.w.sign_in("ivo")
     hand.take_along()
-    first = held_once(hand, Kind.INSIDE, Kind.HOLE)
+    first = held_once(hand, Kind.INSIDE, Kind.FIND)
     before = hand.page.get_attribute("link[rel=stylesheet]", "href")
     killed(browser)
     # A later version of the app: everything that is shipped has another mark.

@@ -54,6 +54,8 @@ class Crew:
         wanted = [a for a in self.standing.acts.values() if not a.is_derived and not a.is_optional and a.kind not in LATER]
         self.left = {act.id: act for act in wanted if act.id != "yearly:house"}
         self.wanted = len(self.left)
+        # Both know that everything is landed: who measures while the other lands an end measures in vain.
+        self.landed = False
 
     def mine(self, hand: Hand) -> list[Act]:
         """What is one's own: boxes by turns, everything else by stations."""
@@ -65,7 +67,8 @@ class Crew:
                 return places.index(act.thing) % len(self.hands)
             return {"settings": 1, "live-checks": 1}.get(act.station, 0) % len(self.hands)
 
-        return [act for act in self.left.values() if turn(act) == order]
+        ready = [act for act in self.left.values() if self.landed or act.station not in ("prove", "power-up")]
+        return [act for act in ready if turn(act) == order]
 
     def work(self, hand: Hand, most: int) -> int:
         """As much of one's own as is open, and no more than so much of it."""
@@ -110,6 +113,7 @@ class Crew:
         for hand in [*self.hands, *self.hands]:
             hand.sync()
         self.again()
+        self.landed = not any(act.station == "wire" for act in self.left.values())
         for hand in self.hands:
             hand.signal(False)
 
@@ -215,6 +219,26 @@ def first_open(hand: Hand, *kinds: Kind) -> Act:
     return next(a for a in standing.acts.values() if a.id in free and a.kind in kinds)
 
 
+def test_a_note_for_the_next_crew_is_kept_without_signal_and_says_nothing_of_its_act(walk: Walk) -> None:
+    hand = taken_along(walk, copied(walk, "Notes", like=HOUSE).job)
+    hand.signal(False)
+    # At an act that waits for others a note may be written all the same.
+    hand.go("marked:inverter")
+    hand.page.click("text=A note for the next crew")
+    hand.page.fill("#why", "Mind the pipe behind the second stud")
+    hand.hold("why")
+    until(hand.page, 1)
+    hand.told()
+    hand.sync()
+    (row,) = rows_of(hand.w)
+    assert (row["kind"], row["act"], row["text"]) == ("card-note", "marked:inverter", "Mind the pipe behind the second stud")
+    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts").json()["acts"]
+    assert next(act["state"] for act in served if act["id"] == "marked:inverter") == "open"
+    # What is about no card has no place for a note.
+    hand.go("find:wall")
+    assert not hand.page.locator("text=A note for the next crew").is_visible()
+
+
 def press(hand: Hand, name: str, ms: int) -> None:
     """A thumb on what is held, for so long."""
     box = hand.page.locator(f"[data-hold={name}]:visible").bounding_box()
@@ -227,7 +251,7 @@ def press(hand: Hand, name: str, ms: int) -> None:
 
 def test_what_is_held_is_recorded_and_a_pocket_records_nothing(walk: Walk) -> None:
     hand = taken_along(walk)
-    act = first_open(hand, Kind.INSIDE, Kind.HOLE, Kind.LOOK)
+    act = first_open(hand, Kind.INSIDE, Kind.FIND, Kind.LOOK)
     hand.signal(False)
     hand.go(act.id)
     press(hand, "main", 150)
@@ -327,7 +351,7 @@ def test_a_phone_that_was_switched_off_keeps_what_waits_and_where_it_was(
     hand = Hand(Walker(page, server, job))
     hand.w.sign_in("ivo")
     hand.take_along()
-    act = first_open(hand, Kind.INSIDE, Kind.HOLE)
+    act = first_open(hand, Kind.INSIDE, Kind.FIND)
     context.set_offline(True)
     hand.go(act.id)
     hand.hold("main")
@@ -347,7 +371,7 @@ def test_a_phone_that_was_switched_off_keeps_what_waits_and_where_it_was(
 
 def test_the_next_person_on_a_phone_reads_nothing_of_the_one_before(walk: Walk) -> None:
     hand = taken_along(walk, copied(walk, "Passed on", like=HOUSE).job)
-    act = first_open(hand, Kind.INSIDE, Kind.HOLE)
+    act = first_open(hand, Kind.INSIDE, Kind.FIND)
     hand.signal(False)
     hand.go(act.id)
     hand.hold("main")

@@ -108,6 +108,13 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
     "WALL-ANCHOR-OVER": ({}, None, {"walls.wall.anchor.lateral_allowable_n": 150}, None),
     "WALL-CLEARANCE": ({"walls.wall.placements.bat-1.y_mm": 100}, None, {"walls.wall.placements.bat-1.y_mm": 99}, None),
     "WALL-EYE": ({"walls.wall.placements.inverter.y_mm": 1230}, None, {"walls.wall.placements.inverter.y_mm": 1231}, None),
+    # A fourth beside the third: 2656 + 300 + 440 mm, and 150 mm of clearance.
+    "WALL-GROWTH": (
+        {"walls.wall.openings": [], "walls.wall.width_mm": 3546},
+        None,
+        {"walls.wall.openings": [], "walls.wall.width_mm": 3545},
+        None,
+    ),
     "WALL-WORKING-SPACE": ({"walls.wall.free_depth_mm": 914.4}, None, {"walls.wall.free_depth_mm": 914.3}, None),
     "PLACE-ROOM": ({"walls.wall.room": "garage"}, None, {"walls.wall.room": "habitable room"}, None),
     "PLACE-ENERGY": (

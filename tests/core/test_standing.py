@@ -216,7 +216,7 @@ def of_the_rest(plan: Plan, at: datetime) -> list[AnyRecord]:
             out.append(parse_record({**said, "kind": "done"}))
         elif act.kind is Kind.READ_BACK:
             out.append(parse_record({**said, "kind": "read-back", "shown": act.band.wants}))
-        elif act.kind is Kind.JOINT:
+        elif act.kind in (Kind.JOINT, Kind.FIXED):
             made = {"kind": "landing", "reached_nm": act.band.expected.value, "tool": TOOL}  # type: ignore[union-attr]
             out.append(parse_record({**said, **made}))
         elif act.kind is Kind.RING:

@@ -175,6 +175,10 @@ def test_a_signature_stands_for_its_revision_and_its_records() -> None:
     assert standing([signed(1), label]).ended == "1 record came in since"
     assert standing([signed(1), label, one("off:all.switches", kind="done")]).ended == "2 records came in since"
     assert standing([signed(1), label, signed(3)]).ended == ""
+    # What the next crew should know of a card changes nothing of this house, and says nothing of its act.
+    note = one("lift:inverter", kind="card-note", card="plover-6s", text="Its bracket has two left screws")
+    assert standing([label, signed(1), note]).ended == ""
+    assert standing([note]).stands["lift:inverter"].state is State.OPEN
     assert standing([label]).signed is None
     back = parse_record({**said("sign-off:job", NOW, LENA), "kind": "taken-back", "of": (first := signed(1)).id})
     assert standing([first, back]).signed is None

@@ -102,7 +102,7 @@ def changed(name: str, path: str, value: Any) -> Plan:
     ("path", "value", "again"),
     [
         ("title", "Another name", ()),
-        ("things.main-board.title", "Board in the hall", ("faults", "links", "leads")),
+        ("things.main-board.title", "Board in the hall", ("faults", "links", "leads", "prove", "power_up")),
         ("walls.wall.placements.inverter.x_mm", 1100, ("walls", "leads", "fitting")),
         ("loads.freezer.title", "Chest freezer", ("loads", "sizes", "circuits")),
         ("banks.bank.units.bat-2.dip_address", 3, ("links", "leads", "prove", "settings")),

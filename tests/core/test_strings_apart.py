@@ -21,7 +21,7 @@ WIDE = {"trackers.PV1.i_max_a": 40, "trackers.PV1.isc_max_a": 50, "trackers.PV1.
 
 
 def checks(plan: Plan) -> dict[str, str]:
-    return {c.id: c.title for c in plan.checks if c.id.startswith(("polarity", "iso", "voc"))}
+    return {c.id: c.title for c in plan.checks if c.id.startswith(("polarity", "iso-", "voc"))}
 
 
 def test_every_string_of_an_input_is_proved_by_itself() -> None:

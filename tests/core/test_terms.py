@@ -80,7 +80,7 @@ def test_every_act_of_every_kind_has_terms_or_none() -> None:
         return {name for term in terms_of(PLAN, act) or () for name in term.inputs}
 
     assert all(
-        named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer", "protocol", "address"}
+        named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer", "protocol", "address", "right", "up"}
         or act.kind is Kind.RING
         for act in ACTS.values()
     )

@@ -30,13 +30,14 @@ def test_every_screw_has_its_tip_its_torque_tool_and_a_line_on_paper(house: str)
         if t.terminal.tip is not None:
             assert t.terminal.tip.words.lower() in tips
     values = [t.torque.value for t in plan.terminations if t.torque] + [j.torque.value for b in plan.fitting.boxes for j in b.joints]
-    assert sorted(t.nm for t in found.torques) == sorted(values)
+    assert sorted(t.torque.value for t in found.torques) == sorted(values)
     tools = [row for row in found.rows if row.group == "Torque tools"]
     assert sum(int(row.use.split()[0]) for row in tools) == len(values)
     for row in tools:
         low, high = (float(x) for x in row.item.partition(" N m")[0].partition(", ")[2].split(" to "))
         own = [v for v in values if (v <= DRIVER_NM) == ("driver" in row.item)]
         assert (low, high) == pytest.approx((min(own), max(own)), rel=0.01)
+        assert [f.value for f in row.chosen_by] == [min(own), max(own)]
 
 
 @pytest.mark.parametrize("house", HOUSES)
@@ -69,7 +70,15 @@ def test_the_meter_is_rated_for_the_highest_voltage_that_is_measured() -> None:
     meters = [row for row in van_of(plan, TODAY).rows if row.group == "Meters"]
     highest = max(end.value for c in plan.all_checks() if c.unit == "V" for end in (c.high, c.expected) if end is not None)
     assert f"up to {highest:.0f} V" in [row.use for row in meters]
-    assert any(row.item == "Insulation tester, 500, 1000 V" or row.item.startswith("Insulation tester") for row in meters)
+    (tester,) = [row for row in meters if row.item.startswith("Insulation tester")]
+    assert tester.item == f"Insulation tester, {', '.join(f'{f.value:g}' for f in tester.chosen_by)} V"
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_every_figure_that_a_tool_is_chosen_by_opens(house: str) -> None:
+    plan = PLANS[house]
+    for row in van_of(plan, TODAY).rows:
+        assert all(plan.figures[f.key] == f for f in row.chosen_by)
 
 
 def test_lists_as_files_and_torques_on_a6() -> None:

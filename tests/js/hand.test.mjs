@@ -212,3 +212,27 @@ test("what waits for the plan leads to what the plan still asks", () => {
   assert.deepEqual([house.held("look:a").first, house.held("look:a").tone], ["sheet:wall:w", "stop"]);
   assert.equal(new House(known(acts), [], 0).held("look:a").first, null);
 });
+
+test("holes are drilled as marked with one hold, and how far the worst is off has its sign", () => {
+  const holes = {
+    kind: "hole",
+    band: { unit: "mm", measures: "signed" },
+    inputs: ["right", "up"].map((name) => ({ name, words: name, takes: "quantity", unit: "mm", units: ["mm", "in"], stands: "0" })),
+    terms: [],
+  };
+  const { hold, other, pad } = answersOf(holes, { aim: { could_not: [] } });
+  assert.deepEqual(hold.fields, { right: "0", up: "0", unit: "mm" });
+  assert.equal(other.words, "Off its mark");
+  assert.equal(pad.signed, true);
+  assert.deepEqual(pad.rows.map((row) => [row.name, row.stands]), [["right", "0"], ["up", "0"]]);
+  assert.equal(saidWords(holes, hold.fields), "as marked");
+  assert.equal(saidWords(holes, { right: "-3", up: "0", unit: "mm" }), "-3 mm right");
+});
+
+test("anchors are clicked to their torque, and nobody pulls at them", () => {
+  const anchors = { ...TORQUE, kind: "fixed", inputs: TORQUE.inputs.filter((each) => each.name !== "tug") };
+  const { hold, other } = answersOf(anchors, { aim: AIM }, { tool: "TW-2" });
+  assert.deepEqual(hold.fields, { reached: AIM.digits, unit: AIM.unit, tool: "TW-2" });
+  assert.deepEqual(other.fields, { tool: "TW-2" });
+  assert.equal(saidWords(anchors, hold.fields), AIM.digits + " " + AIM.unit);
+});

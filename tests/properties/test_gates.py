@@ -108,9 +108,9 @@ def test_a_crew_that_does_what_is_open_comes_to_the_signature(house: str) -> Non
         if not free:
             break
         made = []
-        # All of one kind at a time, and what a switch moves by itself.
+        # All of one kind and station at a time, and what a switch moves by itself.
         first = free[0].kind
-        for act in free[:1] if first is Kind.STEP else [a for a in free if a.kind is first]:
+        for act in free[:1] if first is Kind.STEP else [a for a in free if a.kind is first and a.station == free[0].station]:
             if act.kind is Kind.RECHECK:
                 now = max(now, START + timedelta(hours=30))
             record = record_of(plan, standing, act, now)

@@ -48,6 +48,8 @@ ENERGY = place.Energy(energy=f("e", 20000, "Wh"), most=f("m", 20000, "Wh"), fiel
 OFF_GRID = belonging.Beside(inverter=inverter(title="Plover", role="hybrid"), supply="none", has_transfer=False)
 POWER = coupling.Power(power=f("p", 5000, "W"), most=f("m", 5000, "W"), where="pv-inverter")
 
+GROWS = place.Grows(bank="bank", title="The bank", units=3, most=3, has_room=False, where="here")
+
 CASES = [
     Case(site.cool_enough, site.Air(air=f("t", 50, "°C"), limit=f("m", 50, "°C"), field="site.room_high_c"), {"air": f("t", 50.1, "°C")}, "inverter",
          "reaches 50.1 °C; the inverter works to 50 °C", "cooler place", "t", "m", "site.room_high_c"),
@@ -131,6 +133,8 @@ CASES = [
     Case(rules.one_person_lifts, rules.Lift(title="A", mass=f("m", 27, "kg"), most=f("x", 27, "kg")), {"mass": f("m", 27.1, "kg")}, "A",
          "A weighs 27.1 kg", "Two people or a lift table", "m", "x"),
     Case(place.not_habitable, ROOM, {"room": "habitable room"}, "room", "no place for the bank", "garage", field=".room"),
+    Case(place.room_to_grow, GROWS, {"units": 2}, "bank", "The bank has 2 of 3 units, and a further one has no room at here",
+         "Move it toward one side", field=".placements"),
     Case(place.barrier_between, ROOM, {"barrier": False}, "room", "A habitable room lies behind this wall", "non-combustible barrier",
          field=".barrier"),
     Case(place.energy_of_place, ENERGY, {"energy": f("e", 20100, "Wh")}, "room", "20.1 kWh stand here; 20 kWh is the most", "Share the bank", "e",

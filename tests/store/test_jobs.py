@@ -199,13 +199,17 @@ def test_racing_sends_of_one_record_are_one_row(engine: Engine) -> None:
         assert len([r for r in records.read_records(db, "d1-saltmarsh") if r.id == one.record_id]) == 1
 
 
-@pytest.mark.parametrize("statement", ["update records set value = '{}'", "delete from records", "truncate records, record_links"])
+@pytest.mark.parametrize(
+    "statement", ["update records set value = '{}'", "delete from records", "truncate records, record_links, card_notes"]
+)
 def test_the_application_may_not_change_records(engine: Engine, statement: str) -> None:
     with engine.connect() as connection, pytest.raises(DBAPIError, match="permission denied"):
         connection.execute(text(statement))
 
 
-@pytest.mark.parametrize("statement", ["update records set value = '{}'", "delete from records", "truncate records, record_links"])
+@pytest.mark.parametrize(
+    "statement", ["update records set value = '{}'", "delete from records", "truncate records, record_links, card_notes"]
+)
 def test_not_even_the_owner_changes_records_by_accident(engine: Engine, owner: Engine, statement: str) -> None:
     with Session(engine) as db:
         add(db, "d1-saltmarsh")

@@ -37,12 +37,23 @@ def history(crew: Crew, act: str) -> str:
 
 
 def test_a_box_is_hung_on_its_holes(ivo: Crew) -> None:
+    assert "Held by Plover 6S hybrid inverter unpacked" in send(ivo, "lift/inverter").text
+    assert send(ivo, "unpack/inverter", answer="yes").status_code == 200
     assert "Held by Plover 6S hybrid inverter: in before it hangs" in send(ivo, "lift/inverter").text
     assert send(ivo, "inside/inverter", answer="yes").status_code == 200
     assert "Held by Holes of Plover" in send(ivo, "lift/inverter").text
-    assert send(ivo, "hole/inverter").status_code == 200
+    assert "Holes of Plover 6S hybrid inverter marked" in send(ivo, "hole/inverter", right="0", up="0").text
+    assert "Wires and pipes found" in send(ivo, "marked/inverter", answer="yes").text
+    for act in ("find/wall", "board/wall", "marked/inverter"):
+        assert send(ivo, act, answer="yes").status_code == 200
+    assert send(ivo, "hole/inverter", right="left", up="0").status_code == 422
+    assert send(ivo, "hole/inverter", right="9", up="0", unit="mm").status_code == 200
+    assert "off the stud" in history(ivo, "hole/inverter")
+    assert "the worst 9 mm right of its mark" in history(ivo, "hole/inverter")
+    assert "Held by failed: Holes of Plover" in send(ivo, "lift/inverter").text
+    assert send(ivo, "hole/inverter", right="0", up="0").status_code == 200
     assert send(ivo, "lift/inverter").status_code == 200
-    assert "3 of 15" in ivo.get("wire")
+    assert "7 of 28" in ivo.get("wire")
 
 
 def test_numbers_covers_and_labels_are_kept(engine: Engine, ivo: Crew) -> None:
@@ -97,7 +108,7 @@ def test_what_could_not_be_done_is_a_defect(ivo: Crew) -> None:
     assert send(ivo, f"torque/{LUG}", could_not="snug only").status_code == 200
     assert send(ivo, f"torque/{LUG}", could_not="a lie").status_code == 422
     assert "Failed: snug only" in history(ivo, f"torque/{LUG}")
-    assert "0/82" in ivo.get("wire")
+    assert "0/101" in ivo.get("wire")
 
 
 def test_the_history_shows_gate_band_and_every_failure(ivo: Crew, lena: Crew) -> None:

@@ -164,10 +164,10 @@ def test_a_clock_that_is_off_by_hours_is_put_right_and_noted(ivo: Crew) -> None:
 def test_a_phone_s_own_time_is_believed_only_near_to_its_age(ivo: Crew) -> None:
     now = datetime.now(UTC)
     near, far = now - timedelta(seconds=62), now - timedelta(hours=5)
-    for act, done in (("inside/inverter", near), ("hole/inverter", far)):
+    for act, done in (("inside/inverter", near), ("find/wall", far)):
         assert sent(ivo, f"records/{act}", answer="yes", age_s="60", done_ms=str(int(done.timestamp() * 1000))).status_code == 200
     assert abs(datetime.fromisoformat(row(ivo, "inside:inverter")["done_at"]) - near) < timedelta(seconds=0.01)
-    assert abs(datetime.fromisoformat(row(ivo, "hole:inverter")["done_at"]) - (now - timedelta(seconds=60))) < timedelta(seconds=20)
+    assert abs(datetime.fromisoformat(row(ivo, "find:wall")["done_at"]) - (now - timedelta(seconds=60))) < timedelta(seconds=20)
     assert sent(ivo, "records/lift/inverter", age_s="-4").status_code == 422
     assert sent(ivo, "records/lift/inverter", age_s="7776001").status_code == 422
 

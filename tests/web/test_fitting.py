@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from tests.web.conftest import Crew
@@ -74,5 +76,7 @@ def test_the_wall_tells_distances_from_hole_to_hole_and_tape_fractions(ivo: Crew
     assert "From hole to hole" in page
     assert "diagonal" in page
     assert "on a tape" not in page
-    inches = ivo.client.get(f"/jobs/{ivo.job}/wall?units=US")
-    assert inches.status_code == 200
+    ivo.edit("preferences.units", "US", kind="text")
+    inches = ivo.get("wall")
+    assert "on a tape" in inches
+    assert re.search(r"\d+ \d+/16 in", inches)

@@ -30,7 +30,7 @@ def test_recording_a_torque_leads_to_the_next_terminal(ivo: Crew) -> None:
     answer = ivo.post(f"records/torque/{LUG}", fragment=False, **GOOD)
     assert answer.status_code == 200
     assert answer.url.path.endswith("inverter.battery.neg.bat-main")
-    assert "1/82" in ivo.get("wire")
+    assert "1/101" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -46,7 +46,7 @@ def test_a_bad_torque_is_recorded_and_stays_open(ivo: Crew, change: dict[str, st
     page = ivo.post(f"records/torque/{LUG}", fragment=False, **{**GOOD, **change, "sure": "yes"})
     assert page.url.path.endswith(LUG)
     assert words in page.text.lower()
-    assert "0/82" in ivo.get("wire")
+    assert "0/101" in ivo.get("wire")
 
 
 @pytest.mark.parametrize(
@@ -64,7 +64,7 @@ def test_a_refused_torque_keeps_what_was_typed(ivo: Crew, change: dict[str, str]
     assert answer.status_code == 422
     assert words in answer.text
     assert 'value="left stud"' in answer.text
-    assert "0/82" in ivo.get("wire")
+    assert "0/101" in ivo.get("wire")
 
 
 def test_a_correction_is_a_new_record(ivo: Crew) -> None:
@@ -219,6 +219,9 @@ def test_pv_and_export_wait_for_the_meter_test_after_the_grid(engine: Engine, iv
     assert early.status_code == 422
     assert "Held by the step before: Close the grid breaker" in early.text
     fill(engine, ivo, "torque", "measurement", "setting", "done", but=("pv-switch", "export"), hours=1)
+    assert "String S1 marked at both ends" in ivo.post("records/done/pv-switch").text
+    for string in ("S1", "W1"):
+        assert ivo.post(f"records/label/string.{string}", answer="yes").status_code == 200
     assert "the meter test with PV off is not recorded" in ivo.post("records/done/pv-switch").text
     ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "-600", "reading-CT2": "-1500"})
     assert "meter test: CT1 sits on L2" in ivo.post("records/done/pv-switch").text

@@ -19,6 +19,7 @@ from gumboot.core.rulebook.books import RuleBook
 from gumboot.core.rulebook.books.draft import Draft
 from gumboot.core.rulebook.loader import sources
 from gumboot.core.rules import Asked
+from gumboot.core.wording import within
 
 F = TypeVar("F")
 
@@ -94,7 +95,7 @@ class Workbook:
         if found is None:
             owner, last, _ = locate(card, field)
             title = quantity(type(owner), last).named(card)
-            raise WrongCard(f"The card {card.title} gives no {title[:1].lower()}{title[1:]} ({field}). Choose a card that does.")
+            raise WrongCard(f"The card {card.title} gives no {within(title)} ({field}). Choose a card that does.")
         # Finite and with a source, as every card's.
         return found if self.figures.setdefault(found.key, found) is found else self.keep(found)
 

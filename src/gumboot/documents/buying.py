@@ -29,7 +29,7 @@ LEAD_HEAD = ("lead", "from", "to", "cable", "length_m", "core", "signal", "pin_f
 
 def van_csv(found: Van) -> str:
     """What comes along: tools, meters, what lifts; then the leads to make, core by core."""
-    rows = [tuple(safe(words) for words in row) for row in found.rows]
+    rows = [(row.group, safe(row.item), safe(row.use), row.missing) for row in found.rows]
     return _csv(VAN_HEAD, rows)
 
 

@@ -10,7 +10,9 @@ from weasyprint import HTML, URLFetcher  # type: ignore[import-untyped]
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import AnyRecord
 from gumboot.core.standing import Standing
+from gumboot.core.study.label_prints import Medium, Print
 from gumboot.core.study.van import Torqued
+from gumboot.documents.labels import labels_html
 from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html, torques_html
 from gumboot.documents.template import Template, template_html
 from gumboot.drawing.svg import Canvas
@@ -43,6 +45,11 @@ def pack_pdf(
 def torques_pdf(torques: Sequence[Torqued], title: str) -> bytes:
     """The paper card of all torques."""
     return bytes(HTML(string=torques_html(torques, title), url_fetcher=OwnFilesOnly()).write_pdf())
+
+
+def labels_pdf(prints: Sequence[Print], medium: Medium, title: str) -> bytes:
+    """Labels at true size on a tape or on sheets."""
+    return bytes(HTML(string=labels_html(prints, medium, title, FONTS.as_uri()), url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def template_pdf(template: Template, system: str) -> bytes:

@@ -9,6 +9,7 @@ from typing import Literal
 
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.leads import Lead, LeadEnd, LeadKind
+from gumboot.core.plan.marks import numbers_of
 from gumboot.drawing.svg import Canvas, shortened
 
 LeadState = Literal["open", "made", "proved", "held"]
@@ -38,11 +39,6 @@ class Box:
     def middle(self) -> float:
         """Its height in the middle."""
         return self.y + self.h / 2
-
-
-def numbers_of(plan: Plan) -> dict[str, str]:
-    """What each lead is called on drawing and list: L1, L2 in the order in which they are made."""
-    return {lead.id: f"L{n}" for n, lead in enumerate(plan.leads.leads, start=1)}
 
 
 def _far(lead: Lead, inverters: set[str]) -> LeadEnd:
@@ -83,7 +79,7 @@ class _Net:
                 if key in self.boxes:
                     continue
                 self.boxes[key] = Box(x, y, SIDE_W, SIDE_H)
-                self.words[key] = (end.title, _under(lead, end))
+                self.words[key] = (end.title, _under(end))
                 y += SIDE_H + SIDE_GAP
 
     def ports(self, inverter: str, side: str) -> list[Lead]:
@@ -122,13 +118,9 @@ class _Net:
         return (box.x if side == "left" else box.x + box.w, y)
 
 
-def _under(lead: Lead, end: LeadEnd) -> str:
+def _under(end: LeadEnd) -> str:
     """A second line in the box of a thing."""
-    if lead.kind is LeadKind.CT:
-        return end.socket
-    if lead.kind is LeadKind.METER:
-        return lead.told.split(",")[0]
-    return end.socket if lead.kind is not LeadKind.NETWORK else lead.title.rpartition(", ")[2]
+    return end.under or end.socket
 
 
 def _tracks(ends: Sequence[tuple[float, float]]) -> list[int]:
@@ -269,8 +261,7 @@ def net_canvas(plan: Plan, states: Mapping[str, LeadState], *, leads_on: bool = 
     ways = {**_side_ways(net, "left"), **_side_ways(net, "right"), **_chain_ways(net)}
     by_id = {lead.id: lead for lead in plan.leads.leads}
     for lead, points in ways.items():
-        is_air = by_id[lead].kind is LeadKind.NETWORK and not by_id[lead].cable.startswith("Ready")
-        _line(c, points, states.get(lead, "open"), is_air=is_air)
+        _line(c, points, states.get(lead, "open"), is_air=by_id[lead].is_air)
     for key, box in net.boxes.items():
         title, under = net.words[key]
         title = f"{title[:1].upper()}{title[1:]}"
@@ -282,7 +273,7 @@ def net_canvas(plan: Plan, states: Mapping[str, LeadState], *, leads_on: bool = 
         if key in net.ended:
             c.text(box.x + box.w / 2, high + 31, "terminator in", 11.5, "middle", "green")
     _sockets(c, net)
-    _tags(c, ways, numbers_of(plan), states, leads_on=leads_on)
+    _tags(c, ways, numbers_of(plan.leads.leads), states, leads_on=leads_on)
     _legend(c, net.foot + 28)
     return c
 

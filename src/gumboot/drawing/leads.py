@@ -12,6 +12,7 @@ from gumboot.core.card.parts import Pin
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.leads import Lead, LeadEnd, Wire
 from gumboot.core.sim.ringing import PLUG, SEVERAL
+from gumboot.drawing.show import quantity
 from gumboot.drawing.svg import Canvas, shortened
 
 # How a colour of a core is painted: one pigment, or a stripe of it on white.
@@ -235,8 +236,8 @@ def lead_canvas(lead: Lead, sheet: Sheet = BENCH, heard: Mapping[int, int] | Non
     for (x, anchor), words in zip(edges, ready, strict=True):
         c.text(x, tall - 5, words, 11.5, anchor, "blue", mono=True)
     if sheet is BENCH and lead.length is not None:
-        metres = lead.length.value
-        c.dimension(sheet.left + sheet.plug + 30, 32, sheet.right - 30, 32, f"{metres:.2f} m · {metres / 0.3048:.1f} ft")
+        both = " · ".join(quantity(lead.length.value, "m", system) for system in ("SI", "US"))
+        c.dimension(sheet.left + sheet.plug + 30, 32, sheet.right - 30, 32, both)
     return c
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from gumboot.core import units, working
 from gumboot.core.figure import Figure
 from gumboot.core.installation import House
+from gumboot.core.wording import inches_on_tape
 
 DECIMALS = {
     "V": 1,
@@ -83,22 +84,9 @@ def quantity(value: float, unit: str, system: str = "SI") -> str:
     return f"{digits} {shown}".strip()
 
 
-# A tape in inches is read to this part of one.
-PART = 16
-
-
 def tape(mm: float, system: str) -> str:
     """A length as a tape shows it: whole millimetres, or inches with the nearest sixteenth."""
-    if system != "US":
-        return f"{mm:.0f} mm"
-    whole, parts = divmod(round(units.inches_from_mm(abs(mm)) * PART), PART)
-    sign = "−" if mm < 0 and (whole or parts) else ""
-    if not parts:
-        return f"{sign}{whole} in"
-    over = PART
-    while parts % 2 == 0:
-        parts, over = parts // 2, over // 2
-    return f"{sign}{f'{whole} ' if whole else ''}{parts}/{over} in"
+    return inches_on_tape(mm) if system == "US" else f"{mm:.0f} mm"
 
 
 def figure_text(figure: Figure, system: str = "SI") -> str:

@@ -66,6 +66,11 @@ def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
     for box in wall.boxes:
         for hole in box.holes:
             _hole(c, hole.id, hole.x_mm.key, X(hole.x_mm.value), Y(hole.y_mm.value), hole.hits or wall.studs_mm == ())
+    for room in wall.growth:
+        r = room.rect
+        c.rect(X(r.x), Y(r.y + r.h), r.w * scale, r.h * scale, None, "pencil", 1, "2 3")
+        words = "room for one more" if r.w * scale > text_width("room for one more", 10) else "room"
+        c.text(X(r.x + r.w / 2), Y(r.y + r.h / 2) + 4, words, 10, "middle", "pencil")
     c.line(left - 20, floor, 728, floor, "ink", 2)
     for k in range(76):
         c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)

@@ -9,7 +9,7 @@ from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.plan.upkeep import completed
 from gumboot.store.accounts import add_user
 from gumboot.store.jobs import create_job
-from gumboot.store.models import JobRow, RecordLink, RecordRow, RevisionRow
+from gumboot.store.models import CardNoteRow, JobRow, RecordLink, RecordRow, RevisionRow
 
 DEMO_PASSWORD = "low-tide-42"
 DEMO_USERS = (
@@ -35,9 +35,14 @@ def drop_demo(owner: Engine) -> None:
     """Remove the demo houses with their records; only the schema's owner can lift the guard, for the length of this act."""
     with Session(owner) as db:
         ids = list(db.scalars(select(JobRow.id).where(JobRow.demo)))
-        for table, row in (("record_links", RecordLink), ("records", RecordRow)):
+        told = select(RecordRow.id).where(RecordRow.job_id.in_(ids))
+        for table, gone in (
+            ("card_notes", delete(CardNoteRow).where(CardNoteRow.record_id.in_(told))),
+            ("record_links", delete(RecordLink).where(RecordLink.job_id.in_(ids))),
+            ("records", delete(RecordRow).where(RecordRow.job_id.in_(ids))),
+        ):
             db.execute(text(f"alter table {table} disable trigger {table}_append_only"))
-            db.execute(delete(row).where(row.job_id.in_(ids)))
+            db.execute(gone)
             db.execute(text(f"alter table {table} enable trigger {table}_append_only"))
         db.execute(delete(RevisionRow).where(RevisionRow.job_id.in_(ids)))
         db.execute(delete(JobRow).where(JobRow.id.in_(ids)))

@@ -136,6 +136,20 @@ class HoldingRow(Base):
     at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class CardNoteRow(Base):
+    """What was made of a note that a crew wrote of a card. Rows are added and never changed."""
+
+    __tablename__ = "card_notes"
+    record_id: Mapped[str] = mapped_column(ForeignKey("records.id"), primary_key=True)
+    card_id: Mapped[str] = mapped_column(String(80), index=True)
+    topic: Mapped[str] = mapped_column(String(20))
+    text: Mapped[str] = mapped_column(String(300))
+    taken: Mapped[bool]
+    reason: Mapped[str] = mapped_column(String(300), default="")
+    decided_by: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class CardRow(Base):
     """One revision of a card, the catalogue's or the company's own. Rows are added and never changed: a job keeps the revision it names."""
 

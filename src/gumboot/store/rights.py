@@ -18,12 +18,13 @@ GRANTS = {
     "records": "select, insert",
     "record_links": "select, insert",
     "cards": "select, insert",
+    "card_notes": "select, insert",
     "feeds": "select, insert, delete",
     "photos": "select, insert",
     "holdings": "select, insert, update, delete",
     "alembic_version": "select",
 }
-KEPT = ("records", "record_links", "photos", "revisions", "cards")
+KEPT = ("records", "record_links", "photos", "revisions", "cards", "card_notes")
 
 
 def grant(owner: Engine, role: str) -> None:

@@ -13,8 +13,10 @@ from gumboot.core.record import (
     Agreement,
     Answer,
     AnyRecord,
+    CardNote,
     Clearance,
     CouldNot,
+    Drilled,
     Landing,
     Left,
     MeterReading,
@@ -33,7 +35,7 @@ from gumboot.core.recording.may import BACK_WITHIN, LATE
 from gumboot.core.standing.history import title_of, wrong_with
 from gumboot.core.standing.holds import told
 from gumboot.core.standing.stations import COUNTS
-from gumboot.web.card_notes import notes_of
+from gumboot.web.card_notes import cards_at, notes_of
 from gumboot.web.view import Bench
 
 # How the fields of an act are marked on its page, by the word that its id begins with.
@@ -54,6 +56,13 @@ def heard_words(heard: int) -> str:
 def rung_words(record: Rung) -> str:
     """A ringing-out, core by core."""
     return ", ".join(f"{pin} at {heard_words(heard)}" for pin, heard in record.heard.items())
+
+
+def drilled_words(view: Bench, record: Drilled) -> str:
+    """How far holes came out beside their marks."""
+    sides = ((record.right_mm, "right of", "left of"), (record.up_mm, "above", "below"))
+    off = [f"{view.quantity(abs(mm), 'mm')} {more if mm > 0 else less} its mark" for mm, more, less in sides if mm]
+    return f"the worst {' and '.join(off)}" if off else "as marked"
 
 
 def last_of(view: Bench, act: Act) -> AnyRecord | None:
@@ -83,6 +92,8 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
             return str(record.shown.get(asked.name, ""))
         case Rung() if asked.name.removeprefix("pin-") in record.heard:
             return heard_words(record.heard[asked.name.removeprefix("pin-")])
+        case Drilled():
+            return f"{record.right_mm if asked.name == 'right' else record.up_mm:g}"
         case Left() if asked.name in ("value", "reason"):
             return record.as_left if asked.name == "value" else record.reason
         case _:
@@ -92,7 +103,7 @@ def stands_there(view: Bench, act: Act, asked: Input) -> str:
 def tool_words(act: Act, tool: ToolItem) -> str:
     """A tool as it is chosen, with what speaks against it for this act; of a torque tool the day to which it is calibrated."""
     today = datetime.now(UTC).date()
-    until = f"cal. to {tool.calibrated_to}" if act.kind in (Kind.TORQUE, Kind.JOINT) and tool.calibrated_to >= today.isoformat() else ""
+    until = f"cal. to {tool.calibrated_to}" if act.is_torqued and tool.calibrated_to >= today.isoformat() else ""
     return ", ".join(words for words in (tool.title, until, *against(act, tool, today)) if words)
 
 
@@ -149,7 +160,7 @@ class Told(NamedTuple):
 def said_by(view: Bench, record: AnyRecord) -> str:
     """What a record says, in words."""
     match record:
-        case Landing() if record.act.startswith("joint:"):
+        case Landing() if not record.act.startswith("torque:"):
             tool = f" by {record.tool.title or record.tool.id}" if record.tool else ""
             return f"{view.quantity(record.reached_nm, 'N m') if record.reached_nm is not None else 'no torque'}{tool}"
         case Landing():
@@ -168,6 +179,8 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return ", ".join(f"{name} {shown}" for name, shown in record.shown.items())
         case Rung():
             return rung_words(record)
+        case Drilled():
+            return drilled_words(view, record)
         case Left():
             return f"left at {record.as_left}"
         case Agreement():
@@ -180,6 +193,8 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return record.what
         case Photo():
             return "picture"
+        case CardNote():
+            return f"for the next crew: {record.text}"
         case TakenBack():
             return "taken back"
         case SetAside():
@@ -291,4 +306,5 @@ WORDS: dict[str, Any] = {
     "state_word": state_word,
     "facts_of": facts_of,
     "notes_of": notes_of,
+    "cards_at": cards_at,
 }

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from gumboot.core.acts import Act, Kind
+from gumboot.core.acts.topics import topics_of
 from gumboot.core.card.fitting_up import Topic
 from gumboot.core.card.model import AnyCard
 from gumboot.core.plan.leads import LeadKind
@@ -16,11 +17,21 @@ ALL_OF_LINKS: tuple[Topic, ...] = ("links", "programming", "network")
 def notes_of(view: Bench, act: Act) -> list[str]:
     """What practice has to say of the things that an act is about, where it matters, and where their manuals tell of it."""
     if act.kind is Kind.LEAD and (lead := view.plan.leads.of(act.name)) is not None and lead.kind is LeadKind.NETWORK:
-        return said_of(cards_of(view)[lead.ends[0].place], ("network",))
-    topics = TOPICS.get(act.kind, ())
-    return list(
-        dict.fromkeys(note for place in places_of(view, act) if (card := cards_of(view).get(place)) for note in said_of(card, topics))
-    )
+        card = cards_of(view)[lead.ends[0].place]
+        return [*said_of(card, ("network",)), *of_crews(view, card, ("network",))]
+    topics = topics_of(act)
+    return list(dict.fromkeys(note for card in cards_at(view, act) for note in (*said_of(card, topics), *of_crews(view, card, topics))))
+
+
+def cards_at(view: Bench, act: Act) -> list[AnyCard]:
+    """The cards of the things that an act is about, each once."""
+    known = cards_of(view)
+    return list({known[place].id: known[place] for place in places_of(view, act) if place in known}.values())
+
+
+def of_crews(view: Bench, card: AnyCard, topics: Sequence[Topic]) -> list[str]:
+    """What the company's crews wrote of a card and a planner took, where it belongs; one without a part of its own belongs everywhere."""
+    return [note.text for note in view.crew_notes.get(card.id, ()) if not note.topic or note.topic in topics]
 
 
 def cards_of(view: Bench) -> dict[str, AnyCard]:
@@ -39,19 +50,6 @@ def places_of(view: Bench, act: Act) -> list[str]:
     if bank is not None:
         return [bank.thing.units[0].id, view.plan.house.lead.id]
     return [act.thing if act.thing in known else act.name.partition(".")[0]]
-
-
-# Which parts of a card's notes and of its manual belong to an act.
-TOPICS: Mapping[Kind, tuple[Topic, ...]] = {
-    **dict.fromkeys((Kind.INSIDE, Kind.HOLE, Kind.LIFT), ("wall",)),
-    **dict.fromkeys((Kind.TORQUE, Kind.RECHECK, Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES), ("landing",)),
-    **dict.fromkeys((Kind.RITUAL, Kind.READ_BACK), ("programming",)),
-    **dict.fromkeys((Kind.LEAD, Kind.RING, Kind.BRIDGE), ("links",)),
-    **dict.fromkeys((Kind.CORE, Kind.METER), ("sensing",)),
-    **dict.fromkeys((Kind.STEP, Kind.OFF), ("power-up",)),
-    Kind.COVER: ("cover",),
-    Kind.SETTING: ("settings",),
-}
 
 
 def said_of(card: AnyCard, topics: Sequence[Topic]) -> list[str]:

@@ -20,7 +20,7 @@ from gumboot.core.errors import BadUnit, GumbootError
 from gumboot.core.limits import read_json
 from gumboot.core.study.compare import changed_fields, flat
 from gumboot.core.study.fit import ratings
-from gumboot.store import cards
+from gumboot.store import card_notes, cards
 from gumboot.web import urls
 from gumboot.web.deciding import EDITORS
 from gumboot.web.quantities import parse
@@ -43,7 +43,20 @@ def _list(db: Session, who: Any, kind: str = "", status: int = 200, problem: str
     everything = sorted(cards.whole_shelf(db).values(), key=lambda c: (c.kind, c.id not in own, c.title))
     kinds = list(dict.fromkeys(c.kind for c in everything))
     shown = [c for c in everything if not kind or c.kind == kind]
-    return render("cards.html", status, who=who, kinds=kinds, kind=kind, rows=shown, own=own, ratings=ratings, problem=problem)
+    titles = {c.id: c.title for c in everything}
+    return render(
+        "cards.html",
+        status,
+        who=who,
+        kinds=kinds,
+        kind=kind,
+        rows=shown,
+        own=own,
+        ratings=ratings,
+        problem=problem,
+        notes=[(note, titles.get(note.card, note.card)) for note in card_notes.waiting(db)],
+        may_decide=who.role in EDITORS,
+    )
 
 
 def _document(db: Session, card_id: str) -> dict[str, Any]:
@@ -76,7 +89,7 @@ def card_page(card_id: str, db: Db, person: Person) -> HTMLResponse:
     document = _document(db, card_id)
     kept = cards.revisions(db, card_id)
     changes = [(new.revision, changed_fields(old.document, new.document)) for new, old in itertools.pairwise(kept)]
-    return _form(person, document, card_id not in shelf(), kept=kept, changes=changes)
+    return _form(person, document, card_id not in shelf(), kept=kept, changes=changes, notes=card_notes.taken(db).get(card_id, ()))
 
 
 def _form(
@@ -88,6 +101,7 @@ def _form(
     typed: dict[str, str] | None = None,
     kept: Any = (),
     changes: Any = (),
+    notes: Any = (),
 ) -> HTMLResponse:
     sections: dict[str, list[tuple[str, str, str]]] = {}
     for path, text, kind in _rows(document):
@@ -107,6 +121,7 @@ def _form(
         problems=problems or {},
         kept=kept,
         changes=changes,
+        notes=notes,
     )
 
 

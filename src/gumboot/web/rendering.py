@@ -25,7 +25,7 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import stand
 from gumboot.drawing import show
-from gumboot.store import cards, jobs, records
+from gumboot.store import card_notes, cards, jobs, records
 from gumboot.store.accounts import Who
 from gumboot.store.holdings import holdings
 from gumboot.store.recent import Recent
@@ -103,6 +103,7 @@ def bench(db: Session, who: Who, job_id: str, station: str, written: jobs.Revisi
     plan = plan_of(db, revision)
     standing = stand(plan, rows, datetime.now(UTC), revision.number, head=records.head(db, job_id))
     view = Bench(who, revision, plan, standing, rows, station, **extra)
+    view.crew_notes = card_notes.taken(db)
     if station == "wire":
         view.holdings = holdings(db, job_id)
     if station in ("survey", "bank"):

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
-from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, schools, sensitivity, van
+from gumboot.core.study import alternatives, conduit, growth, layout_ranks, layouts, materials, pick, placing, schools, sensitivity, van
 from gumboot.core.study import year as years
 from gumboot.store.recent import Recent
 
@@ -66,6 +66,11 @@ def found_layouts(plan: Plan, modules: int | None, first: str = "yield") -> layo
 def what_comes_along(plan: Plan, today: str) -> van.Van:
     """The van list on a day: tools whose calibration is over by then are none."""
     return once(plan, f"van {today}", lambda: van.van_of(plan, today))
+
+
+def places(plan: Plan) -> placing.Proposal | None:
+    """Where everything could hang."""
+    return once(plan, "places", lambda: placing.propose(plan))
 
 
 def material(plan: Plan) -> materials.Materials:
@@ -158,6 +163,9 @@ def _figures(plan: Plan, key: str) -> list[Figure]:
         return list(year(_first(plan)).figures.values())
     if key.startswith("cut."):
         return list(material(plan).figures.values())
+    if key.startswith("placing."):
+        placed = places(plan)
+        return [f for f in (placed.before, placed.after) if f is not None] if placed is not None else []
     if key.startswith("route."):
         return [f for c in plan.circuits.all if (f := materials.wall_route(plan, c)) is not None]
     if key.startswith("room."):

@@ -100,6 +100,17 @@ def photo(job_id: str, name: str) -> str:
     return f"/jobs/{quote(job_id)}/photos/{quote(name)}"
 
 
+def notes_of(job_id: str, act_id: str) -> str:
+    """Where a crew's note on the card of an act goes."""
+    word, _, name = act_id.partition(":")
+    return f"/jobs/{job_id}/notes/{word}/{quote(name)}"
+
+
+def note(record_id: str) -> str:
+    """Where it is decided whether a note of a crew stands on its card."""
+    return f"{CARDS}/notes/{record_id}"
+
+
 def photos_of(job_id: str, act_id: str) -> str:
     """Where a picture of an act is sent."""
     word, _, name = act_id.partition(":")

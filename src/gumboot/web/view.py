@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Mapping
 from dataclasses import dataclass
 from dataclasses import field as kept
 from functools import cached_property
@@ -21,6 +22,7 @@ from gumboot.core.standing import Standing
 from gumboot.drawing import show
 from gumboot.store import jobs
 from gumboot.store.accounts import Who
+from gumboot.store.card_notes import Taken as Taken_
 from gumboot.store.holdings import Holding
 from gumboot.web import studies, typed, urls
 
@@ -52,6 +54,8 @@ class Bench:
     query: dict[str, str] = kept(default_factory=dict)
     shelf: Shelf = kept(default_factory=dict)
     behind: dict[str, Any] = kept(default_factory=dict)
+    # What the company's crews wrote of each card and a planner took.
+    crew_notes: Mapping[str, tuple[Taken_, ...]] = kept(default_factory=dict)
 
     def __post_init__(self) -> None:
         self._document = self.revision.job.model_dump(mode="json")

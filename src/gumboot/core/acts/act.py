@@ -17,7 +17,12 @@ class Kind(StrEnum):
     """What sort of act it is; the first word of its id tells it too."""
 
     PLAN = "plan"
+    UNPACK = "unpack"
+    FIND = "find"
+    BOARD = "board"
+    MARKED = "marked"
     HOLE = "hole"
+    FIXED = "fixed"
     INSIDE = "inside"
     LIFT = "lift"
     TORQUE = "torque"
@@ -115,6 +120,11 @@ class Act(Values):
     makes_safe: bool = False
     is_derived: bool = False
     is_optional: bool = False
+
+    @property
+    def is_torqued(self) -> bool:
+        """Whether it is tightened to a value with a torque tool."""
+        return self.kind in (Kind.TORQUE, Kind.JOINT, Kind.FIXED)
 
     @property
     def name(self) -> str:

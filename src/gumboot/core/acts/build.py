@@ -5,11 +5,13 @@ from __future__ import annotations
 import weakref
 
 from gumboot.core.acts.act import Act, Kind
+from gumboot.core.acts.assembly import unpacked_acts, wall_acts
 from gumboot.core.acts.equipment import equipped
-from gumboot.core.acts.finish import ANSWERED, cover_acts, label_acts, live_acts, number_acts, signing_acts, visit_acts
-from gumboot.core.acts.fit import sensing_acts, wall_acts, wire_acts
+from gumboot.core.acts.finish import ANSWERED, cover_acts, live_acts, number_acts, signing_acts, visit_acts
+from gumboot.core.acts.fit import isolated_acts, sensing_acts, wire_acts
 from gumboot.core.acts.fitting_up import entry_acts, fitting_acts
 from gumboot.core.acts.graph import PLAN, Acts
+from gumboot.core.acts.labels import label_acts, string_acts
 from gumboot.core.acts.leads import lead_acts
 from gumboot.core.acts.ritual import ritual_acts
 from gumboot.core.acts.start import clearance_acts, off_acts, power_acts, prove_acts, setting_acts
@@ -40,8 +42,11 @@ def acts(plan: Plan) -> Acts:
 def _acts(plan: Plan) -> Acts:
     every = (
         *_plan_acts(),
+        *unpacked_acts(plan),
         *wall_acts(plan),
         *fitting_acts(plan),
+        *string_acts(plan),
+        *isolated_acts(plan),
         *wire_acts(plan),
         *entry_acts(plan),
         *ritual_acts(plan),

@@ -11,8 +11,11 @@ from gumboot.core.seats import AnySeat
 
 # Acts at one box; what is read in several boxes is a check, which names them.
 AT_ITS_PLACE = (
+    Kind.UNPACK,
     Kind.INSIDE,
+    Kind.MARKED,
     Kind.HOLE,
+    Kind.FIXED,
     Kind.LIFT,
     Kind.TORQUE,
     Kind.RECHECK,

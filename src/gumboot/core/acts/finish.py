@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-import re
-from collections import Counter
 from collections.abc import Iterable, Iterator
 
 from gumboot.core.acts.act import LICENSED, Act, Band, Kind, ident
 from gumboot.core.acts.fit import YEAR_AFTER_H
-from gumboot.core.acts.fitting_up import closing_words
+from gumboot.core.acts.fitting_up import YES_NO, closing_words
 from gumboot.core.acts.graph import PLAN
 from gumboot.core.acts.start import check_act
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.fitting_up import FittedBox
-from gumboot.core.plan.prove import Lasts
 from gumboot.core.seats import AnySeat
 
 ANSWERED = ident("plan", "answered")
@@ -37,10 +34,17 @@ def _fitted(box: FittedBox | None) -> tuple[str, ...]:
     return (*(ident("joint", f"{box.place}.{own.joint.id}") for own in box.joints), *entries)
 
 
+def _closed(box: FittedBox | None) -> Band:
+    """What a closed box must show: yes, its screws at their torque."""
+    torque = box.cover_torque if box is not None else None
+    return YES_NO if torque is None else Band(unit="N m", expected=torque, choices=YES_NO.choices)
+
+
 def cover_acts(plan: Plan) -> Iterator[Act]:
     """Each box closed, after the last thing that is measured in it."""
     titles = {t.place: t.place_title for t in plan.terminations}
     for place, title in titles.items():
+        box = plan.fitting.box(place)
         inside = tuple(ident("check", c.id) for c in plan.all_checks() if place in c.places)
         yield Act(
             id=ident("cover", place),
@@ -48,8 +52,8 @@ def cover_acts(plan: Plan) -> Iterator[Act]:
             station="live-checks",
             title=f"{title} closed",
             thing=place,
-            see=closing_words(box := plan.fitting.box(place)),
-            band=Band(choices=("yes", "no")),
+            see=closing_words(box),
+            band=_closed(box),
             needs=(*(ident("torque", t.id) for t in plan.terminations if t.place == place), *_fitted(box), *inside),
         )
         yield Act(
@@ -60,30 +64,6 @@ def cover_acts(plan: Plan) -> Iterator[Act]:
             thing=place,
             guards="paper",
             is_optional=True,
-        )
-
-
-def slug(text: str) -> str:
-    """A name for ids: small letters, figures and hyphens."""
-    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
-
-
-def label_acts(plan: Plan) -> Iterator[Act]:
-    """Each label in its place, with the words that the plan gives it now."""
-    nth: Counter[str] = Counter()
-    for label in plan.labels:
-        at = slug(label.place)
-        nth[at] += 1
-        yield Act(
-            id=ident("label", at if nth[at] == 1 else f"{at}-{nth[at]}"),
-            kind=Kind.LABEL,
-            station="live-checks",
-            title=f"Label: {label.place}",
-            thing=label.place,
-            see=label.text,
-            band=Band(words=label.text, choices=("yes", "no")),
-            guards="paper",
-            lasts=Lasts(rests=label.text),
         )
 
 

@@ -1,64 +1,22 @@
-"""The acts of hanging, landing and sensing."""
+"""The acts of landing and sensing."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 from gumboot.core.acts.act import Act, Band, Kind, ident
 from gumboot.core.acts.fitting_up import ferrite_act
 from gumboot.core.acts.graph import PLAN
+from gumboot.core.acts.labels import marks_of_circuits
+from gumboot.core.acts.start import check_act
 from gumboot.core.card.base import EnclosureCard
-from gumboot.core.card.inverter import InverterCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Lasts
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.plan.terminations import Termination, termination_id
-from gumboot.core.plan.wall import Box
 
 DAY_AFTER_H, YEAR_AFTER_H = 24.0, 365 * 24.0
 NEVER = "Once tightened, never disturbed: look at its mark, and leave it."
-
-
-def _hung(box: Box, inside: Sequence[str]) -> Iterator[Act]:
-    """The holes of a box and what goes into it first, then the box on them."""
-    before: tuple[str, ...] = ()
-    if inside:
-        first = ident("inside", box.id)
-        before = (first,)
-        yield Act(
-            id=first, kind=Kind.INSIDE, station="wire", title=f"{box.title}: in before it hangs", thing=box.id, see=f"{', '.join(inside)}.",
-            band=Band(choices=("yes", "no")),
-        )  # fmt: skip
-    if box.holes:
-        count = f"{len(box.holes)} hole{'s' if len(box.holes) > 1 else ''}"
-        hole = ident("hole", box.id)
-        before = (*before, hole)
-        yield Act(
-            id=hole,
-            kind=Kind.HOLE,
-            station="wire",
-            title=f"Holes of {box.title} drilled",
-            thing=box.id,
-            see=f"{count}, as dimensioned on Wall; dust out.",
-        )
-    by = f", {box.lifted_by}" if box.lift_needs_two else ""
-    yield Act(
-        id=ident("lift", box.id),
-        kind=Kind.LIFT,
-        station="wire",
-        title=f"{box.title} in its place, level and fixed{by}",
-        thing=box.id,
-        see="Level, and every fixing holds.",
-        needs=before,
-    )
-
-
-def wall_acts(plan: Plan) -> Iterator[Act]:
-    """Each box: its holes, and how it is lifted."""
-    for wall in plan.walls:
-        for box in wall.boxes:
-            card = plan.house.cards.get(box.id)
-            yield from _hung(box, card.goes_in_first if isinstance(card, InverterCard) else ())
 
 
 def _landing(t: Termination, *, before: tuple[str, ...]) -> Act:
@@ -96,16 +54,30 @@ def far_ends(plan: Plan) -> dict[str, tuple[str, ...]]:
     return found
 
 
+def isolated_at(plan: Plan) -> dict[str, str]:
+    """By the place of a source that can be switched off: the act that proves it dead before anything is landed there."""
+    return {check.places[0]: ident("check", check.id) for check in plan.checks if check.station == "wire"}
+
+
+def isolated_acts(plan: Plan) -> Iterator[Act]:
+    """Sources switched off, locked, and proved dead."""
+    for check in plan.checks:
+        if check.station == "wire":
+            yield check_act(check)
+
+
 def wire_acts(plan: Plan) -> Iterator[Act]:
     """Each landing, in landing order, and each lug that is looked at again a day later."""
     placed = {box.id for wall in plan.walls for box in wall.boxes}
     first = {place for place, card in plan.house.cards.items() if place in placed and isinstance(card, EnclosureCard) and card.hang_first}
     ferrites = {(box.place, f.port): ferrite_act(box.place, f.port) for box in plan.fitting.boxes for f in box.ferrites}
-    far = far_ends(plan)
+    far, marked, isolated = far_ends(plan), marks_of_circuits(plan), isolated_at(plan)
     for t in plan.terminations:
         hung = (ident("lift", t.place),) if t.place in first else ()
         on = (ferrites[t.place, t.port],) if (t.place, t.port) in ferrites else ()
-        yield _landing(t, before=(*hung, *on, *(ident("torque", end) for end in far.get(t.id, ()))))
+        marks = marked.get(t.circuit, ()) if t.live_method else ()
+        dead = (isolated[t.place],) if t.place in isolated else ()
+        yield _landing(t, before=(*hung, *dead, *on, *marks, *(ident("torque", end) for end in far.get(t.id, ()))))
     for t in plan.terminations:
         if t.terminal.recheck_24h:
             yield _mark(t, "recheck", "a day later", DAY_AFTER_H)

@@ -9,6 +9,8 @@ from gumboot.core.card.fitting_up import Cover, Ferrite
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.fitting_up import Bridged, FactoryJoint, FittedBox
 from gumboot.core.plan.prove import Lasts
+from gumboot.core.units import lbf_in_from_nm
+from gumboot.core.wording import within
 
 YES_NO = Band(choices=("yes", "no"))
 WITHOUT_TORQUE = "as tight as its maker says"
@@ -25,10 +27,10 @@ def _joint(box: FittedBox, own: FactoryJoint) -> Act:
         id=ident("joint", f"{box.place}.{joint.id}"),
         kind=Kind.JOINT,
         station="wire",
-        title=f"{box.title}: {joint.title[:1].lower()}{joint.title[1:]}",
+        title=f"{box.title}: {within(joint.title)}",
         thing=box.place,
         prepare=f"{joint.tip.words[:1].upper()}{joint.tip.words[1:]}.",
-        see="Made in the factory: tighten it to its value, and draw the mark across it.",
+        see=f"{'' if joint.on_site else 'Made in the factory: '}{'T' if joint.on_site else 't'}ighten it to its value, and draw the mark across it.",
         caution=joint.caution,
         band=Band(unit="N m", low=own.low, high=own.high, expected=own.torque),
     )
@@ -111,5 +113,5 @@ def closing_words(box: FittedBox | None) -> str:
         return "Debris out, unused glands blanked, shields back, cover on with its screws at the torque that stands on it."
     shields = f"{', '.join(cover.shields)} back in place; " if cover.shields else ""
     tip = f", {cover.tip.words}" if cover.tip is not None else ""
-    torque = f"at {cover.torque_nm:g} N m" if cover.torque_nm is not None else WITHOUT_TORQUE
+    torque = f"at {cover.torque_nm:g} N m ({lbf_in_from_nm(cover.torque_nm):.1f} lbf in)" if cover.torque_nm is not None else WITHOUT_TORQUE
     return f"Debris out; {shields}cover on: {cover.screws} screws {torque}{tip}, {cover.order or 'crosswise'}."

@@ -84,6 +84,12 @@ class Acts(Mapping[str, Act]):
         for act in all_acts:
             if missing := [i for i in (*act.needs, *act.heeds) if i not in self._by_id]:
                 raise GumbootError(f"{act.id} waits for {missing[0]}, which is no act of this house")
+        # By an act: those that wait for it themselves; and all behind one, once somebody asked.
+        self._next: dict[str, list[str]] = {}
+        self._behind: dict[str, tuple[Act, ...]] = {}
+        for act in all_acts:
+            for name in (*act.needs, *act.heeds):
+                self._next.setdefault(name, []).append(act.id)
 
     def __getitem__(self, act_id: str) -> Act:
         return self._by_id[act_id]
@@ -110,8 +116,17 @@ class Acts(Mapping[str, Act]):
         return tuple(act for act in self._by_id.values() if act.id in seen)
 
     def behind(self, act_id: str) -> tuple[Act, ...]:
-        """Everything that an act comes before."""
-        return tuple(act for act in self._by_id.values() if any(a.id == act_id for a in self.before(act.id)))
+        """Everything that an act comes before, whatever is between, in the order of the work; worked out once."""
+        found = self._behind.get(act_id)
+        if found is None:
+            seen, queue = set[str](), [act_id]
+            while queue:
+                for name in self._next.get(queue.pop(), ()):
+                    if name not in seen:
+                        seen.add(name)
+                        queue.append(name)
+            found = self._behind[act_id] = tuple(act for act in self._by_id.values() if act.id in seen)
+        return found
 
 
 class Gates:

@@ -8,6 +8,7 @@ from gumboot.core.acts.act import Act, Band, Kind, ident
 from gumboot.core.acts.ritual import told_of_groups
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.leads import Lead, LeadEnd, LeadKind
+from gumboot.core.plan.marks import numbers_of
 from gumboot.core.plan.prove import Lasts
 
 # What first power waits for of what it makes live: the buses for the step that reads them, the rest for the first step.
@@ -45,13 +46,14 @@ def _drain(lead: Lead) -> str:
     return f"Drain wire to earth at {earthed.title}, cut and taped at {other.title}." if earthed and other else ""
 
 
-def _seen(lead: Lead) -> str:
+def _seen(lead: Lead, number: str) -> str:
     """What a lead must be when it is made."""
+    marked = "" if lead.is_air else f"Marked {number} at both ends."
     if lead.kind is LeadKind.NETWORK:
         joined = "It shows that it has joined."
-        return " ".join(words for words in (lead.told, joined) if words)
+        return " ".join(words for words in (lead.told, joined, marked) if words)
     pair = "The twisted pair stays twisted to the contacts." if any(w.is_paired for w in lead.wires) else ""
-    said = (f"{_pins(lead)}." if lead.wires else "", pair, _drain(lead), lead.told)
+    said = (f"{_pins(lead)}." if lead.wires else "", pair, _drain(lead), lead.told, marked)
     return " ".join(words for words in said if words)
 
 
@@ -64,7 +66,7 @@ def _before(lead: Lead) -> Iterator[Act]:
         )  # fmt: skip
 
 
-def _made(lead: Lead, needs: tuple[str, ...]) -> Act:
+def _made(lead: Lead, number: str, needs: tuple[str, ...]) -> Act:
     minded = [lead.first if lead.kind is not LeadKind.SHUTDOWN else "", *(end.note for end in lead.ends)]
     if lead.lacks:
         minded.append(f"Not known: {', '.join(lead.lacks)}. Look it up in its manual and complete the plan.")
@@ -75,7 +77,7 @@ def _made(lead: Lead, needs: tuple[str, ...]) -> Act:
         title=lead.title,
         thing=lead.ends[0].place,
         prepare=" · ".join(end_words(end) for end in lead.ends),
-        see=_seen(lead),
+        see=_seen(lead, number),
         caution=" ".join(words for words in minded if words),
         guards="life" if lead.kind in BEFORE_POWER else "paper" if lead.kind is LeadKind.NETWORK else "equipment",
         needs=needs,
@@ -107,14 +109,14 @@ def lead_run(lead: Lead) -> str:
 
 def lead_acts(plan: Plan) -> Iterator[Act]:
     """Every lead: what comes out first, made, rung out. The link between inverters is plugged when each has its address."""
-    told = told_of_groups(plan)
+    told, numbers = told_of_groups(plan), numbers_of(plan.leads.leads)
     for lead in plan.leads.leads:
         first = tuple(_before(lead))
         yield from first
         needs = tuple(act.id for act in first)
         if lead.kind is LeadKind.PARALLEL:
             needs += tuple(told[end.place] for end in lead.ends)
-        yield _made(lead, needs)
+        yield _made(lead, numbers[lead.id], needs)
         if lead.is_rung:
             yield _rung(lead)
 

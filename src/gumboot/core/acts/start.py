@@ -14,6 +14,7 @@ from gumboot.core.plan.power_up import Step
 from gumboot.core.plan.power_up.parts import METER
 from gumboot.core.plan.prove import Check, Lasts
 from gumboot.core.plan.settings import Setting
+from gumboot.core.wording import within
 
 OFF = ident("off", "all.switches")  # no name has a dot: no switch is called so
 
@@ -50,7 +51,8 @@ def check_act(check: Check, needs: tuple[str, ...] = ()) -> Act:
 def prove_acts(plan: Plan) -> Iterator[Act]:
     """The dead checks: nothing comes before a look or a measurement that makes sure."""
     for check in plan.checks:
-        yield check_act(check)
+        if check.station == "prove":
+            yield check_act(check)
 
 
 def _needed(plan: Plan, step: Step, meters: dict[str, str]) -> list[str]:
@@ -85,7 +87,7 @@ def power_acts(plan: Plan) -> Iterator[Act]:
         first = () if before else (*proved_leads(plan, *BEFORE_POWER), *joints(plan))
         needs = tuple(dict.fromkeys((PLAN, *before, *read, *_needed(plan, step, meters), *first)))
         # Of what it does not wait for, nothing may have failed.
-        heeds = () if before else tuple(i for c in plan.checks if (i := ident("check", c.id)) not in needs)
+        heeds = () if before else tuple(i for c in plan.checks if c.station == "prove" and (i := ident("check", c.id)) not in needs)
         act = ident("step", step.id)
         yield Act(
             id=act,
@@ -109,7 +111,7 @@ def off_acts(plan: Plan) -> Iterator[Act]:
     if not steps:
         return
     every = tuple(ident("step", step.id) for step in steps)
-    order = f"{', then '.join(words[:1].lower() + words[1:] for words in plan.power_up.off_order)}."
+    order = f"{', then '.join(within(words) for words in plan.power_up.off_order)}."
     yield Act(
         id=OFF, kind=Kind.OFF, station="power-up", title="All switched off, in the off order", see=order[:1].upper() + order[1:],
         guards="life", undoes=every, makes_safe=True, is_optional=True,

@@ -83,6 +83,10 @@ class EnclosureCard(CardBase):
     altitude_max_m: Annotated[float | None, Quantity("h_max", "Highest place that {title} may stand at", "m")] = Field(None, gt=0, le=6000)
     air_min_c: Annotated[float | None, Quantity("T_air_lo", "Coldest air that {title} works in", "°C")] = None
     air_max_c: Annotated[float | None, Quantity("T_air_hi", "Hottest air that {title} works in", "°C")] = None
+    in_box: list[str] = Field([], max_length=20, description="What comes in its box beside it, such as bracket, screws and plugs")
+    goes_in_first: list[str] = Field(
+        [], max_length=12, description="What is in the box before it hangs: glands, conduit, radio stick, ferrites, shields"
+    )
     hang_first: bool = Field(False, description="It hangs in its place before any conductor is landed in it")
     live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
     joints: list[Joint] = Field([], max_length=20, description="Joints made in the factory that are looked at before power")

@@ -86,4 +86,7 @@ class AnchorCard(CardBase):
     hole_mm: Annotated[float, Quantity("d_h", "Drill bit", "mm")] = Field(gt=2, le=40)
     hole_depth_mm: Annotated[float, Quantity("h_h", "Depth of the hole", "mm")] = Field(gt=10, le=400)
     embedment_mm: Annotated[float, Quantity("h_ef", "Embedment that the anchor's values hold for", "mm")] = Field(gt=5, le=300)
+    torque_nm: Annotated[float | None, Quantity("M_a", "Torque of the anchor's nut or screw", "N m")] = Field(None, gt=0, lt=500)
+    torque_tolerance_pct: Annotated[float, Quantity("b_M", "Band allowed on the torque of the anchor", "%")] = Field(10, gt=0, le=25)
+    washer: bool = Field(False, description="A washer goes under its head or nut")
     bases: list[AnchorBase] = Field(min_length=1, max_length=3)

@@ -13,13 +13,14 @@ Topic = Literal["wall", "landing", "links", "programming", "sensing", "cover", "
 
 
 class Joint(Frozen):
-    """A joint that is made in the factory and may have come loose on the way: its screw is looked at with the torque tool."""
+    """A joint within a thing: made in the factory, where it may have come loose on the way, or on site. Its screw sees the torque tool."""
 
     id: str = Field(pattern=r"^[a-z0-9-]+$")
     title: str = Field(max_length=60)
     torque_nm: Annotated[float, Quantity("M_j", "Torque of the factory joint {title}", "N m")] = Field(gt=0, lt=500)
     torque_tolerance_pct: Annotated[float, Quantity("b_M", "Band allowed on the torque of {title}", "%")] = Field(10, gt=0, le=25)
     tip: Tip
+    on_site: bool = Field(False, description="Made on site, as a strip between two modules is, not in the factory")
     caution: str = Field("", max_length=200)
 
 

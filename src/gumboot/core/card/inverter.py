@@ -148,13 +148,13 @@ class InverterCard(EnclosureCard):
     environment: str
     start_order: Literal["island first", "grid first", "pv first"]
     landing_order: list[str]
+    landing_asked: bool = Field(False, description="The maker asks for this order; else the crew may land by its own school")
     derating: Derating | None = Field(
         None, description="How its output falls in thin and in hot air; empty: it keeps its rating to its limits"
     )
     parallel: Parallel | None = Field(None, description="Several together; empty: the maker says nothing of it, one is allowed")
     network: Network | None = Field(None, description="How it is reached from afar; empty: the maker says nothing of it")
     settings: list[Range] = []
-    goes_in_first: list[str] = []
     idle_w: Annotated[float, Quantity("P_0", "Inverter's own draw", "W")] = Field(ge=0)
 
     @property

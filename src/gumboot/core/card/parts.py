@@ -107,6 +107,7 @@ class Pin(Frozen):
     optional: bool = Field(False, description="The maker lets it stay open")
 
 
+Bus = Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense", "Ethernet"]
 Plug = Literal["eight-way plug", "screw terminals", "spring terminals"]
 Purpose = Literal["", "battery", "inverters", "meter", "gateway", "shutdown", "generator start", "demand response", "network", "other"]
 
@@ -126,7 +127,7 @@ class DataPort(Frozen):
 
     id: str
     title: str
-    bus: Literal["CAN", "RS-485", "CT", "12 V", "dry contact", "sense", "Ethernet"]
+    bus: Bus
     purpose: Purpose = Field(
         "", description="What is joined here; empty: to be told by the bus alone, which fails where two sockets have one"
     )
@@ -173,6 +174,9 @@ class Body(Frozen):
     clear_below_mm: Annotated[float, Quantity("c_b", "Kept free below", "mm")] = 0
     clear_front_mm: Annotated[float, Quantity("c_f", "Kept free in front", "mm")] = 0
     screen_up_mm: Annotated[float | None, Quantity("y_s", "Screen above the box's lower edge", "mm")] = None
+    hook_mm: Annotated[float | None, Quantity("h_hook", "Lift above its bracket before it is lowered onto it", "mm")] = Field(
+        None, gt=0, le=300
+    )
 
 
 class Range(Frozen):

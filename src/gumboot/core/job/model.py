@@ -59,11 +59,18 @@ __all__ = [
 BookId = Literal["nec-2023", "iec-60364", "bs-7671", "as-nzs-3000"]
 
 
+Landing = Literal["as the card says", "AC, PV, battery", "battery, PV, AC"]
+
+
 class Preferences(Frozen):
     """How this crew works."""
 
     units: Literal["US", "SI"] = "US"
     drop_limit_pct: Annotated[float, Quantity("dv_max", "Drop wanted at most", "%")] = Field(3, gt=0, le=10)
+    landing: Landing = Field(
+        "as the card says",
+        description="Order of landing at an inverter whose maker asks for none: earth is first and live ends last in each",
+    )
     lighting: bool = Field(True, description="Lighting hangs on the backed-up board")
     start_of_autonomy_pct: Annotated[float, Quantity("S_0", "State of charge when the outage begins", "%")] = Field(100, ge=5, le=100)
     pv_loss_pct: Annotated[float, Quantity("l_pv", "PV lost to dirt, shade, wiring and mismatch", "%")] = Field(12, ge=0, le=60)

@@ -53,6 +53,7 @@ class Placement(Frozen):
     entry: Literal["usual", "below", "above", "left", "right"] = Field(
         "usual", description="Side from which conduits come in; usual: below an inverter, the freest side of another box"
     )
+    pinned: bool = Field(False, description="It stays where it is when places are proposed")
 
 
 class Wall(Frozen):

@@ -35,6 +35,7 @@ class FittedBox(Values):
     joints: tuple[FactoryJoint, ...]
     ferrites: tuple[Ferrite, ...]
     cover: Cover | None
+    cover_torque: Figure | None = None
 
     @property
     def blanks(self) -> int:
@@ -88,7 +89,7 @@ def _box(ledger: Ledger, place: str, title: str, entering: int) -> FittedBox | N
     card = ledger.house.cards[place]
     if not isinstance(card, EnclosureCard):
         return None
-    used = None
+    used, cover = None, card.cover
     if card.entries is not None:
         limits = "One for each raceway or cable, one for all signal leads together."
         used = ledger.work(
@@ -102,7 +103,8 @@ def _box(ledger: Ledger, place: str, title: str, entering: int) -> FittedBox | N
         used=used,
         joints=tuple(_joint(ledger, place, card, joint) for joint in card.joints),
         ferrites=tuple(card.ferrites),
-        cover=card.cover,
+        cover=cover,
+        cover_torque=ledger.read(card, "cover.torque_nm") if cover is not None and cover.torque_nm is not None else None,
     )
 
 

@@ -5,29 +5,46 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from gumboot.core.figure import BY_VALUE, Figure
+from gumboot.core.figure import BY_VALUE, Figure, constant
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import OneBank, Supplies, banks_of
 from gumboot.core.plan.loads.school import is_single_line
 from gumboot.core.plan.strings import StringsPlan
 from gumboot.core.rulebook.loader import read_table
 from gumboot.core.seats import AnySeat, PvInverterSeat
+from gumboot.core.wording import within
+
+# Read at arm's length: what no clause asks more of.
+LETTERS = constant("h_l", "Letters at least", 3.0, "mm", "cp.letters")
 
 
 class Label(NamedTuple):
-    """One label: where it goes, its words, and the figures printed in them."""
+    """One label: where it goes, its words, and the figures printed in them.
+
+    ``at`` is the thing that carries it, empty where the house as a whole does; ``letters`` is how high its capitals are at least, ``stock``
+    what it is printed on where the clause says.
+    """
 
     place: str
     text: str
     source: str
     figures: tuple[Figure, ...] = ()
+    at: str = ""
+    letters: Figure = LETTERS
+    stock: str = ""
+
+
+def _letters(row: Mapping[str, str]) -> Figure:
+    """How high the capitals of a row are at least."""
+    return constant("h_l", "Letters at least", float(row["letters_mm"]), "mm", row["source"]) if row["letters_mm"] else LETTERS
 
 
 # By family: each row with the values that its words ask for, and its label where one thing carries it and its words ask for none.
 _ROWS: dict[str, list[tuple[dict[str, str], tuple[str, ...], Label]]] = {}
 for _row in read_table("common/tables/labels.csv"):
-    _asked = tuple(key for key in ("pv_v", "bank_v", "fault_a", "bond") if f"{{{key}}}" in _row["text"])
-    _ROWS.setdefault(_row["family"], []).append((_row, _asked, Label(_row["place"], _row["text"], _row["source"])))
+    _asked = tuple(key for key in ("pv_v", "bank_v", "fault_a", "bond", "off", "sources") if f"{{{key}}}" in _row["text"])
+    _plain = Label(_row["place"], _row["text"], _row["source"], letters=_letters(_row), stock=_row["stock"])
+    _ROWS.setdefault(_row["family"], []).append((_row, _asked, _plain))
 
 
 class Said(NamedTuple):
@@ -50,6 +67,7 @@ class Known(NamedTuple):
     ledger: Ledger
     strings: StringsPlan | None
     banks: Sequence[tuple[OneBank, Mapping[str, Said]]]
+    off_order: Sequence[str]
 
 
 def kinds_of(ledger: Ledger) -> set[str]:
@@ -149,19 +167,45 @@ EACH: dict[str, Callable[[Known], Iterator[Carries]]] = {
 NOT_KNOWN, ALONE = Said("not known yet"), Carries(None)
 
 
-def _written(row: Mapping[str, str], asked: Sequence[str], carrying: Sequence[Carries]) -> Iterator[Label]:
+# Where each source is switched off, as the labels there call the place.
+_SWITCHED_OFF = (
+    ("PV", "PV disconnect", _converters),
+    ("battery", "battery disconnect", _disconnects),
+    ("generator", "generator inlet", _generators),
+)
+
+
+def _sources(k: Known) -> str:
+    """Every source of the property, each with the place at which it is switched off."""
+    found = ["grid at the service disconnect"] if k.ledger.job.site.supply != "none" else []
+    for source, where, each in _SWITCHED_OFF:
+        names = [carries.seat.name for carries in each(k) if carries.seat is not None]
+        found += [f"{source} at the {where}{f' of {name}' if len(names) > 1 else ''}" for name in names]
+    return "; ".join(found)
+
+
+def _of_the_house(k: Known) -> Mapping[str, Said]:
+    """What labels say that is about the house as a whole."""
+    off = "; ".join(f"{n} {within(words)}" for n, words in enumerate(k.off_order, 1))
+    found = {"off": off, "sources": _sources(k)}
+    return {key: Said(words) for key, words in found.items() if words}
+
+
+def _written(plain: Label, asked: Sequence[str], carrying: Sequence[Carries], of_house: Mapping[str, Said]) -> Iterator[Label]:
     """A label for each thing that carries it; one alone is not named, and stands there before its values are known."""
     several = len(carrying) > 1
     for one in carrying or [ALONE]:
-        place = f"{row['place']}, {one.seat.name}" if several and one.seat is not None else row["place"]
-        values = {key: one.says.get(key, NOT_KNOWN) for key in asked}
-        text = row["text"].format(**{key: said.words for key, said in values.items()})
-        yield Label(place, text, row["source"], tuple([said.figure for said in values.values() if said.figure is not None]))
+        place = f"{plain.place}, {one.seat.name}" if several and one.seat is not None else plain.place
+        values = {key: one.says.get(key) or of_house.get(key, NOT_KNOWN) for key in asked}
+        text = plain.text.format(**{key: said.words for key, said in values.items()})
+        figures = tuple([said.figure for said in values.values() if said.figure is not None])
+        yield plain._replace(place=place, text=text, figures=figures, at=one.seat.id if one.seat is not None else "")
 
 
-def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies) -> tuple[Label, ...]:
+def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies, off_order: Sequence[str]) -> tuple[Label, ...]:
     """Every label of the book's family that this system asks for, on each thing that carries it, its figures put in."""
-    known = Known(ledger, strings, [(bank, _of_bank(bank, supplies)) for bank in banks_of(ledger)])
+    known = Known(ledger, strings, [(bank, _of_bank(bank, supplies)) for bank in banks_of(ledger)], off_order)
+    of_house = _of_the_house(known)
     kinds, carrying, found = kinds_of(ledger), dict[str, list[Carries]](), list[Label]()
     for row, asked, plain in _ROWS[ledger.book.family]:
         if row["when"] not in kinds:
@@ -169,8 +213,6 @@ def plan_labels(ledger: Ledger, strings: StringsPlan | None, supplies: Supplies)
         each = row["each"]
         if each not in carrying:
             carrying[each] = list(EACH[each](known))
-        if asked or len(carrying[each]) > 1:
-            found += _written(row, asked, carrying[each])
-        else:
-            found.append(plain)
+        kept = plain._replace(letters=ledger.keep(plain.letters))
+        found += _written(kept, asked, carrying[each], of_house)
     return tuple(found)

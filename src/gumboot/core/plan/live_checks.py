@@ -9,6 +9,7 @@ from gumboot.core.plan.power_up import PowerUpPlan
 from gumboot.core.plan.power_up.board import mark
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.sensing import is_metered
+from gumboot.core.wording import within
 
 # The step of an order that is not planned: nothing live is checked before a licence holder and the maker's manual were there.
 NEVER = "order not planned"
@@ -80,7 +81,7 @@ def _insulation(ledger: Ledger, steps: list[str], last: str) -> list[Check]:
             Check(
                 id=f"isolation{m}",
                 station="live-checks",
-                title=f"Insulation of the array as {unit.name[:1].lower() + unit.name[1:] if m else 'the inverter'} shows it",
+                title=f"Insulation of the array as {within(unit.name) if m else 'the inverter'} shows it",
                 unit="kohm",
                 why="It measures before it starts: a value that falls from day to day is water in a plug.",
                 low=ledger.work(f"live.isolation{m}", "R_iso", name, ohm, "kohm", source="iec.62109"),
@@ -102,6 +103,14 @@ def _metered(ledger: Ledger, steps: list[str]) -> list[Check]:
     return rows
 
 
+def _by_gateway(ledger: Ledger, grid: str) -> list[Check]:
+    """What a gateway shows that measures the grid itself: it has no core that could be turned, and may be told the wrong way round all the same."""
+    if any(is_metered(part) for part in ledger.islands) or not any(seat.card.style == "gateway" for seat in ledger.seats.transfers):
+        return []
+    why = "Switch a known load on: import rises by as much, with its sign. Loads ahead of the gateway are not in it."
+    return [_look("meter-gateway", "Grid reading of the gateway, with a known load", why, grid)]
+
+
 def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]:
     """Live checks in order, each after the step of first power that makes it possible."""
     steps = [s.id for s in power_up.steps]
@@ -118,6 +127,7 @@ def plan_live_checks(ledger: Ledger, power_up: PowerUpPlan) -> tuple[Check, ...]
     rows += _insulation(ledger, steps, last)
     rows += _metered(ledger, steps)
     if not off_grid:
+        rows += _by_gateway(ledger, grid)
         rows.append(_look("outage", "Main switch opened: the backed-up side held", "Which loads dropped, and for how long?", grid))
         rows.append(_look("return", "Grid returned and was taken back", "The inverter waits its reconnection time.", grid))
         if ledger.job.site.export_limit_w is not None:

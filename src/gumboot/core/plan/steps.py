@@ -62,7 +62,8 @@ def _prove(w: Ledger, p: Parts) -> tuple[Check, ...]:
 
 
 def _power_up(w: Ledger, p: Parts) -> PowerUpPlan:
-    plan = plan_power_up(Ready(ledger=w, banks=p.banks, checks=p.prove, plan=p.circuits))
+    dead = tuple(check for check in p.prove if check.station == "prove")
+    plan = plan_power_up(Ready(ledger=w, banks=p.banks, checks=dead, plan=p.circuits))
     _opened(w, tuple(s.measure for s in plan.steps if s.measure))
     return plan
 
@@ -132,5 +133,10 @@ STEPS = (
     Step("power_up", "First power, step by step", ("banks", "prove", "circuits"), _power_up),
     Step("settings", "The charge and grid settings", ("banks", "loads.profile_w", "links"), _settings, holds=("settings",)),
     Step("live_checks", "What is measured while it runs", ("power_up",), lambda w, p: _opened(w, plan_live_checks(w, p.power_up))),
-    Step("labels", "What each label says", ("strings", "supply"), lambda w, p: plan_labels(w, p.strings, p.supply)),
+    Step(
+        "labels",
+        "What each label says",
+        ("strings", "supply", "power_up"),
+        lambda w, p: plan_labels(w, p.strings, p.supply, p.power_up.off_order),
+    ),
 )

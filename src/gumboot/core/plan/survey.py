@@ -20,6 +20,7 @@ from gumboot.core.quantity import Quantity, declared, options
 from gumboot.core.rulebook.books import RuleBook, book
 from gumboot.core.rules import belonging
 from gumboot.core.rules import site as rules
+from gumboot.core.wording import within
 
 
 def _told_of(job: Job, clauses: RuleBook, wall: Wall) -> dict[str, bool]:
@@ -97,7 +98,7 @@ MODELS: dict[str, type[BaseModel]] = {"site": Site, "wall": Wall, "backup": Back
 def _told(section: str, field: str) -> tuple[str, str, str, tuple[str, ...]]:
     """Name, unit, what waits for it, and options, as declared beside the field."""
     told = declared(MODELS[section], field)
-    unlocks = told.holds_up[:1].lower() + told.holds_up[1:]
+    unlocks = within(told.holds_up)
     return told.name, told.unit if isinstance(told, Quantity) else "", unlocks, options(MODELS[section], field)
 
 

@@ -74,6 +74,14 @@ class Rung(RecordBase):
     heard: Mapping[str, int] = Field(min_length=1, max_length=99)
 
 
+class Drilled(RecordBase):
+    """Holes as they were drilled: how far the worst came out to the right of its mark and above it, mm; less than nothing: left, below."""
+
+    kind: Literal["drilled"] = "drilled"
+    right_mm: float = Field(ge=-500, le=500)
+    up_mm: float = Field(ge=-500, le=500)
+
+
 class Left(RecordBase):
     """A setting as it was left in the device."""
 
@@ -130,6 +138,15 @@ class SetAside(RecordBase):
     refused: str = Field("", max_length=MOST_WORDS, description="Why it was refused")
 
 
+class CardNote(RecordBase):
+    """What a crew wants the next one to know of a card, written at the act where it bit. It stands for nothing."""
+
+    kind: Literal["card-note"] = "card-note"
+    card: str = Field(pattern=r"^[a-z0-9-]{1,60}$")
+    topic: str = Field("", max_length=20, description="The part of the work that it belongs to")
+    text: str = Field(min_length=10, max_length=300)
+
+
 class Photo(RecordBase):
     """A picture and nothing else; its hash stands in ``photo``."""
 
@@ -153,6 +170,7 @@ AnyRecord = (
     | Words
     | ReadBack
     | Rung
+    | Drilled
     | Left
     | Agreement
     | MeterReading
@@ -160,6 +178,7 @@ AnyRecord = (
     | CouldNot
     | TakenBack
     | SetAside
+    | CardNote
     | Photo
     | SignOff
 )

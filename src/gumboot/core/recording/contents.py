@@ -13,6 +13,7 @@ from gumboot.core.record import (
     Clearance,
     CouldNot,
     Done,
+    Drilled,
     Landing,
     Left,
     MeterReading,
@@ -189,7 +190,12 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
 }
 # Which records an act takes beside saying that it could not be done.
 FITS: Mapping[Kind, tuple[type[AnyRecord], ...]] = {
-    Kind.HOLE: (Done,),
+    Kind.UNPACK: (Answer,),
+    Kind.FIND: (Answer,),
+    Kind.BOARD: (Answer,),
+    Kind.MARKED: (Answer,),
+    Kind.HOLE: (Drilled, Done),
+    Kind.FIXED: (Landing,),
     Kind.INSIDE: (Answer,),
     Kind.LIFT: (Done,),
     Kind.TORQUE: (Landing,),

@@ -30,6 +30,7 @@ from gumboot.core.record import (
     Words,
 )
 from gumboot.core.recording.draft import BadDraft, Draft
+from gumboot.core.recording.drilling import draft_drilled
 from gumboot.core.recording.linked import draft_read_back, draft_rung
 from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import asked_text
@@ -51,9 +52,7 @@ def _tool(d: Draft) -> ToolUsed | None:
     tool = next((t for t in d.plan.job.tools if t.id == d.text("tool")), None)
     if tool is None:
         return None
-    low, high = (
-        (tool.low_nm, tool.high_nm) if d.act.kind in (Kind.TORQUE, Kind.JOINT) else (None, tool.rated_v if d.act.band.unit == "V" else None)
-    )
+    low, high = (tool.low_nm, tool.high_nm) if d.act.is_torqued else (None, tool.rated_v if d.act.band.unit == "V" else None)
     return ToolUsed(id=tool.id, title=tool.title, calibrated_to=tool.calibrated_to, low=low, high=high)
 
 
@@ -177,6 +176,12 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.LOOK: _answer,
     Kind.COVER: _answer,
     Kind.INSIDE: _answer,
+    Kind.UNPACK: _answer,
+    Kind.FIND: _answer,
+    Kind.BOARD: _answer,
+    Kind.MARKED: _answer,
+    Kind.HOLE: draft_drilled,
+    Kind.FIXED: _landing,
     Kind.LABEL: _answer,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _reading,

@@ -13,6 +13,7 @@ from gumboot.core.standing import Standing
 from gumboot.core.values import Values
 
 TORQUE_UNITS = ("N m", "lbf in", "lbf ft")
+LENGTH_UNITS = ("mm", "in")
 COULD_NOT_WORDS = ("could not be done", "snug only", "no tool")
 # A number with its unit, words, one of several, a tick, a tool or meter of the job, or what the page showed and sends back.
 Takes = Literal["quantity", "text", "choice", "tick", "tool", "seen"]
@@ -43,6 +44,13 @@ class Input(Values):
     is_open: bool = False
 
 
+# What is asked of every screw with a torque.
+TORQUED = (
+    Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS),
+    Input(name="tool", words="tool", takes="tool", choices=("torque tool",)),
+)
+
+
 class _Of(Values):
     """The act that asks, the plan and the standing it is asked under."""
 
@@ -65,15 +73,18 @@ def _torque(of: _Of) -> Asks:
     if term.tightened_by == "spring":
         found.insert(1, Input(name="pressed", words="pressed home again after the tug", takes="choice", choices=("yes", "no")))
     if of.act.band.expected is not None:
-        reached = Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS)
-        found[:0] = [reached, Input(name="tool", words="tool", takes="tool", choices=("torque tool",))]
+        found[:0] = TORQUED
     return tuple(found)
 
 
 def _joint(_: _Of) -> Asks:
+    return TORQUED
+
+
+def _drilled(_: _Of) -> Asks:
     return (
-        Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS),
-        Input(name="tool", words="tool", takes="tool", choices=("torque tool",)),
+        Input(name="right", words="right of its mark", takes="quantity", unit="mm", units=LENGTH_UNITS, stands="0"),
+        Input(name="up", words="above its mark", takes="quantity", unit="mm", units=LENGTH_UNITS, stands="0"),
     )
 
 
@@ -184,6 +195,12 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.LABEL: _answer,
     Kind.RECHECK: _mark,
     Kind.INSIDE: _answer,
+    Kind.UNPACK: _answer,
+    Kind.FIND: _answer,
+    Kind.BOARD: _answer,
+    Kind.MARKED: _answer,
+    Kind.HOLE: _drilled,
+    Kind.FIXED: _joint,
     Kind.READ_BACK: _read_back,
     Kind.BRIDGE: _answer,
     Kind.JOINT: _joint,
@@ -208,7 +225,7 @@ def inputs_of(plan: Plan, standing: Standing, act: Act) -> Asks:
 
 def could_not_inputs(act: Act) -> Asks:
     """What is asked of who could not do an act as asked."""
-    choices = COULD_NOT_WORDS if act.kind in (Kind.TORQUE, Kind.JOINT) else tuple(w for w in COULD_NOT_WORDS if w != "snug only")
+    choices = COULD_NOT_WORDS if act.is_torqued else tuple(w for w in COULD_NOT_WORDS if w != "snug only")
     return (
         Input(name="could_not", words=f"What stood in the way of {act.title}", takes="choice", choices=choices),
         Input(name="reason", words="Why", hint="why, in ten letters or more"),

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 from gumboot.core.acts import Act, Trouble
 from gumboot.core.acts import acts as acts_of
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import ADDED, Agreement, AnyRecord, Clearance, Photo, Reading, Role, SetAside, Stood, TakenBack
+from gumboot.core.record import ADDED, Agreement, AnyRecord, CardNote, Clearance, Photo, Reading, Role, SetAside, Stood, TakenBack
 from gumboot.core.recording.contents import LEAST_REASON, content_of
 from gumboot.core.recording.draft import Draft
 from gumboot.core.recording.drafts import agrees, drafted
@@ -159,6 +159,17 @@ def _aside(record: SetAside, person: Person, standing: Standing, now: datetime) 
     return Verdict("kept", _kept(record, person, standing))
 
 
+def _noted(plan: Plan, record: CardNote, person: Person, now: datetime) -> Verdict:
+    """A note for the next crew: anybody's who is signed in, of a card that the house has; nothing holds it, and it opens nothing."""
+    if record.doer != person.name:
+        return Verdict("forbidden", text="Who wrote it sends it.")
+    if record.done_at > now + AHEAD or now - record.done_at > LONGEST_KEPT:
+        return Verdict("refused", field="done_at", text=f"Its time is in the future, or older than {LONGEST_KEPT.days} days.")
+    if record.card not in {card.id for card in plan.house.cards.values()}:
+        return Verdict("refused", field="card", text=f"This house has no card '{record.card}'. Choose the thing that the note is about.")
+    return Verdict("kept")
+
+
 def may_record(
     plan: Plan, standing: Standing, record: AnyRecord, person: Person, now: datetime, *, sure: bool = False, under: Plan | None = None
 ) -> Verdict:
@@ -169,6 +180,9 @@ def may_record(
     """
     if isinstance(record, SetAside):
         return _aside(record, person, standing, now)
+    if isinstance(record, CardNote):
+        verdict = _noted(plan, record, person, now)
+        return Verdict("kept", _kept(record, person, standing)) if verdict.is_kept else verdict
     act = standing.acts.get(record.act)
     if act is None or act.is_derived:
         return Verdict("unknown", text="That is no act of this plan any more.")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from gumboot.core.acts import Act, Kind
+from gumboot.core.acts import Act, Band, Kind
 from gumboot.core.as_left import SAME
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
@@ -57,18 +57,27 @@ def _landing(of: _Of) -> Terms:
     found = [Term(inputs=("tug",), equals=("held",))]
     if term.tightened_by == "spring":
         found.append(Term(inputs=("pressed",), equals=("yes",)))
-    if band.low is not None and band.high is not None:
-        found.append(Term(inputs=("reached",), low=band.low.value - HAIR_NM, high=band.high.value + HAIR_NM, unit="N m"))
-        found.append(_tools(of.plan, is_optional=False))
-    return tuple(found)
+    return (*found, *_torqued(of.plan, band))
+
+
+def _torqued(plan: Plan, band: Band) -> tuple[Term, ...]:
+    """A torque within its band, by a tool that holds; nothing where no torque is asked for."""
+    if band.low is None or band.high is None:
+        return ()
+    reached = Term(inputs=("reached",), low=band.low.value - HAIR_NM, high=band.high.value + HAIR_NM, unit="N m")
+    return (reached, _tools(plan, is_optional=False))
 
 
 def _joint(of: _Of) -> Terms:
-    band = of.act.band
-    if band.low is None or band.high is None:
-        return None
-    reached = Term(inputs=("reached",), low=band.low.value - HAIR_NM, high=band.high.value + HAIR_NM, unit="N m")
-    return (reached, _tools(of.plan, is_optional=False))
+    return _torqued(of.plan, of.act.band)
+
+
+def _drilled(_: _Of) -> Terms:
+    # As marked is right beyond doubt; what else the wall bears, the server tells.
+    return tuple(
+        Term(inputs=(name,), low=0.0, high=0.0, unit="mm", measures="signed", is_optional=True, is_doubtful=True)
+        for name in ("right", "up")
+    )
 
 
 def _reading(of: _Of) -> Terms:
@@ -133,6 +142,12 @@ _TERMS: Mapping[Kind, Callable[[_Of], Terms]] = {
     Kind.LABEL: _answer,
     Kind.RECHECK: _answer,
     Kind.INSIDE: _answer,
+    Kind.UNPACK: _answer,
+    Kind.FIND: _answer,
+    Kind.BOARD: _answer,
+    Kind.MARKED: _answer,
+    Kind.HOLE: _drilled,
+    Kind.FIXED: _joint,
     Kind.BRIDGE: _answer,
     Kind.JOINT: _joint,
     Kind.FERRITE: _answer,

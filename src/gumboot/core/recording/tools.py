@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from gumboot.core.acts import Act, Kind
+from gumboot.core.acts import Act
 from gumboot.core.job.model import ToolItem
 
 
@@ -17,6 +17,6 @@ def against(act: Act, tool: ToolItem, day: date) -> tuple[str, ...]:
     if band.unit == "V" and tool.rated_v is not None and max(ends, default=0.0) > tool.rated_v:
         found.append(f"only to {tool.rated_v:g} V")
     wanted = band.expected.value if band.expected is not None else None
-    if act.kind in (Kind.TORQUE, Kind.JOINT) and wanted is not None and not (tool.low_nm or 0) <= wanted <= (tool.high_nm or wanted):
+    if act.is_torqued and wanted is not None and not (tool.low_nm or 0) <= wanted <= (tool.high_nm or wanted):
         found.append("not in its range")
     return tuple(found)

@@ -171,3 +171,23 @@ def from_each_other(a: Away) -> Breach | None:
     text = f"{a.box} and {a.other} stand {a.gap.value:.0f} mm apart; {a.least.value:.0f} mm is asked."
     act = "Move them apart, or choose a battery whose fire test allows less."
     return Breach(f"{a.box} and {a.other}", text, act, a.gap, a.least, f".placements.{a.other}.x_mm")
+
+
+class Grows(Facts):
+    """A bank that its maker lets grow: how many units it has and may have, and whether a further one has room at its wall."""
+
+    bank: str
+    title: str
+    units: int
+    most: int
+    has_room: bool
+    where: str
+
+
+@rule("WALL-GROWTH")
+def room_to_grow(g: Grows) -> Breach | None:
+    """A further unit of a bank that may grow has room beside the others."""
+    if g.has_room or g.units >= g.most:
+        return None
+    text = f"{g.title} has {g.units} of {g.most} units, and a further one has no room at {g.where}."
+    return Breach(g.bank, text, "Move it toward one side, or tell the owner that it cannot grow here.", field=".placements")

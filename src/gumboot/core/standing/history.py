@@ -97,7 +97,7 @@ def _then(record: AnyRecord, later: Sequence[AnyRecord], plan: Plan) -> str:
             return f"cleared by {other.by}: {other.reason}"
         if isinstance(other, Agreement) and other.of == record.id:
             return f"agreed to by {other.by}"
-        if other.act == record.act and other.kind not in ("taken-back", "photo", "set-aside") and not wrong_with(plan, other):
+        if other.act == record.act and other.kind not in ("taken-back", "photo", "set-aside", "card-note") and not wrong_with(plan, other):
             return f"good since {other.at.strftime('%Y-%m-%d %H:%M')}, {other.by}"
     return STANDS
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from gumboot.core.acts import PLAN, Act, Gates, Kind, State, Trouble
 from gumboot.core.plan.derive import Plan
+from gumboot.core.wording import within
 
 
 def _landings(plan: Plan, troubles: Sequence[Trouble]) -> list[str]:
@@ -25,7 +26,7 @@ def _settings(troubles: Sequence[Trouble]) -> list[str]:
 def _said(trouble: Trouble, step: Act) -> str:
     act = trouble.act
     if act.kind is Kind.METER:
-        found = act.title[:1].lower() + act.title[1:]
+        found = within(act.title)
         return (
             f"{found.partition(', PV off')[0]}: {trouble.why}"
             if trouble.why
@@ -38,7 +39,7 @@ def _said(trouble: Trouble, step: Act) -> str:
     if act.kind is Kind.STEP:
         return f"the step before: {act.title}"
     if act.kind is Kind.RITUAL:
-        title = act.title[:1].lower() + act.title[1:]
+        title = within(act.title)
         return f"the task before: {title}" if step.kind is Kind.RITUAL else f"links: {title}"
     if act.station == "power-up" and act.id in step.needs:
         return f"record the reading: {act.title}"

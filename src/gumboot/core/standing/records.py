@@ -9,7 +9,7 @@ from typing import Literal
 
 from gumboot.core.acts import Acts, Gates, Stands
 from gumboot.core.finding import Finding
-from gumboot.core.record import Agreement, AnyRecord, Clearance, Left, Photo, RecordBase, SetAside, SignOff, TakenBack
+from gumboot.core.record import Agreement, AnyRecord, CardNote, Clearance, Left, Photo, RecordBase, SetAside, SignOff, TakenBack
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.standing.since import Since
 
@@ -154,8 +154,10 @@ def counted(records: Sequence[AnyRecord]) -> list[AnyRecord]:
 
 
 def stands_for_itself(record: AnyRecord) -> bool:
-    """Whether a record says how its act stands: not what agrees to it or clears it, was set aside, nor a picture of it."""
-    return not isinstance(record, (Agreement, Clearance, SetAside)) and (not isinstance(record, Photo) or record.act.startswith("photo:"))
+    """Whether a record says how its act stands: not what agrees to it or clears it, was set aside, nor a picture of it or a note."""
+    return not isinstance(record, (Agreement, Clearance, SetAside, CardNote)) and (
+        not isinstance(record, Photo) or record.act.startswith("photo:")
+    )
 
 
 def latest(records: Iterable[AnyRecord], word: str) -> dict[str, AnyRecord]:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from gumboot.core.acts.act import CREW
-from gumboot.core.record import AnyRecord, SetAside, SignOff, TakenBack
+from gumboot.core.record import AnyRecord, CardNote, SetAside, SignOff, TakenBack
 
 
 class Signed(NamedTuple):
@@ -37,7 +37,9 @@ def signature(records: Sequence[AnyRecord], revision: int | None) -> Signed:
         return Signed(last, f"the plan is at revision {revision}; signed was revision {last.revision}")
     # A visit a year later looks at what was signed, and changes nothing of it.
     # What was promised may come; what somebody sets aside who does no acts has changed nothing on site.
-    later = [r for r in records[at + 1 :] if not isinstance(r, SignOff) and not (isinstance(r, SetAside) and r.role not in CREW)]
+    later = [
+        r for r in records[at + 1 :] if not isinstance(r, (SignOff, CardNote)) and not (isinstance(r, SetAside) and r.role not in CREW)
+    ]
     since = [r for r in later if not r.act.startswith("yearly:") and r.act not in last.promised]
     if since:
         return Signed(last, f"{len(since)} record{'s' if len(since) > 1 else ''} came in since")

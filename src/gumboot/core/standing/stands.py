@@ -9,9 +9,10 @@ from datetime import datetime, timedelta
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Landing, ReadBack, Reading, Rung, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Drilled, Landing, ReadBack, Reading, Rung, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.sim.ringing import verdict
+from gumboot.core.standing.drilled import wrong_where_drilled
 from gumboot.core.standing.judged import could_not, judge_joint
 from gumboot.core.standing.records import Judged, SettingStands
 from gumboot.core.standing.since import Since
@@ -61,6 +62,8 @@ def _is_no(record: AnyRecord) -> bool:
 
 def _check(site: Site, act: Act) -> Stands:
     stands = _by_judged(site.checks[act.name])
+    if stands.state is State.OPEN and act.station == "wire" and _over(site, act, Kind.TORQUE):
+        return Stands(State.GOOD, "all is landed there already")
     return Stands(State.CLEARED, stands.why) if stands.state is State.FAILED and act.name in site.cleared else stands
 
 
@@ -87,6 +90,30 @@ def _setting(site: Site, act: Act) -> Stands:
     if left.record is None:
         return Stands(State.OPEN)
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
+
+
+def _over(site: Site, act: Act, kind: Kind) -> bool:
+    """Whether the time of what comes before others is over: all of them are done. So it is in houses begun in an earlier version."""
+    done = [site.last.get(after.id) for after in site.acts.behind(act.id) if after.kind is kind]
+    return bool(done) and all(record is not None and not record.defects and not isinstance(record, CouldNot) for record in done)
+
+
+def _before(kind: Kind, words: str) -> Callable[[Site, Act], Stands]:
+    """How what comes before acts of a kind stands: where all of them are done its time is over, ``words`` say so."""
+
+    def stands(site: Site, act: Act) -> Stands:
+        found = _plain(site, act)
+        return Stands(State.GOOD, words) if found.state is State.OPEN and _over(site, act, kind) else found
+
+    return stands
+
+
+def _drilled(site: Site, act: Act) -> Stands:
+    record = site.last.get(act.id)
+    if not isinstance(record, Drilled):
+        return _plain(site, act)
+    wrong = wrong_where_drilled(site.plan, act.thing, record)
+    return Stands(State.FAILED, wrong) if wrong else Stands(State.GOOD)
 
 
 def _joint(site: Site, act: Act) -> Stands:
@@ -150,7 +177,11 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
     Kind.SETTING: _setting,
     Kind.FIRMWARE: _firmware,
     Kind.READ_BACK: _read_back,
+    **dict.fromkeys((Kind.FIND, Kind.BOARD, Kind.MARKED), _before(Kind.HOLE, "its holes are drilled already")),
+    Kind.UNPACK: _before(Kind.LIFT, "it hangs already"),
+    Kind.HOLE: _drilled,
     Kind.JOINT: _joint,
+    Kind.FIXED: _joint,
     Kind.RING: _rung,
     Kind.SIGN_OFF: _signed,
 }

@@ -20,7 +20,12 @@ COUNTS = (State.GOOD, State.CLEARED, State.USED)
 # What each kind of act is called in the list of what is missing, where its station does not say it.
 NOUNS: Mapping[Kind, str] = {
     Kind.INSIDE: "boxes without what goes in first",
+    Kind.UNPACK: "boxes not unpacked and looked at",
+    Kind.FIND: "walls in which nobody looked for wires and pipes",
+    Kind.BOARD: "backing boards not up",
+    Kind.MARKED: "sets of holes not marked",
     Kind.HOLE: "sets of holes not drilled",
+    Kind.FIXED: "boxes with anchors not at their torque",
     Kind.LIFT: "boxes not in their place",
     Kind.JOINT: "factory joints not tightened",
     Kind.FERRITE: "ferrites not on",

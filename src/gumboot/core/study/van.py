@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from operator import attrgetter
 from typing import NamedTuple
 
 from gumboot.core.card.fitting_up import Cover
 from gumboot.core.card.parts import Tip
+from gumboot.core.figure import Figure
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.leads import Lead
 from gumboot.core.rulebook.common.crimps import die_words
@@ -18,24 +20,29 @@ DRIVER_NM = 6.0
 # A meter is chosen with room above what it is put on: common practice.
 METER_CLASSES_V = (600.0, 1000.0, 1500.0)
 
+value_of = attrgetter("value")
+
 
 class Brought(NamedTuple):
-    """One thing to bring: its group, what it is, for what, and what speaks against what the job has; empty where nothing does."""
+    """One thing to bring: its group, what it is, for what, what speaks against what the job has (empty where nothing does), and the figures
+    that it was chosen by.
+    """
 
     group: str
     item: str
     use: str
     missing: str = ""
+    chosen_by: tuple[Figure, ...] = ()
 
 
 class Torqued(NamedTuple):
-    """One torque of the paper card: where, how much in N m, its band, the tip."""
+    """One torque of the paper card: where, how much, its band, the tip."""
 
     place: str
     title: str
-    nm: float
-    low: float
-    high: float
+    torque: Figure
+    low: Figure
+    high: Figure
     tip: str
 
 
@@ -53,10 +60,10 @@ def torques_of(plan: Plan) -> tuple[Torqued, ...]:
     for t in plan.terminations:
         if t.torque is not None and t.torque_low is not None and t.torque_high is not None:
             tip = t.terminal.tip.words if t.terminal.tip is not None else t.terminal.tool
-            found.append(Torqued(t.place, t.title, t.torque.value, t.torque_low.value, t.torque_high.value, tip))
+            found.append(Torqued(t.place, t.title, t.torque, t.torque_low, t.torque_high, tip))
     for box in plan.fitting.boxes:
         for own in box.joints:
-            found.append(Torqued(box.place, own.joint.title, own.torque.value, own.low.value, own.high.value, own.joint.tip.words))
+            found.append(Torqued(box.place, own.joint.title, own.torque, own.low, own.high, own.joint.tip.words))
     return tuple(found)
 
 
@@ -84,19 +91,20 @@ def _bits(plan: Plan) -> Iterator[Brought]:
 
 def _torque_tools(plan: Plan, today: str) -> Iterator[Brought]:
     """The driver and the wrench, with the range that is asked for; and whether a tool of the job in calibration covers it."""
-    values = [t.nm for t in torques_of(plan)]
+    values = sorted((t.torque for t in torques_of(plan)), key=value_of)
     for name, own in (
-        ("Torque driver", [v for v in values if v <= DRIVER_NM]),
-        ("Torque wrench", [v for v in values if v > DRIVER_NM]),
+        ("Torque driver", [v for v in values if v.value <= DRIVER_NM]),
+        ("Torque wrench", [v for v in values if v.value > DRIVER_NM]),
     ):
         if not own:
             continue
-        low, high = min(own), max(own)
+        ends = (own[0], own[-1])
+        low, high = (end.value for end in ends)
         pounds = f"{lbf_in_from_nm(low):.0f} to {lbf_in_from_nm(high):.0f}"
         held = [tool for tool in plan.job.tools if tool.kind == "torque tool" and tool.calibrated_to >= today]
-        left = [v for v in own if not any((tool.low_nm or 0) <= v <= (tool.high_nm or v) for tool in held)]
+        left = [v for v in map(value_of, own) if not any((tool.low_nm or 0) <= v <= (tool.high_nm or v) for tool in held)]
         missing = f"no tool in calibration for {len(left)} of {len(own)} values" if left else ""
-        yield Brought("Torque tools", f"{name}, {low:.3g} to {high:.3g} N m ({pounds} lbf in)", f"{len(own)} screws", missing)
+        yield Brought("Torque tools", f"{name}, {low:.3g} to {high:.3g} N m ({pounds} lbf in)", f"{len(own)} screws", missing, ends)
 
 
 def _crimping(plan: Plan) -> Iterator[Brought]:
@@ -131,15 +139,19 @@ def _crimping(plan: Plan) -> Iterator[Brought]:
 
 def _meters(plan: Plan) -> Iterator[Brought]:
     """Meters by the highest voltage that is measured, the insulation tester by its test voltage."""
-    volts = [end.value for c in plan.all_checks() if c.unit == "V" for end in (c.high, c.expected) if end is not None]
+    volts = [end for c in plan.all_checks() if c.unit == "V" for end in (c.high, c.expected) if end is not None]
     if volts:
-        rated = next((v for v in METER_CLASSES_V if v >= max(volts)), None)
-        words = f"Multimeter of measuring category III, {rated:g} V" if rated is not None else f"Multimeter for {max(volts):.0f} V"
-        held = [tool for tool in plan.job.tools if tool.kind == "meter" and (tool.rated_v or 0) >= max(volts)]
-        yield Brought("Meters", words, f"up to {max(volts):.0f} V", "" if held else "no meter of the job is rated for that")
-    tests = sorted({f.value for key, f in plan.figures.items() if key.startswith("prove.iso-") and key.endswith(".test")})
+        highest = max(volts, key=value_of)
+        rated = next((v for v in METER_CLASSES_V if v >= highest.value), None)
+        words = f"Multimeter of measuring category III, {rated:g} V" if rated is not None else f"Multimeter for {highest.value:.0f} V"
+        held = [tool for tool in plan.job.tools if tool.kind == "meter" and (tool.rated_v or 0) >= highest.value]
+        missing = "" if held else "no meter of the job is rated for that"
+        yield Brought("Meters", words, f"up to {highest.value:.0f} V", missing, (highest,))
+    tests = {f.value: f for key, f in sorted(plan.figures.items()) if key.startswith("prove.iso-") and key.endswith(".test")}
     if tests:
-        yield Brought("Meters", f"Insulation tester, {', '.join(f'{v:g}' for v in tests)} V", "PV strings, both poles to earth")
+        levels = sorted(tests)
+        words = f"Insulation tester, {', '.join(f'{v:g}' for v in levels)} V"
+        yield Brought("Meters", words, "PV strings, both poles to earth", chosen_by=tuple(tests[v] for v in levels))
     if any(c.unit == "ohm" for c in plan.checks):
         yield Brought("Meters", "Low-ohm meter, test leads nulled", "earth continuity, bus resistance")
     if any(lead.is_rung for lead in plan.leads.leads):
@@ -157,12 +169,14 @@ def _wall(plan: Plan) -> Iterator[Brought]:
         if own.surface == "masonry" and anchor is not None:
             yield Brought("Wall", f"Masonry bit {anchor.hole_mm:g} mm, {anchor.hole_depth_mm:g} mm deep", f"{holes} holes, {wall.title}")
         elif wall.pilot is not None:
-            yield Brought("Wall", f"Wood bit {wall.pilot.label or f'{wall.pilot.value:.1f} mm'}", f"{holes} pilot holes, {wall.title}")
+            words = f"Wood bit {wall.pilot.label or f'{wall.pilot.value:.1f} mm'}"
+            yield Brought("Wall", words, f"{holes} pilot holes, {wall.title}", chosen_by=(wall.pilot,))
         yield Brought("Wall", "Detector of wires and pipes, level, tape", wall.title)
     heavy = [box for wall in plan.walls for box in wall.boxes if box.lift_needs_two]
     if heavy:
         most = max(heavy, key=lambda box: box.mass.value)
-        yield Brought("Lifting", f"{most.people} people or a lift table for {most.mass.value:g} kg", ", ".join(box.id for box in heavy))
+        words = f"{most.people} people or a lift table for {most.mass.value:g} kg"
+        yield Brought("Lifting", words, ", ".join(box.id for box in heavy), chosen_by=(most.mass,))
 
 
 def van_of(plan: Plan, today: str) -> Van:

@@ -8,6 +8,7 @@ from gumboot.core.expression import least
 from gumboot.core.figure import BY_VALUE, Figure, constant
 from gumboot.core.rulebook.common.hydrogen import GAS
 from gumboot.core.sums.ask import Ask, choice, count, quantity, told
+from gumboot.core.wording import within
 from gumboot.core.workbook import Workbook
 
 REFERENCE_C = constant("T_0", "Temperature of a charge voltage", 25, "°C", "cp.leadacid")
@@ -131,4 +132,4 @@ def charge_limit(w: Workbook, q: ChargeLimit) -> tuple[Figure, tuple[str, ...]]:
     links += [told(w, q, name) for name in ("message", "device", "cable") if getattr(q, name) is not None]
     weakest = min(links, key=BY_VALUE)
     most = w.work("most", "I_chg", "Charge current at most", least(*links), "A", source="arith")
-    return most, (f"The weakest link: {weakest.name[:1].lower()}{weakest.name[1:]}, {weakest.value:g} A.",)
+    return most, (f"The weakest link: {within(weakest.name)}, {weakest.value:g} A.",)

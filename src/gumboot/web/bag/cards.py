@@ -20,7 +20,7 @@ from gumboot.drawing.hand.ending import Ending, ending_of
 from gumboot.drawing.hand.ruler import ruler
 from gumboot.web.act_words import between, figure_of
 from gumboot.web.bag.pictures import look_of
-from gumboot.web.card_notes import notes_of
+from gumboot.web.card_notes import cards_at, notes_of
 from gumboot.web.page_words import cited_of
 from gumboot.web.torques import caution_of, torque_of
 from gumboot.web.view import Bench
@@ -141,6 +141,8 @@ def aim_of(b: Bench, card: Card) -> dict[str, Any]:
         found["done"] = ["It has joined", "its lamp or screen says so"]
     if act.kind is Kind.RING and (lead := b.plan.leads.of(act.name)) is not None:
         found |= _rung(lead)
+    if cards_at(b, act):
+        found["noted"] = True
     if not act.is_derived and not act.makes_safe:
         found["could_not"] = next(list(asked.choices) for asked in could_not_inputs(act) if asked.name == "could_not")
     return found

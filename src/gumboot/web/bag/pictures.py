@@ -11,10 +11,24 @@ from gumboot.core.plan.power_up.station import closed_by
 from gumboot.core.sim.switch_line import live_nodes
 from gumboot.drawing import bank, links, loads, sensing, settings, single_line, strings, wall
 from gumboot.drawing.hand.landing import terminals
+from gumboot.drawing.holes import holes_canvas
 from gumboot.drawing.leads import HAND, lead_canvas
 from gumboot.drawing.svg import Canvas
 
-ON_WALL = frozenset((Kind.INSIDE, Kind.HOLE, Kind.LIFT, Kind.COVER, Kind.PHOTO, Kind.JOINT, Kind.FERRITE, Kind.BRIDGED, Kind.ENTRIES))
+ON_WALL = frozenset(
+    (
+        Kind.FIXED,
+        Kind.UNPACK,
+        Kind.INSIDE,
+        Kind.LIFT,
+        Kind.COVER,
+        Kind.PHOTO,
+        Kind.JOINT,
+        Kind.FERRITE,
+        Kind.BRIDGED,
+        Kind.ENTRIES,
+    )
+)
 LANDED = frozenset((Kind.TORQUE, Kind.RECHECK))
 STEPS = frozenset((Kind.STEP, Kind.OFF))
 RITUALS = frozenset((Kind.RITUAL, Kind.READ_BACK))
@@ -26,7 +40,7 @@ LINE = "line"
 
 
 # Pictures of a sum, in which nothing is one place, and of cores between which a meter hangs: a ring would lie over their words.
-UNRINGED = ("beams", "ribbon", "chain", "cts", "lead-")
+UNRINGED = ("beams", "ribbon", "chain", "cts", "lead-", "holes-")
 
 
 class Look(NamedTuple):
@@ -76,6 +90,9 @@ def _canvases(plan: Plan, system: str) -> Iterator[tuple[str, Canvas]]:
         yield f"ends-{place}", terminals(plan, place)
     for planned in plan.walls:
         yield f"wall-{planned.id}", wall.canvas(plan, planned, system)
+        for box in planned.boxes:
+            if (drilled := holes_canvas(box, system)) is not None:
+                yield f"holes-{box.id}", drilled
     for bus in plan.links.buses:
         if (drawn := links.bus_canvas(bus)) is not None:
             yield f"bus{bus.mark}", drawn
@@ -117,7 +134,7 @@ def _of_step(plan: Plan, act: Act) -> Look:
 def _of_check(plan: Plan, act: Act) -> Look:
     """A check of first power looks at the board as it is then; one before it at the open one, one after it at what is on."""
     check = next((c for c in plan.all_checks() if f"check:{c.id}" == act.id), None)
-    if act.station == "prove":
+    if act.station in ("prove", "wire"):
         return Look(OPEN, _places(plan, act))
     steps = [step.id for step in plan.power_up.steps]
     after = check.after if check is not None else ""
@@ -148,6 +165,10 @@ def look_of(plan: Plan, act: Act) -> Look:
     if act.kind in LANDED:
         term = plan.termination(act.name)
         return Look(f"ends-{term.place}", (f"torque:{term.id}",)) if term is not None else Look(ON, ())
+    if act.kind in (Kind.MARKED, Kind.HOLE):
+        return Look(f"holes-{act.thing}", ())
+    if act.kind in (Kind.FIND, Kind.BOARD):
+        return Look(f"wall-{act.thing}", ())
     if act.kind in ON_WALL and (on := _wall_of(plan, act.thing)):
         return Look(on, (act.thing,))
     if act.kind in STEPS:
@@ -167,6 +188,6 @@ def look_of(plan: Plan, act: Act) -> Look:
         return Look(f"ruler-{on}", (act.name,)) if on else Look("", ())
     if act.kind in (Kind.SERIAL, Kind.FIRMWARE):
         return Look(_wall_of(plan, act.thing), (act.thing,)) if _wall_of(plan, act.thing) else Look(ON, (act.thing,))
-    if act.station in ("prove", "power-up", "live-checks") and act.kind is not Kind.LABEL:
+    if act.station in ("wire", "prove", "power-up", "live-checks") and act.kind is not Kind.LABEL:
         return _of_check(plan, act)
     return Look("", ())

@@ -17,6 +17,7 @@ from gumboot.core.plan.sources import pv_behind, sources_of
 from gumboot.core.rulebook.common.conductors import Circuit as Flow
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import InverterSeat
+from gumboot.core.wording import within
 
 FLOWS: dict[str, Flow] = {"single phase": "single-phase", "split phase": "split-phase", "three phase": "three-phase"}
 
@@ -93,12 +94,12 @@ def of_grid(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) -> 
     back = sources_of(ledger, units, () if alone else behind, cid if len(units) > 1 or behind else "")
     if alone and behind:
         shared = back + total(coming_back(ledger, circuit), back) / shared_by(ledger, inverter)
-        words = f"Output and PV behind, back along the {circuit.title[:1].lower()}{circuit.title[1:]}"
+        words = f"Output and PV behind, back along the {within(circuit.title)}"
         back = ledger.work(f"circuits.{cid}.back_a", "I_back", words, shared, "A", source="physics", limits="PV shared by the inverters.")
     most = largest(legs + _all_charging(ledger, cid, units), back)
     own = "the inverter's own output" if len(units) == 1 else "the output of all inverters"
     limits = f"Backed-up loads and charging together, or {own}{' and what PV behind it gives back' if behind else ''}."
-    name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
+    name = f"Design current of the {within(circuit.title)}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics", limits=limits)
     if alone:
         ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))
@@ -136,7 +137,7 @@ def of_through(ledger: Ledger, circuit: Circuit, running: Mapping[str, Figure]) 
     if one and circuit.kind != "output":
         ways.insert(1, charging(ledger, cid, inverter))
     most = largest(*ways)
-    name = f"Design current, {circuit.title[:1].lower()}{circuit.title[1:]}"
+    name = f"Design current, {within(circuit.title)}"
     design = ledger.work(f"circuits.{cid}.design_a", "I_b", name, most, "A", source="physics")
     if circuit.load == inverter.id:
         ledger.ask(rules.pass_through, rules.Through(design=design, most=ledger.read(card, "pass_through_a"), where=cid))

@@ -14,6 +14,7 @@ from gumboot.core.plan.circuits.demand_dc import continuous
 from gumboot.core.plan.circuits.parts import Demand
 from gumboot.core.plan.group import line_v, output_kind
 from gumboot.core.plan.sources import joining, sources_of
+from gumboot.core.wording import within
 
 
 def _backup_device(ledger: Ledger, circuit: Circuit, upstream: list[Figure]) -> Figure:
@@ -56,7 +57,7 @@ def _or_back(ledger: Ledger, circuit: Circuit, leg: Figure) -> Figure:
     back = coming_back(ledger, circuit)
     if not back:
         return leg
-    name = f"Design current of the {circuit.title[:1].lower()}{circuit.title[1:]}"
+    name = f"Design current of the {within(circuit.title)}"
     most = largest(leg, total(back, back[0]))
     return ledger.work(f"circuits.{circuit.id}.design_a", "I_b", name, most, "A", source="physics")
 

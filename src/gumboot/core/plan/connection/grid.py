@@ -18,6 +18,7 @@ from gumboot.core.rulebook.common.conductors import far_fault_current_a
 from gumboot.core.rulebook.iec_family.connection import imbalance_a
 from gumboot.core.rules import connection as rules
 from gumboot.core.seats import Converter, InverterSeat, PvInverterSeat
+from gumboot.core.wording import within
 
 WARM = constant("k_h", "Share of its rating that a breaker in a closed box carries for hours", 0.8, "", "cp.heat")
 
@@ -37,7 +38,7 @@ def _far_fault(ledger: Ledger, sized: Sized, fault: Figure) -> None:
     ledger.work(
         f"circuits.{sized.circuit.id}.fault_far_a",
         "I_kf",
-        f"Least fault current at the inverter's end of the {title[:1].lower()}{title[1:]}",
+        f"Least fault current at the inverter's end of the {within(title)}",
         far_fault_current_a(ledger.read(card, "leg_v"), fault, loop),
         "A",
         source=ledger.book.boards.fault_source,

@@ -13,6 +13,7 @@ from gumboot.core.plan.circuits.demand_ac import running_on
 from gumboot.core.plan.sources import pv_behind, sources_of, sources_together
 from gumboot.core.rulebook.common.conductors import drop_v, leg_drop_v, neutral_current_a
 from gumboot.core.rules import conductors as rules
+from gumboot.core.wording import within
 
 
 def leg_drop(ledger: Ledger, plan: CircuitsPlan, running: Mapping[str, Figure]) -> None:
@@ -30,7 +31,7 @@ def _leg_drop(ledger: Ledger, sized: Sized, running: Mapping[str, Figure]) -> No
     neutral = ledger.work(
         f"circuits.{cid}.neutral_a",
         "I_N",
-        f"Neutral current of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]}",
+        f"Neutral current of the {within(sized.circuit.title)}",
         neutral_current_a(heavy, light),
         "A",
         source="physics",

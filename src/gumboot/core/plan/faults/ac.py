@@ -13,6 +13,7 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.faults.parts import FaultAt
 from gumboot.core.rulebook.common.conductors import largest_fault_current_a, ways_together
+from gumboot.core.wording import within
 
 NETWORK = "the network"
 HOLDS = "Conductors at 20 °C; the network's impedance and theirs added at right angles: the true current lies at or below."
@@ -65,7 +66,7 @@ def cold_mohm(ledger: Ledger, sized: Sized, *, there_and_back: bool) -> Expressi
 def _mohm(ledger: Ledger, sized: Sized) -> Figure:
     """Resistance that a circuit puts in a fault's way: there and back on one line and neutral, one line of several else."""
     back = sized.circuit.lines == 1
-    name = f"Resistance of the {sized.circuit.title[:1].lower()}{sized.circuit.title[1:]} at 20 °C" + (", there and back" if back else "")
+    name = f"Resistance of the {within(sized.circuit.title)} at 20 °C" + (", there and back" if back else "")
     mohm = cold_mohm(ledger, sized, there_and_back=back)
     return ledger.work(f"fault.{sized.circuit.id}.mohm", "R_20", name, mohm, "mohm", source="physics")
 

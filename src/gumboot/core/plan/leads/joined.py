@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from gumboot.core.card.parts import DataPort, Pin
+from gumboot.core.card.parts import Bus, DataPort, Pin
 from gumboot.core.plan.leads.parts import LeadEnd, Wire
 from gumboot.core.plan.links.chain import lead_cores
-from gumboot.core.rulebook.common.signals import PAIRS, may_end, meaning
+from gumboot.core.plan.links.sockets import missing_signals
+from gumboot.core.rulebook.common.signals import PAIRS, meaning
 
 # Cores of a two-core signal cable, and of one that carries the mains: common practice.
 TWO = ("red", "black")
 MAINS = {"SENSE L": "brown", "SENSE N": "blue"}
 
 
-def wires_of(first: LeadEnd, second: LeadEnd, bus: str, scheme: str = "T568B") -> tuple[Wire, ...]:
+def wires_of(first: LeadEnd, second: LeadEnd, bus: Bus, scheme: str = "T568B") -> tuple[Wire, ...]:
     """The cores between two sockets: pins of like signal, both cores of a signal pair from one twisted pair."""
     pair = {meaning(signal) for signal in PAIRS.get(bus, ())}
     ports = [DataPort(id="x", title=end.socket or "x", bus=bus, pins=list(end.pins)) for end in (first, second)]
@@ -33,12 +34,11 @@ def in_colours(wires: Sequence[Wire], colours: Mapping[str, str] | None = None) 
     return tuple(wire.but(colour=by_signal.get(wire.signal, TWO[n % len(TWO)])) for n, wire in enumerate(wires))
 
 
-def lacking(first: LeadEnd, second: LeadEnd, bus: str) -> tuple[str, ...]:
+def lacking(first: LeadEnd, second: LeadEnd, bus: Bus) -> tuple[str, ...]:
     """Signals that stand at one end only and may not end there, each with where it stands."""
-    names = [{meaning(pin.signal): pin for pin in end.pins} for end in (first, second)]
-    spare = {signal for each in names for signal, pin in each.items() if pin.optional}
-    alone = (set(names[0]) ^ set(names[1])) - spare
-    return tuple(f"{signal} at {(first if signal in names[0] else second).title}" for signal in sorted(alone) if not may_end(signal, bus))
+    ends = [(end.title, DataPort(id="x", title=end.socket or "x", bus=bus, pins=list(end.pins))) for end in (first, second)]
+    found = missing_signals(ends[0], ends[1], bus)
+    return tuple(f"{signal} at {title}" if title else f"{signal} at neither end" for signal, title in found)
 
 
 def straight(port: DataPort) -> tuple[Pin, ...]:

@@ -27,7 +27,8 @@ class LeadKind(StrEnum):
 class LeadEnd(Values):
     """One end of a lead: the thing, its socket, the contacts of it, and how the cable is made ready.
 
-    ``plug`` and the lengths to strip are None where no card says them; ``is_earthed``: the drain wire goes to earth here.
+    ``plug`` and the lengths to strip are None where no card says them; ``is_earthed``: the drain wire goes to earth here; ``under`` is what a
+    drawing says of the thing below its name, where that is not its socket.
     """
 
     place: str
@@ -39,6 +40,7 @@ class LeadEnd(Values):
     sheath_mm: float | None = None
     is_earthed: bool = False
     note: str = ""
+    under: str = ""
 
     @classmethod
     def at(cls, place: str, title: str, port: DataPort) -> LeadEnd:
@@ -89,6 +91,11 @@ class Lead(Values):
     def is_rung(self) -> bool:
         """Whether it is rung out pin by pin: the winding of a transformer would beep from core to core, and air does not."""
         return bool(self.wires) and self.kind not in (LeadKind.CT, LeadKind.NETWORK)
+
+    @property
+    def is_air(self) -> bool:
+        """Whether there is no cable: it goes through the air."""
+        return not self.cable
 
     @property
     def has_screen(self) -> bool:

@@ -45,7 +45,7 @@ def meter_leads(line: ModbusLine) -> Iterator[Lead]:
         pins = _device_pins(device)
         address = "no address yet" if device.address is None else f"address {device.address}"
         told = f"{address}, {device.speed}, terminator {'in' if device.terminator else 'out'} at {device.title}."
-        far = LeadEnd(place=device.id, title=device.title, socket="RS-485 terminals", pins=pins, strip_mm=6, sheath_mm=45)
+        far = LeadEnd(place=device.id, title=device.title, socket="RS-485 terminals", pins=pins, strip_mm=6, sheath_mm=45, under=address)
         apart = len({pin.pin for pin in pins}) == len(pins)
         known = bool(pins) and bool(near.pins) and apart
         yield Lead(
@@ -236,9 +236,9 @@ def network_leads(ledger: Ledger) -> Iterator[Lead]:
             title=f"{lead.name} to the network, {WAYS[way]}",
             ends=(
                 LeadEnd(place=lead.id, title=lead.name, socket=part_words),
-                LeadEnd(place="network", title="Mobile network" if way == "mobile" else "House router"),
+                LeadEnd(place="network", title="Mobile network" if way == "mobile" else "House router", under=WAYS[way]),
             ),
-            cable="Ready-made network lead" if way == "wired" else "No lead",
+            cable="Ready-made network lead" if way == "wired" else "",
             first=net.needs if net is not None else "",
             told=" ".join(words for words in (net.pairing if net is not None else "", told) if words),
         )

@@ -6,14 +6,12 @@ from collections.abc import Iterator, Sequence
 
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
+from gumboot.core.plan.cutting import TAIL_M, cut_m
 from gumboot.core.plan.leads import battery, signals
 from gumboot.core.plan.leads.parts import Lead, LeadKind, LeadsPlan
 from gumboot.core.plan.links.station import LinksPlan
 from gumboot.core.plan.sensing import SensingPlan
-from gumboot.core.plan.wall import Rect, WallPlan
-
-# Free end in each of two boxes, common practice: as of power cable.
-TAIL_M = 0.3
+from gumboot.core.plan.wall import WallPlan
 
 
 def _all(ledger: Ledger, links: LinksPlan, sensing: SensingPlan) -> Iterator[Lead]:
@@ -31,11 +29,6 @@ def _all(ledger: Ledger, links: LinksPlan, sensing: SensingPlan) -> Iterator[Lea
     yield from signals.network_leads(ledger)
 
 
-def _away_m(one: Rect, other: Rect) -> float:
-    """Along and up from middle to middle, m."""
-    return (abs(one.x + one.w / 2 - other.x - other.w / 2) + abs(one.y + one.h / 2 - other.y - other.h / 2)) / 1000
-
-
 def _length(ledger: Ledger, lead: Lead, walls: Sequence[WallPlan]) -> Figure | None:
     """How long a lead is cut: along the wall on which both its ends stand, with a free end in each box. None where the wall does not tell."""
     if lead.length is not None or lead.kind in (LeadKind.CT, LeadKind.NETWORK):
@@ -43,11 +36,13 @@ def _length(ledger: Ledger, lead: Lead, walls: Sequence[WallPlan]) -> Figure | N
     for wall in walls:
         boxes = {box.id: box.rect for box in wall.boxes}
         if all(end.place in boxes for end in lead.ends):
-            away = _away_m(*(boxes[end.place] for end in lead.ends))
+            one, other = (boxes[end.place] for end in lead.ends)
             slack = ledger.decided("preferences.slack_pct")
-            along = ledger.work(f"leads.{lead.id}.along", "L_wall", f"{lead.title} along the wall", away, "m", source="arith")
+            along = ledger.work(
+                f"leads.{lead.id}.along", "L_wall", f"{lead.title} along the wall", one.along_to_m(other), "m", source="arith"
+            )
             limits = f"{TAIL_M:g} m of free end in each box."
-            cut, name = along * (1 + slack / 100) + 2 * TAIL_M, f"Cut the lead {lead.title} to"
+            cut, name = cut_m(along, slack), f"Cut the lead {lead.title} to"
             return ledger.work(f"leads.{lead.id}.length", "L_cut", name, cut, "m", source="cp.slack", limits=limits)
     return None
 

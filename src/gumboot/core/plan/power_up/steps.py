@@ -12,6 +12,7 @@ from gumboot.core.plan.power_up.parts import Ready, Step, output_check, seen_vol
 from gumboot.core.plan.prove import read_when_on
 from gumboot.core.seats import InverterSeat
 from gumboot.core.sim.switch_line import Line, Switch
+from gumboot.core.wording import within
 
 
 def _batteries(r: Ready) -> Iterable[Step]:
@@ -91,7 +92,7 @@ def _to_the_island(r: Ready) -> Iterable[Step]:
     for own in r.ledger.once(board_switches):
         title = r.ledger.titled("Close the backed-up board's main")
         if not own.is_first:
-            title = f"Close the {own.switch.title[:1].lower()}{own.switch.title[1:]}"
+            title = f"Close the {within(own.switch.title)}"
         lands = live if own.switch.part == "main" else r.feeders_of(own.board)
         sid = own.switch.id
         yield Step(id=sid, title=title, see="Board live; nothing trips.", move=sid, holds=holds if own.is_first else (), lands=lands)
@@ -134,7 +135,7 @@ def _pv_breaker(r: Ready, breaker: Switch) -> Step:
     pv = breaker.id.removeprefix("pv-breaker-")
     return Step(
         id=breaker.id,
-        title=f"Close the {breaker.title[:1].lower()}{breaker.title[1:]}",
+        title=f"Close the {within(breaker.title)}",
         see="It waits its time, then feeds.",
         move=breaker.id,
         lands=tuple(c for c in r.live("pv-ac") if r.plan.sized[c].circuit.source == pv),

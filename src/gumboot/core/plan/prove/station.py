@@ -9,6 +9,7 @@ from gumboot.core.plan.circuits import CircuitsPlan, Sized
 from gumboot.core.plan.links import LinksPlan
 from gumboot.core.plan.prove.bank import DEAD, PROVED_DEAD, bank_checks, dead_dc
 from gumboot.core.plan.prove.check import Check, Lasts
+from gumboot.core.plan.prove.isolated import isolated_checks
 from gumboot.core.plan.prove.strings import string_checks
 from gumboot.core.plan.strings import StringsPlan
 
@@ -79,6 +80,26 @@ def _earth(sized: Sized) -> Check:
     )
 
 
+def _electrode(ledger: Ledger) -> list[Check]:
+    """The island's own earth, where it has one: nothing else ties it to the ground when the grid is gone."""
+    site = ledger.job.site
+    if not site.island_electrode:
+        return []
+    size = f"{site.electrode_size} {site.electrode_material}, " if site.electrode_size is not None else ""
+    return [
+        Check(
+            id="electrode",
+            station="prove",
+            title=f"Earth electrode's conductor landed: {size}clamp tight on clean metal, its label on it",
+            unit="",
+            why="When the grid is gone the island's earth ends here: a loose clamp leaves every case at the voltage of a fault.",
+            life=True,
+            caution="Never take it off while anything is live.",
+            code="READ-EARTH",
+        )
+    ]
+
+
 def _dead_ac(ledger: Ledger) -> Check:
     inverters = ledger.seats.inverters
     dead = DEAD_AC.but(places=tuple(unit.id for unit in inverters))
@@ -129,12 +150,15 @@ def plan_prove(ledger: Ledger, strings: StringsPlan | None, circuits: CircuitsPl
     earths = [_earth(z) for z in circuits.sized.values() if z.circuit.kind != "battery-unit" and z.earth is not None]
     bus = [_bus(ledger, b.inverter_port.bus, b.pair_ohm, b.mark, b.of) for b in links.buses if b.inverter_port and b.pair_ohm]
     standing = ledger.house.standing()
+    landed = {end.place for z in circuits.sized.values() if z.circuit.id not in standing for core in z.circuit.cores for end in core.ends}
     return (
+        *isolated_checks(ledger, landed),
         JOINTS,
         OPEN,
         _dead_ac(ledger),
         *dead_dc(ledger),
         *earths,
+        *_electrode(ledger),
         *(_as_it_stands(c) for c in circuits.all if c.id in standing),
         *bank_checks(ledger),
         *string_checks(ledger, strings),

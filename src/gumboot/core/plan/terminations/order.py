@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import partial
 
 from gumboot.core.installation import Circuit, End
@@ -51,6 +52,18 @@ def _check_waiting(ledger: Ledger, circuit: Circuit) -> None:
     ledger.piece(circuit.id, (circuit, run), partial(check_unsized, circuit=circuit, run=run))
 
 
+# The schools of landing, by what a circuit carries; earth comes first and live ends last in each.
+SCHOOLS: Mapping[str, tuple[str, ...]] = {"AC, PV, battery": ("ac", "pv", "battery"), "battery, PV, AC": ("battery", "pv", "ac")}
+
+
+def _turn_by_school(ledger: Ledger, circuit: Circuit, place: str) -> int:
+    """When a circuit is landed at an inverter by the crew's school; alike for all where the maker asks for an order of its own."""
+    school, card = SCHOOLS.get(ledger.job.preferences.landing), ledger.house.cards[place]
+    if school is None or card.kind != "inverter" or card.landing_asked:
+        return 1
+    return 1 + school.index("pv" if circuit.kind == "pv" else "battery" if circuit.is_dc else "ac")
+
+
 def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, ...]:
     """All terminations, in landing order at the inverter and by enclosure elsewhere.
 
@@ -69,9 +82,10 @@ def plan_terminations(ledger: Ledger, plan: CircuitsPlan) -> tuple[Termination, 
     places = {p: n for n, p in enumerate([p for p in cards if p not in sources] + sources)}
     orders = {p: card.landing_order if card.kind == "inverter" else leading for p, card in cards.items()}
 
-    def at(t: Termination) -> tuple[int, int, str, float, float]:
+    def at(t: Termination) -> tuple[int, int, int, str, float, float]:
         order, terminal, port = orders[t.place], t.terminal, t.port
         turn = 0 if t.role == "earth" else (order.index(port) + 1 if port in order else 99)
-        return places[t.place], turn, port, terminal.y, terminal.x
+        school = 0 if t.role == "earth" else _turn_by_school(ledger, plan.sized[t.circuit].circuit, t.place)
+        return places[t.place], school, turn, port, terminal.y, terminal.x
 
     return tuple(sorted(ends, key=at))

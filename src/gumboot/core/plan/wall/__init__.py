@@ -4,8 +4,8 @@
 sweeps, ``batteries`` where a battery may stand; ``station`` goes through the boxes of a wall.
 """
 
-from gumboot.core.plan.wall.parts import Box, DrillHole, WallPlan
+from gumboot.core.plan.wall.parts import Box, DrillHole, FixingList, Span, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.plan.wall.station import plan_walls
 
-__all__ = ["Box", "DrillHole", "Rect", "WallPlan", "plan_walls"]
+__all__ = ["Box", "DrillHole", "FixingList", "Rect", "Span", "WallPlan", "plan_walls"]

@@ -27,7 +27,7 @@ def studs_of(at: At, width_mm: float) -> tuple[float, ...]:
     return tuple(first.value + k * spacing.value for k in range(max(0, count)))
 
 
-def _edge_room_mm(wall: Wall) -> float:
+def edge_room_mm(wall: Wall) -> float:
     """How far off the stud's middle a screw still has its edge distance."""
     return wall.stud_width_mm / 2 - EDGE_DIAMETERS * wall.anchor.diameter_mm
 
@@ -61,7 +61,7 @@ def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> D
 
 def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
     """Every hole of a box, and whether those that carry meet the studs."""
-    room_mm, box = _edge_room_mm(at.wall), placement.id
+    room_mm, box = edge_room_mm(at.wall), placement.id
     holes: tuple[DrillHole, ...] = ()
     if body.holes:
         hung = Hung(at, box, at.ledger.house.card_at(box), at.placed(placement, "x_mm"), at.placed(placement, "y_mm"))

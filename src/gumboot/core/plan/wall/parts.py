@@ -110,6 +110,27 @@ class Box(Values):
         return self.mass.value > ONE_PERSON.value
 
 
+class FixingList(Values):
+    """What goes into the holes of a wall. ``torque`` is least, asked and most; None where it is turned home and no further."""
+
+    title: str
+    bit: Figure
+    depth: Figure | None
+    embedment: Figure | None
+    edge: Figure | None
+    spacing: Figure | None
+    washer: str
+    torque: tuple[Figure, Figure, Figure] | None
+    count: Figure
+
+
+class Growth(Values):
+    """Where a further unit of a bank would stand."""
+
+    bank: str
+    rect: Rect
+
+
 class WallPlan(Values):
     """Everything on one wall."""
 
@@ -121,3 +142,5 @@ class WallPlan(Values):
     boxes: tuple[Box, ...]
     withdrawal: Figure | None
     pilot: Figure | None = None
+    fixings: FixingList | None = None
+    growth: tuple[Growth, ...] = ()

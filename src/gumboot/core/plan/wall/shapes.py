@@ -25,6 +25,16 @@ class Rect(NamedTuple):
         """Whether this rectangle lies below the other, at least in part under it."""
         return self.x < other.x + other.w and other.x < self.x + self.w and self.y < other.y
 
+    @property
+    def middle(self) -> tuple[float, float]:
+        """Its middle, mm from datum and floor."""
+        return self.x + self.w / 2, self.y + self.h / 2
+
+    def along_to_m(self, other: Rect) -> float:
+        """Along and up from middle to middle, m: how a cable goes on a wall."""
+        (x, y), (to_x, to_y) = self.middle, other.middle
+        return (abs(x - to_x) + abs(y - to_y)) / 1000
+
     def gap_to(self, other: Rect) -> float:
         """Shortest distance between the two, 0 when they meet."""
         dx = max(other.x - self.x - self.w, self.x - other.x - other.w, 0.0)

@@ -11,6 +11,8 @@ from gumboot.core.plan.bank import banks_of
 from gumboot.core.plan.wall import anchors, batteries, stands
 from gumboot.core.plan.wall.air import check_air
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
+from gumboot.core.plan.wall.fixings import fixings_of
+from gumboot.core.plan.wall.growth import growth_of
 from gumboot.core.plan.wall.holes import holes_of, studs_of
 from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
@@ -18,7 +20,7 @@ from gumboot.core.plan.wall.spans import spans_of
 from gumboot.core.rules import wall as rules
 
 
-def _standing_units(ledger: Ledger) -> list[str]:
+def standing_units(ledger: Ledger) -> list[str]:
     """Units of the banks that stand by themselves: each battery, or the stack or bank as one."""
     found: list[str] = []
     for bank in banks_of(ledger):
@@ -27,7 +29,7 @@ def _standing_units(ledger: Ledger) -> list[str]:
     return found
 
 
-def _outline(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
+def footprint(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
     """Width and height in mm of a box: a stack grows upward, blocks in series stand side by side."""
     card = ledger.house.card_at(place)
     if card.kind != "battery":
@@ -38,7 +40,8 @@ def _outline(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
     return body.width_mm, body.height_mm + (count - 1) * card.stack_pitch_mm if card.arrangement == "stack" else body.height_mm
 
 
-def _clear(rect: Rect, body: Body) -> Rect:
+def clearance_of(rect: Rect, body: Body) -> Rect:
+    """What is kept free around a box, the box in it."""
     return Rect(
         rect.x - body.clear_left_mm,
         rect.y - body.clear_below_mm,
@@ -53,7 +56,7 @@ def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], l
     if card.kind == "generator":
         return None
     body = card.body
-    rect = Rect(placement.x_mm, placement.y_mm, *_outline(ledger, place, body))
+    rect = Rect(placement.x_mm, placement.y_mm, *footprint(ledger, place, body))
     mass, holes = ledger.read(card, "body.mass_kg"), holes_of(at, placement, body, studs)
     screen = None
     if (up := ledger.stated(card, "body.screen_up_mm")) is not None:
@@ -64,7 +67,7 @@ def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], l
         title=card.title,
         body=body,
         rect=rect,
-        clear=_clear(rect, body),
+        clear=clearance_of(rect, body),
         holes=holes,
         mass=mass,
         screw_ratio=fixing_of(at, place, body, holes, mass),
@@ -108,7 +111,7 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
     made = [ledger.piece(p.id, rests, partial(_box, wall, key, p, studs)) for p in wall.placements if p.id in places]
     boxes = [box for box in made if box is not None]
     _check_boxes(at, boxes, Rect(0, 0, width.value, height.value))
-    pull = ledger.figures.get(f"{key}.pull_allowable")
+    pull, pilot = ledger.figures.get(f"{key}.pull_allowable"), anchors.pilot_mm(at)
     return WallPlan(
         id=wall.id,
         title=wall.title,
@@ -117,7 +120,9 @@ def _wall(ledger: Ledger, wall: Wall, key: str) -> WallPlan | None:
         studs_mm=studs,
         boxes=tuple(boxes),
         withdrawal=pull,
-        pilot=anchors.pilot_mm(at),
+        pilot=pilot,
+        fixings=fixings_of(at, pilot, boxes),
+        growth=growth_of(at, boxes, Rect(0, 0, width.value, height.value)),
     )
 
 
@@ -132,7 +137,7 @@ def plan_walls(ledger: Ledger) -> tuple[WallPlan, ...]:
     if len(made) < len(walls):
         return made
     boards = (b.id for b in ledger.seats.boards if b.thing.duty != "main")
-    for needed in (*(i.id for i in ledger.seats.inverters), *boards, *_standing_units(ledger)):
+    for needed in (*(i.id for i in ledger.seats.inverters), *boards, *standing_units(ledger)):
         if needed not in {b.id for b in boxes}:
             ledger.gap(f"walls.{walls[0].id}.placements", "wall", f"Where does {needed} stand?", "Holes and clearances")
     return made

@@ -5,6 +5,7 @@ it shows the current with a sign. With phasors, import positive: ``P = Re(V_ref 
 So a CT that is merely on the other leg of a split phase shows minus that leg's load, on three phases about minus half of it.
 """
 
+from gumboot.core.sim.ct_readings.causes import Cause, causes_of
 from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, Reference, expected, expected_w
 from gumboot.core.sim.ct_readings.verdict import NEXT_LOAD_W, CtVerdict, MeterVerdict, solve
 from gumboot.core.sim.ct_readings.wirings import HIGH_SHARES, LOW_SHARES, tolerance_w, wirings
@@ -14,6 +15,7 @@ __all__ = [
     "HIGH_SHARES",
     "LOW_SHARES",
     "NEXT_LOAD_W",
+    "Cause",
     "Channel",
     "Core",
     "CtVerdict",
@@ -21,6 +23,7 @@ __all__ = [
     "MeterTest",
     "MeterVerdict",
     "Reference",
+    "causes_of",
     "expected",
     "expected_w",
     "solve",

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from gumboot.core.sim.ct_readings.causes import Cause, causes_of
 from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, expected_w
 from gumboot.core.sim.ct_readings.wirings import explains, plain_cores, rare_cores, settled_legs, tolerance_w, wirings
 
@@ -26,6 +27,7 @@ class CtVerdict:
     possible: tuple[Core, ...]
     verdict: str
     text: str
+    causes: tuple[Cause, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +71,8 @@ def solve(channels: Sequence[Channel], tests: Sequence[MeterTest], output: str) 
             plain = [core for core in plain_cores(legs) if explains(channel, core, tests, output)]
             free = tuple(leg for leg in legs if leg not in settled_legs(channels, channel, tests, output))
             cores = tuple(plain or rare_cores(channel, free, tests, output))
-        judged.append(_judge(channel, last.change_w(channel.id), cores))
+        told = _judge(channel, last.change_w(channel.id), cores)
+        judged.append(replace(told, causes=causes_of(channel, tests, output)))
     shown = sum(last.change_w(c.id) for c in channels)
     true = sum(last.loads_w.get(leg, 0.0) for leg in legs)
     unsure = any(v.verdict == "cannot tell" for v in judged)

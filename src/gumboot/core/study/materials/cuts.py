@@ -7,14 +7,12 @@ from collections import Counter, defaultdict
 
 from gumboot.core.installation import Circuit
 from gumboot.core.plan.circuits.parts import Sized
+from gumboot.core.plan.cutting import TAIL_M, cut_m
 from gumboot.core.plan.derive import Plan
 from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.common.identification import identification
 from gumboot.core.study.materials.parts import Cut, Item
 from gumboot.core.workbook import Workbook
-
-# Free ends inside two boxes, common practice: enough to reach the farthest terminal and leave a service loop.
-TAIL_M = 0.3
 
 
 def _insulation(plan: Plan, sized: Sized) -> str:
@@ -42,7 +40,7 @@ def cuts_of(plan: Plan, w: Workbook) -> list[Cut]:
             f"cut.{circuit.id}",
             "L_cut",
             f"Cut each core of {circuit.title.lower()} to",
-            sized.length * (1 + slack / 100) + 2 * TAIL_M,
+            cut_m(sized.length, slack),
             "m",
             source="cp.slack",
             limits=f"{TAIL_M:g} m of free end in each box. A core that passes a switch is cut there.",

@@ -15,11 +15,7 @@ def wall_length_m(plan: Plan, circuit: Circuit) -> float | None:
     boxes = next((all_here for wall in plan.walls if ends[0] in (all_here := {b.id: b.rect for b in wall.boxes})), {})
     if circuit.kind == "interlink" or any(place not in boxes for place in ends) or len(ends) < 2:
         return None
-    total = 0.0
-    for a, b in itertools.pairwise(ends):
-        first, second = boxes[a], boxes[b]
-        total += abs(first.x + first.w / 2 - second.x - second.w / 2) + abs(first.y + first.h / 2 - second.y - second.h / 2)
-    return total / 1000
+    return sum(boxes[a].along_to_m(boxes[b]) for a, b in itertools.pairwise(ends))
 
 
 def wall_route(plan: Plan, circuit: Circuit) -> Figure | None:

@@ -10,9 +10,10 @@ const named = (act) => {
 
 export const recordAt = (job, act) => at(job, "records", ...named(act));
 export const photoAt = (job, act) => at(job, "photos", ...named(act));
+export const noteAt = (job, act) => at(job, "notes", ...named(act));
 export const pictureAt = (job, hash) => at(job, "photos", hash);
 // Where what was to be sent to an address is set aside.
-export const asideAt = (action) => action.replace(/\/(records|photos)\//, "/set-aside/");
+export const asideAt = (action) => action.replace(/\/(records|photos|notes)\//, "/set-aside/");
 export const eventsAt = (job) => at(job, "events");
 export const handAt = (job) => at(job, "hand");
 export const benchAt = (job, station) => at(job, "at-the-bench", station);

@@ -11,6 +11,7 @@ from gumboot.core.acts.leads import lead_proved
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.plan.leads import Lead, LeadEnd, LeadKind
 from gumboot.core.plan.links.station import BatteryBus
+from gumboot.core.plan.marks import numbers_of
 from gumboot.core.record import Rung
 from gumboot.drawing import lead_net, links
 from gumboot.drawing.lead_net import LeadState
@@ -170,7 +171,7 @@ def _end(end: LeadEnd) -> str:
 
 
 def _leads(b: Bench) -> list[LeadRow]:
-    numbers, found = lead_net.numbers_of(b.plan), []
+    numbers, found = numbers_of(b.plan.leads.leads), []
     words = ("bridge", "lead", "ring")
     is_next = True
     for lead in b.plan.leads.leads:

@@ -18,5 +18,5 @@ class ProveView:
 
 def view_of(b: Bench) -> ProveView:
     """The station as its page needs it."""
-    checks = list(b.plan.checks)
+    checks = [check for check in b.plan.checks if check.station == "prove"]
     return ProveView(checks, next((c for c in checks if not b.standing.checks[c.id].good), None))

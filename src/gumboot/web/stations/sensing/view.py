@@ -13,6 +13,7 @@ from gumboot.core.plan.sensing import CtSet
 from gumboot.core.recording import Input, inputs_of
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.drawing import sensing
+from gumboot.drawing.upstream import upstream_canvas
 from gumboot.web.page_words import free_channels, lines_of
 from gumboot.web.view import Bench
 
@@ -57,6 +58,7 @@ class SensingView:
     """The station Sensing."""
 
     waits: str
+    upstream: Markup | None
     sets: list[Set]
     readers: list[str]
     loads: list[tuple[str, str]]
@@ -97,6 +99,8 @@ def _waits(b: Bench, has_grid: bool) -> str:
         return ""
     if not has_grid:
         return "No grid: nothing is measured on service conductors."
+    if any(seat.card.style == "gateway" for seat in b.plan.seats.transfers):
+        return "The gateway measures the grid itself: there are no current transformers to place."
     if not b.plan.seats.inverter.ct_channels:
         return "This system has no current transformers of its own."
     return "The current transformers wait for an answer."
@@ -109,8 +113,10 @@ def view_of(b: Bench) -> SensingView:
     order = list(planned)
     meters = sorted(b.job.sensing.meters, key=lambda x: order.index(x.id) if x.id in planned else len(order))
     legs = sorted({leg for each in b.plan.sensing.sets for leg in each.legs})
+    upstream = upstream_canvas(b.plan)
     return SensingView(
         waits=_waits(b, has_grid),
+        upstream=upstream.render() if upstream is not None else None,
         sets=[_set(b, meter, planned.get(meter.id)) for meter in meters] if has_grid else [],
         readers=[seat.id for seat in b.plan.seats.inverters],
         loads=[(f"sensing.test_{leg.lower()}_w", f"Known load on {leg}") for leg in legs],

@@ -13,6 +13,7 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.study.compare import Decision, changed_fields
 from gumboot.core.study.fit import ratings
 from gumboot.core.study.offers import Offer
+from gumboot.core.wording import within
 from gumboot.web import equipment, studies, urls
 from gumboot.web.page_words import offers_of, sizes_of
 from gumboot.web.view import Bench
@@ -128,7 +129,7 @@ def _next(b: Bench) -> list[Next]:
     found = []
     for gap in asked_first(b.plan.gaps):
         href = f"{urls.station(b.job.id, gap.station)}#f-{gap.path.replace('.', '-')}"
-        found.append(Next(gap, href, f"holds up {gap.holds_up[:1].lower()}{gap.holds_up[1:]}"))
+        found.append(Next(gap, href, f"holds up {within(gap.holds_up)}"))
     return found
 
 

@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from gumboot.core.figure import Figure
+from gumboot.core.finding import Finding
 from gumboot.core.job.wall import Wall
-from gumboot.core.plan.wall.parts import Box, DrillHole
+from gumboot.core.plan.derive import derive
+from gumboot.core.plan.wall import Box, DrillHole, FixingList
 from gumboot.core.rulebook.books import book
 from gumboot.drawing import show
 from gumboot.drawing import wall as drawing
-from gumboot.web import urls
+from gumboot.drawing.dimensioned import dimensioned
+from gumboot.web import studies, urls
 from gumboot.web.page_words import free_places
 from gumboot.web.view import Bench
 
@@ -61,6 +64,8 @@ class WallPart:
     squared: list[Squared]
     has_boxes: bool
     fixing: str
+    fixings: FixingList | None
+    dimensioned: Markup | None
     goes_in: list[str]
     lifts: list[Lift]
     pilot: Figure | None
@@ -76,6 +81,38 @@ class WallView:
     walls: list[WallPart]
     spaced_by: str
     may_hang: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PlacingView:
+    """Where everything could hang, drawn, with the reason of each."""
+
+    moved: tuple[str, ...]
+    before: Figure | None
+    after: Figure
+    tried: int
+    drawings: list[Markup]
+    whys: list[tuple[str, str]]
+    unmet: tuple[Finding, ...]
+    homeless: tuple[str, ...]
+
+
+def placing_of(b: Bench) -> PlacingView | None:
+    """The places that are proposed; None while no wall is measured."""
+    found = studies.places(b.plan)
+    if found is None:
+        return None
+    plan = derive(found.job, b.plan.shelf, b.plan)
+    return PlacingView(
+        moved=found.moved,
+        before=found.before,
+        after=found.after,
+        tried=found.tried,
+        drawings=[drawing.elevation(plan, b.system, wall.id) for wall in plan.walls if wall.boxes] if found.moved else [],
+        whys=[(box, found.whys[box]) for box in found.moved],
+        unmet=found.unmet,
+        homeless=found.homeless,
+    )
 
 
 def _fixing(b: Bench, wall: Wall) -> str:
@@ -118,6 +155,8 @@ def _part(b: Bench, number: int, wall: Wall) -> WallPart:
         squared=[_squared(b, x) for x in boxes if x.holes],
         has_boxes=bool(boxes),
         fixing=_fixing(b, wall),
+        fixings=planned.fixings if planned else None,
+        dimensioned=dimensioned(planned, b.system).render() if planned and boxes else None,
         goes_in=list(dict.fromkeys(goes_in)),
         lifts=[Lift(x.id, x.mass, x.lifted_by) for x in boxes if x.lift_needs_two],
         pilot=planned.pilot if planned else None,

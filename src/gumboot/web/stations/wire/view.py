@@ -8,9 +8,10 @@ from datetime import UTC, datetime
 
 from markupsafe import Markup
 
-from gumboot.core.acts import Act
+from gumboot.core.acts import Act, ident
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import ToolItem
+from gumboot.core.plan.prove import Check
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.record import AnyRecord, Landing
 from gumboot.core.recording import Input, inputs_of
@@ -72,6 +73,9 @@ class WireView:
     next_href: str
     all_held: bool
     hung: Hung | None
+    isolated: list[Check]
+    isolated_done: str
+    isolated_open: bool
     beside: Hung | None
     van: Van
     boxes: list[Box]
@@ -106,14 +110,14 @@ def _rechecks(b: Bench) -> Iterator[Recheck]:
 
 
 def _hung(b: Bench, nothing_landed: bool) -> Hung | None:
-    acts = acts_at(b, ("inside", "hole", "lift"))
+    acts = acts_at(b, ("unpack", "find", "board", "inside", "marked", "hole", "lift", "fixed"))
     done = count_of(b, acts)
     return Hung(acts, done, nothing_landed and done != f"{len(acts)} of {len(acts)}") if acts else None
 
 
 def _beside(b: Bench) -> Hung | None:
-    """Joints from the factory, ferrites, bridges, entries: what is done in a box beside its landings."""
-    acts = acts_at(b, ("bridged", "joint", "ferrite", "entries"))
+    """Strings marked, joints, ferrites, bridges, entries: what is done beside the landings."""
+    acts = acts_at(b, ("label", "bridged", "joint", "ferrite", "entries"))
     return Hung(acts, count_of(b, acts), False) if acts else None
 
 
@@ -121,6 +125,8 @@ def view_of(b: Bench) -> WireView:
     """The station as its page needs it."""
     terms, judged = b.plan.terminations, b.standing.torques
     still_open = [t for t in terms if not judged[t.id].good]
+    isolated = [check for check in b.plan.checks if check.station == "wire"]
+    dead = [b.standing.acts[ident("check", check.id)] for check in isolated]
     free = [t for t in still_open if b.others(t.place) is None]
     # What waits for a ferrite, or for the other end of a live conductor, is not next while anything else is.
     free.sort(key=lambda t: bool(b.standing.gates.held_by(f"torque:{t.id}")))
@@ -129,6 +135,9 @@ def view_of(b: Bench) -> WireView:
         next_href=urls.termination(b.job.id, free[0].id) if free else "",
         all_held=bool(still_open) and not free,
         hung=_hung(b, len(still_open) == len(terms)),
+        isolated=isolated,
+        isolated_done=count_of(b, dead),
+        isolated_open=any(not b.standing.stands[act.id].holds for act in dead),
         beside=_beside(b),
         van=studies.what_comes_along(b.plan, datetime.now(UTC).date().isoformat()),
         boxes=[_box(b, place) for place in dict.fromkeys(t.place for t in terms)],

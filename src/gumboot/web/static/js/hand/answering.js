@@ -22,6 +22,7 @@ export const answering = (my) => ({
   textWords: "",
   mayScan: false,
   mayLeavePad: false,
+  mayNote: false,
 
   // The answers of an act at its beginning: nothing of the one before is left in them.
   begin() {
@@ -56,6 +57,7 @@ export const answering = (my) => ({
     this.coulds = could;
     this.couldWords = this.couldWordsOf(act);
     this.mayLeavePad = Boolean(hold);
+    this.mayNote = Boolean(my.house.bag.cards[this.current].aim.noted);
     if (!may) this.mode = "main";
     this.toolNow();
   },
@@ -74,6 +76,10 @@ export const answering = (my) => ({
   backToMain() {
     if (this.screen === "sheet") {
       this.closeField();
+      return;
+    }
+    if (!this.answers || this.isHeld) {
+      this.mode = "main";
       return;
     }
     this.mode = this.answers.begins;
@@ -115,6 +121,15 @@ export const answering = (my) => ({
     my.pendingCould = row;
     this.whyTitle = row.act ? "Why may it go on?" : "Why could it not be done?";
     this.reasons = row.act ? [] : REASONS;
+    this.why = "";
+    this.mode = "why";
+  },
+
+  // What the next crew should know of the thing in hand: it waits for nothing, and opens nothing.
+  openNote() {
+    my.pendingCould = { isNote: true, fields: {} };
+    this.whyTitle = "What should the next crew know of this?";
+    this.reasons = [];
     this.why = "";
     this.mode = "why";
   },

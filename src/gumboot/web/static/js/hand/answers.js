@@ -9,10 +9,13 @@ const SAYS = {
   ferrite: ["It is on, as asked", "Not on, or otherwise"],
   bridged: ["It is in, as asked", "Not in, or another"],
   entries: ["Used and blanked as asked", "Not as asked"],
+  unpack: ["All there, nothing broken", "Missing or broken"],
+  find: ["Looked for and drawn", "Not looked for, or in the way"],
+  board: ["It is up, as asked", "Not up, or otherwise"],
+  marked: ["Marked, and square", "Not square, or otherwise"],
   recheck: ["In one line: unmoved", "It has moved"],
 };
 const DONE = {
-  hole: ["Drilled", "dust out, as dimensioned"],
   lift: ["In its place", "level, and every fixing holds"],
   step: ["Done and seen", ""],
   off: ["Done", "it is off"],
@@ -27,6 +30,9 @@ const OVER_UNITS = new Set(["Mohm", "ohm", "MΩ", "Ω"]);
 
 const seen = (act) => Object.fromEntries(act.inputs.filter((asked) => asked.takes === "seen").map((asked) => [asked.name, asked.stands || ""]));
 const named = (act, name) => act.inputs.find((asked) => asked.name === name);
+
+// What is tightened to a value with a torque tool.
+export const isTorqued = (act) => ["torque", "joint", "fixed"].includes(act.kind);
 
 function unitOf(asked, card) {
   return asked.unit && card.aim.shows ? card.aim.shows : asked.unit || "";
@@ -91,6 +97,21 @@ function joint(act, card, tool) {
   };
 }
 
+// Holes: as marked, or how far the worst of them is off.
+function drilled(act, card) {
+  return {
+    hold: { words: "Drilled as marked", sub: "dust out", fields: { right: "0", up: "0", unit: "mm" } },
+    other: { words: "Off its mark", sub: "how far, the worst hole", fields: {} },
+    could: could(act, card),
+    pad: { ...padOf(act, card), signed: true },
+  };
+}
+
+function offWords(fields) {
+  const told = [["right", "right"], ["up", "above"]].filter(([name]) => Number(fields[name] || 0) !== 0);
+  return told.map(([name, words]) => fields[name] + " " + fields.unit + " " + words).join(", ") || "as marked";
+}
+
 // A value that differs stands with its reason; where it guards something, a licence holder agrees to it.
 function setting(act, card, { left, agree }) {
   const { aim } = card;
@@ -140,7 +161,8 @@ function ringOf(act, { aim }) {
 
 function made(act, card, { tool, left, agree }) {
   if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
-  if (act.kind === "joint") return joint(act, card, tool);
+  if (act.kind === "hole") return drilled(act, card);
+  if (isTorqued(act)) return joint(act, card, tool);
   if (act.kind === "setting") return setting(act, card, { left, agree });
   if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
   const pad = padOf(act, card);
@@ -171,7 +193,8 @@ export function saidWords(act, fields) {
     const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
     return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
   }
-  if (act.kind === "joint") return fields.reached + " " + fields.unit;
+  if (isTorqued(act)) return fields.reached + " " + fields.unit;
+  if (act.kind === "hole") return offWords(fields);
   if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
   const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));

@@ -1,5 +1,6 @@
 // The number pad of an act: which values it takes, what stands in them, and whether that is in the band.
 
+import { isTorqued } from "./answers.js";
 import { judged } from "../terms.js";
 import { torqueHint } from "../units.js";
 import { isWhole, pressed } from "./pad.js";
@@ -105,7 +106,7 @@ export const padding = (my) => ({
   },
 
   hintOf(act, row) {
-    if (["torque", "joint"].includes(act.kind)) {
+    if (isTorqued(act)) {
       const term = (act.terms || []).find((each) => each.unit === "N m");
       return term ? torqueHint(row.text, row.unit, term.low, term.high) : { words: "", tone: "" };
     }

@@ -3,10 +3,10 @@
 import { judged } from "../terms.js";
 import { NEWTON_METRES } from "../units.js";
 import { freshId } from "../phone/items.js";
-import { toolAsked } from "./answers.js";
+import { isTorqued, toolAsked } from "./answers.js";
 import { BACK_MS } from "./taking-back.js";
 import { dayOf } from "../times.js";
-import { recordAt } from "../addresses.js";
+import { noteAt, recordAt } from "../addresses.js";
 
 const TOLD_MS = 900;
 const BUZZ = { ok: [60], bad: [60, 80, 60, 80, 160], mind: [60, 60, 60] };
@@ -18,7 +18,7 @@ function wordOf(act, fields, now) {
   const found = judged(act.terms, fields, dayOf(now));
   if (found === "good") return { word: "Good", tone: "ok" };
   if (found === "unsure") return { word: "Kept", tone: "mind" };
-  if (["torque", "joint"].includes(act.kind) && fields.reached) {
+  if (isTorqued(act) && fields.reached) {
     const nm = Number(fields.reached) * NEWTON_METRES[fields.unit];
     const { low, high } = act.terms.find((term) => term.unit === "N m") || {};
     if (nm < low) return { word: "Too low", tone: "bad" };
@@ -37,6 +37,10 @@ export const recording = (my) => ({
   held(name) {
     if (this.screen === "sheet" && !this.told) this.keepField({ pad: this.padRows[0]?.text, text: this.text, choose: this.picked, none: "" }[name]);
     if (this.screen !== "act" || this.told) return;
+    if (name === "why" && my.pendingCould.isNote) {
+      this.keepNote(this.why.trim());
+      return;
+    }
     const made = {
       main: () => this.answers.hold.fields,
       no: () => this.answers.no.fields,
@@ -76,6 +80,36 @@ export const recording = (my) => ({
     await this.keepRecord(id, fields);
   },
 
+  // A note on the card of what is in hand: on the phone first, like everything.
+  async keepNote(text) {
+    if (this.working) return;
+    this.working = true;
+    try {
+      await this.putItem(this.current, noteAt(this.job, this.current), { text });
+      this.tell("Noted", "ok", "who plans takes it to the card");
+      this.begin();
+    } catch (failed) {
+      this.tellFull(failed);
+    } finally {
+      this.working = false;
+    }
+  },
+
+  // What was answered goes to the store of the phone, and is sent when it may be.
+  async putItem(id, action, fields) {
+    const { house, phone } = my;
+    const now = Date.now();
+    const item = {
+      id: freshId(), kind: "record", who: phone.me ? phone.me.who : house.carried.person.name, at: now, state: "waiting", from: now + BACK_MS,
+      action, fields, title: house.act(id).title, job: this.job, act: id, under: house.bag.revision, knew: house.known(id), device: phone.sender.device,
+    };
+    const lasting = await phone.items.put(item);
+    if (!lasting) item.from = 0;
+    await this.release(item.id);
+    await this.count();
+    return { item, lasting };
+  },
+
   async keepRecord(id, fields) {
     if (this.working) return;
     this.working = true;
@@ -89,18 +123,9 @@ export const recording = (my) => ({
   },
 
   async keepItem(id, fields) {
-    const { house, phone } = my;
-    const now = Date.now();
-    const act = house.act(id);
-    const item = {
-      id: freshId(), kind: "record", who: phone.me ? phone.me.who : house.carried.person.name, at: now, state: "waiting", from: now + BACK_MS,
-      action: recordAt(this.job, id), fields, title: act.title, job: this.job, act: id, under: house.bag.revision, knew: house.known(id), device: phone.sender.device,
-    };
-    const lasting = await phone.items.put(item);
-    if (!lasting) item.from = 0;
-    await this.release(item.id);
-    await this.count();
-    const { word, tone } = wordOf(act, fields, now);
+    const act = my.house.act(id);
+    const { item, lasting } = await this.putItem(id, recordAt(this.job, id), fields);
+    const { word, tone } = wordOf(act, fields, item.at);
     const provisional = act.kind === "sign-off" ? "provisional until the server has taken it" : "";
     this.tell(word, tone, lasting ? provisional : "this browser keeps nothing: do not close it");
     this.drain(item);

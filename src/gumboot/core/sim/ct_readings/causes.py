@@ -1,0 +1,71 @@
+"""What could be so, ranked by how near what it would show comes to what was seen."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, expected_w
+from gumboot.core.sim.ct_readings.wirings import plain_cores, rare_cores, tolerance_w
+
+# Beside what fits so many more are told: enough to see that none of them comes near.
+NEAREST = 3
+
+
+class Cause(NamedTuple):
+    """One way in which a core may sit: in words, what it would show of the last test, W, and how far that is from what was seen.
+
+    ``off`` is in shares of what may come and go in a house, the worst of all tests: 1 is as far as it may be.
+    """
+
+    core: Core
+    words: str
+    predicted_w: float
+    seen_w: float
+    off: float
+
+    @property
+    def fits(self) -> bool:
+        """Whether it explains every reading."""
+        return self.off <= 1
+
+
+def core_words(core: Core, leg: Leg) -> str:
+    """How a core sits, in words; ``leg`` is where it belongs."""
+    turned = "arrow the other way" if core.reversed else "arrow as the card says"
+    if core.share == 0:
+        return "shows nothing: plug not home, or channel off"
+    if len(core.legs) > 1:
+        return f"round {' and '.join(core.legs)}, {turned}"
+    where = f"on {core.legs[0]}" if core.legs[0] == leg else f"on {core.legs[0]}, where it does not belong"
+    share = f", showing {core.share:g} times the load: core not closed, or ratio wrong" if core.share != 1 else ""
+    return f"{where}, {turned}{share}"
+
+
+def _tried(channel: Channel, tests: Sequence[MeterTest], output: str) -> Iterator[Core]:
+    """What cores do, the usual first."""
+    legs: tuple[Leg, ...] = tuple(ANGLES[output])
+    yield from plain_cores(legs)
+    yield Core((channel.leg,), share=0.0)
+    for pair in itertools.combinations(legs, 2):
+        yield from (Core(pair, back) for back in (False, True))
+    yield from (core for core in rare_cores(channel, legs, tests, output) if core.share not in (0.0, 1.0))
+
+
+def causes_of(channel: Channel, tests: Sequence[MeterTest], output: str) -> tuple[Cause, ...]:
+    """Everything that fits, then what comes nearest, each with what it would show."""
+    found = []
+    for core in dict.fromkeys(_tried(channel, tests, output)):
+        off, wanted = 0.0, 0.0
+        for test in tests:
+            wanted = expected_w(channel, core, test.loads_w, test.power_factor, output)
+            through = sum(test.loads_w.get(leg, 0.0) for leg in core.legs) / test.power_factor
+            off = max(off, abs(test.change_w(channel.id) - wanted) / tolerance_w(core.share * through))
+        found.append(Cause(core, core_words(core, channel.leg), wanted, tests[-1].change_w(channel.id), off))
+    # Of what fits the usual stays before the rare, and another ratio is told only where nothing of the right one fits; of what does not
+    # fit, the nearest comes first.
+    fits = [cause for cause in found if cause.fits]
+    fits = [cause for cause in fits if cause.core.share in (0.0, 1.0)] or fits
+    rest = sorted((cause for cause in found if not cause.fits), key=lambda cause: cause.off)
+    return (*fits, *rest[:NEAREST])

@@ -11,13 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from gumboot.core.acts import Kind, acts
+from gumboot.core.acts import Kind, State, acts
 from gumboot.core.acts.labels import mark_act
 from gumboot.core.plan.marks import marks_of, numbers_of
 from gumboot.core.study.label_prints import Medium, Print, media, prints_of
 from gumboot.core.wording import within
 from gumboot.documents.labels import CAPITAL, Laid, label_svg, labels_csv, laid_out, medium_of, narrowest, wide
 from gumboot.documents.pdf import labels_pdf
+from tests.core.test_stands import one, state
 from tests.helpers import plan_of
 from tests.kept import HOUSES
 
@@ -174,3 +175,18 @@ def test_the_list_names_the_tape_and_no_cell_is_a_formula() -> None:
 )
 def test_words_in_the_middle_of_a_sentence(begins: str, stands: str) -> None:
     assert within(begins) == stands
+
+
+def test_a_string_whose_live_ends_are_landed_already_is_not_asked_for_its_marks() -> None:
+    plan = PLANS["d1-saltmarsh"]
+    ends = [t for t in plan.terminations if t.circuit == "pv-pv1" and t.live_method]
+    rows = [
+        one(f"torque:{t.id}", kind="landing", reached_nm=t.torque.value if t.torque else None, tug=True, pressed=True, size=t.size)
+        for t in ends
+    ]
+    assert len(rows) == 2
+    assert state(mark_act("S1"), *rows)[0] is State.GOOD
+    assert state(mark_act("S1"), rows[0])[0] is State.OPEN
+    assert state(mark_act("W1"), *rows)[0] is State.OPEN
+    # A label on a box is asked for whatever is landed.
+    assert state("label:service-disconnect", *rows)[0] is State.OPEN

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.plan.derive import derive
-from gumboot.core.study.van import DRIVER_NM, van_of
+from gumboot.core.study.van import DRIVER_NM, torques_of, van_of
 from gumboot.documents.buying import leads_csv, van_csv
 from gumboot.documents.pdf import torques_pdf
 from tests.helpers import plan_of
@@ -30,7 +30,10 @@ def test_every_screw_has_its_tip_its_torque_tool_and_a_line_on_paper(house: str)
         if t.terminal.tip is not None:
             assert t.terminal.tip.words.lower() in tips
     values = [t.torque.value for t in plan.terminations if t.torque] + [j.torque.value for b in plan.fitting.boxes for j in b.joints]
-    assert sorted(t.torque.value for t in found.torques) == sorted(values)
+    for wall in plan.walls:
+        if wall.fixings is not None and wall.fixings.torque is not None:
+            values += [wall.fixings.torque[1].value] * sum(len(box.holes) for box in wall.boxes)
+    assert sorted(t.torque.value for t in found.torques for _ in range(t.screws)) == sorted(values)
     tools = [row for row in found.rows if row.group == "Torque tools"]
     assert sum(int(row.use.split()[0]) for row in tools) == len(values)
     for row in tools:
@@ -94,3 +97,11 @@ def test_lists_as_files_and_torques_on_a6() -> None:
     text = " ".join(" ".join(page.extract_text() for page in reader.pages).split())
     assert re.search(r"11 97 10\.[45] to 11\.[56] 13 mm socket", text)
     assert "the maker's manual and the local code win" in text
+
+
+def test_the_anchors_of_a_wall_are_on_the_paper_card_with_their_torque() -> None:
+    plan = PLANS["k13-printworks"]
+    anchors = [t for t in torques_of(plan) if t.title.endswith("anchors")]
+    assert {t.place for t in anchors} == {box.id for wall in plan.walls for box in wall.boxes if box.holes}
+    assert all((t.low.value, t.torque.value, t.high.value) == (13.5, 15.0, 16.5) for t in anchors)
+    assert not [t for t in torques_of(PLANS["d1-saltmarsh"]) if t.title.endswith("anchors")]

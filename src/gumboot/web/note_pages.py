@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from typing import cast
-
 from fastapi import APIRouter
-from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import RedirectResponse, Response
 
 from gumboot.core.acts import ident
 from gumboot.core.acts.topics import topics_of
-from gumboot.core.record import CardNote, Role
-from gumboot.core.recording import Doing, Person, may_record, said
-from gumboot.store import card_notes, records
+from gumboot.core.record import CardNote
+from gumboot.store import card_notes
 from gumboot.web import urls
 from gumboot.web.card_notes import cards_at
 from gumboot.web.deciding import EDITORS
-from gumboot.web.record_pages import STATUS, Here
+from gumboot.web.record_pages import Here, beside_acts
 from gumboot.web.rendering import bench
 from gumboot.web.security import Author, Db, Text, may
 
@@ -28,8 +24,8 @@ LEAST, MOST = 10, 300
 @ROUTER.post("/jobs/{job_id}/notes/{word}/{name}")
 def write_note(job_id: str, word: str, name: str, here: Here) -> Response:
     """Keep what the next crew should know of a card, whether its act may be done now or not."""
-    act_id, typed, person = ident(word, name), here.typed, here.person
-    view = bench(here.db, person, job_id, "wire")
+    act_id, typed = ident(word, name), here.typed
+    view = bench(here.db, here.person, job_id, "wire")
     act = view.standing.acts.get(act_id)
     on = cards_at(view, act) if act is not None else []
     card = typed.get("card") or (on[0].id if on else "")
@@ -38,20 +34,8 @@ def write_note(job_id: str, word: str, name: str, here: Here) -> Response:
         raise HTTPException(422, f"text: write the note in {LEAST} to {MOST} characters. Nothing was saved.")
     if not card:
         raise HTTPException(422, "card: this act is done at nothing that has a card. Write the note at another act, or with the record.")
-    by = Doing(person.name, person.display, person.role, view.revision.number, here.device, here.clock_ahead_s)
     topic = next(iter(topics_of(act)), "") if act is not None else ""
-    try:
-        made = CardNote(**said(here.record_id, act_id, here.now - here.age, by), card=card, topic=topic, text=text)
-    except ValidationError as bad:
-        raise HTTPException(422, f"{bad.errors()[0]['loc'][0]}: {bad.errors()[0]['msg']}. Nothing was saved.") from None
-    verdict = may_record(view.plan, view.standing, made, Person(person.name, person.display, cast("Role", person.role)), here.now)
-    if verdict.record is None:
-        raise HTTPException(STATUS[verdict.outcome], verdict.text)
-    head = records.head(here.db, job_id)
-    try:
-        kept = records.add_record(here.db, job_id, here.sent(card_notes.KIND, act_id), verdict.record)
-    except records.OtherRecord:
-        raise HTTPException(409, "A record of this id says something else already. Reload the page and look; nothing was saved.") from None
+    kept, head = beside_acts(here, view, act_id, card_notes.KIND, lambda every: CardNote(**every, card=card, topic=topic, text=text))
     if here.by_script:
         return here.told(kept, urls.act_page(job_id, act_id), head)
     return RedirectResponse(urls.act_page(job_id, act_id), 303)

@@ -7,9 +7,10 @@ same answer, other content is refused. Whether a record is kept is asked of the 
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, cast
+from typing import Annotated, Any, cast
 
 from fastapi import APIRouter, Depends, Request
 from pydantic import ValidationError
@@ -176,29 +177,33 @@ def _judge(here: Recording, view: Bench, act: Act) -> Verdict:
 ASIDE = APIRouter(prefix="/jobs/{job_id}/set-aside")
 
 
-@ASIDE.post("/{word}/{name}")
-def set_aside(job_id: str, word: str, name: str, here: Here) -> Response:
-    """Keep that something which was refused was set aside, and why; whether there is such an act or not."""
-    act_id, typed = ident(CALLED.get(word, word), name), here.typed
-    person, view = here.person, bench(here.db, here.person, job_id, "wire")
+def beside_acts(here: Here, view: Bench, act_id: str, kind: str, make: Callable[[dict[str, Any]], AnyRecord]) -> tuple[AnyRecord, str]:
+    """Keep a record that stands for nothing, whether its act may be done or not; and the head of the chain before it.
+
+    ``make`` makes it of what every record says. Raises 403, 409 or 422 with the reason.
+    """
+    person = here.person
     by = Doing(person.name, person.display, person.role, view.revision.number, here.device, here.clock_ahead_s)
     try:
-        made = SetAside(
-            **said(here.record_id, act_id, here.now - here.age, by),
-            said=typed.get("said", "")[:500],
-            refused=typed.get("refused", "")[:500],
-            reason=typed.get("reason", "")[:500],
-        )
+        made = make(said(here.record_id, act_id, here.now - here.age, by))
     except ValidationError as bad:
         raise HTTPException(422, f"{bad.errors()[0]['loc'][0]}: {bad.errors()[0]['msg']}. Nothing was saved.") from None
     verdict = may_record(view.plan, view.standing, made, Person(person.name, person.display, cast("Role", person.role)), here.now)
     if verdict.record is None:
         raise HTTPException(STATUS[verdict.outcome], verdict.text)
-    head = records.head(here.db, job_id)
+    head = records.head(here.db, here.job_id)
     try:
-        kept = records.add_record(here.db, job_id, here.sent("set-aside", act_id), verdict.record)
+        return records.add_record(here.db, here.job_id, here.sent(kind, act_id), verdict.record), head
     except records.OtherRecord:
         raise _other() from None
+
+
+@ASIDE.post("/{word}/{name}")
+def set_aside(job_id: str, word: str, name: str, here: Here) -> Response:
+    """Keep that something which was refused was set aside, and why; whether there is such an act or not."""
+    act_id, view = ident(CALLED.get(word, word), name), bench(here.db, here.person, job_id, "wire")
+    words = {field: here.typed.get(field, "")[:500] for field in ("said", "refused", "reason")}
+    kept, head = beside_acts(here, view, act_id, "set-aside", lambda every: SetAside(**every, **words))
     return here.told(kept, urls.station(job_id, "wire"), head)
 
 

@@ -56,14 +56,13 @@ def far_ends(plan: Plan) -> dict[str, tuple[str, ...]]:
 
 def isolated_at(plan: Plan) -> dict[str, str]:
     """By the place of a source that can be switched off: the act that proves it dead before anything is landed there."""
-    return {check.places[0]: ident("check", check.id) for check in plan.checks if check.station == "wire"}
+    return {check.places[0]: ident("check", check.id) for check in plan.isolated}
 
 
 def isolated_acts(plan: Plan) -> Iterator[Act]:
     """Sources switched off, locked, and proved dead."""
-    for check in plan.checks:
-        if check.station == "wire":
-            yield check_act(check)
+    for check in plan.isolated:
+        yield check_act(check)
 
 
 def wire_acts(plan: Plan) -> Iterator[Act]:

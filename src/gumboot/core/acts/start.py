@@ -50,9 +50,8 @@ def check_act(check: Check, needs: tuple[str, ...] = ()) -> Act:
 
 def prove_acts(plan: Plan) -> Iterator[Act]:
     """The dead checks: nothing comes before a look or a measurement that makes sure."""
-    for check in plan.checks:
-        if check.station == "prove":
-            yield check_act(check)
+    for check in plan.proved:
+        yield check_act(check)
 
 
 def _needed(plan: Plan, step: Step, meters: dict[str, str]) -> list[str]:
@@ -87,7 +86,7 @@ def power_acts(plan: Plan) -> Iterator[Act]:
         first = () if before else (*proved_leads(plan, *BEFORE_POWER), *joints(plan))
         needs = tuple(dict.fromkeys((PLAN, *before, *read, *_needed(plan, step, meters), *first)))
         # Of what it does not wait for, nothing may have failed.
-        heeds = () if before else tuple(i for c in plan.checks if c.station == "prove" and (i := ident("check", c.id)) not in needs)
+        heeds = () if before else tuple(i for c in plan.proved if (i := ident("check", c.id)) not in needs)
         act = ident("step", step.id)
         yield Act(
             id=act,

@@ -124,6 +124,16 @@ class Plan:
         """One wall, None while it is not measured."""
         return next((w for w in self.walls if w.id == wall_id), None)
 
+    @property
+    def isolated(self) -> tuple[Check, ...]:
+        """What is proved dead before a conductor is landed there."""
+        return tuple(check for check in self.checks if check.is_before_landing)
+
+    @property
+    def proved(self) -> tuple[Check, ...]:
+        """The dead checks when everything is landed."""
+        return tuple(check for check in self.checks if not check.is_before_landing)
+
     def all_checks(self) -> tuple[Check, ...]:
         """Dead checks, the power-up measurements and live checks."""
         return (*self.checks, *(s.measure for s in self.power_up.steps if s.measure), *self.live_checks)

@@ -62,7 +62,7 @@ def _prove(w: Ledger, p: Parts) -> tuple[Check, ...]:
 
 
 def _power_up(w: Ledger, p: Parts) -> PowerUpPlan:
-    dead = tuple(check for check in p.prove if check.station == "prove")
+    dead = tuple(check for check in p.prove if not check.is_before_landing)
     plan = plan_power_up(Ready(ledger=w, banks=p.banks, checks=dead, plan=p.circuits))
     _opened(w, tuple(s.measure for s in plan.steps if s.measure))
     return plan

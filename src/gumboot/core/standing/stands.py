@@ -14,6 +14,7 @@ from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.sim.ringing import verdict
 from gumboot.core.standing.drilled import wrong_where_drilled
 from gumboot.core.standing.judged import could_not, judge_joint
+from gumboot.core.standing.overtaken import is_overtaken
 from gumboot.core.standing.records import Judged, SettingStands
 from gumboot.core.standing.since import Since
 
@@ -62,7 +63,7 @@ def _is_no(record: AnyRecord) -> bool:
 
 def _check(site: Site, act: Act) -> Stands:
     stands = _by_judged(site.checks[act.name])
-    if stands.state is State.OPEN and act.station == "wire" and _over(site, act, Kind.TORQUE):
+    if stands.state is State.OPEN and act.station == "wire" and is_overtaken(site.acts, site.last, act, Kind.TORQUE):
         return Stands(State.GOOD, "all is landed there already")
     return Stands(State.CLEARED, stands.why) if stands.state is State.FAILED and act.name in site.cleared else stands
 
@@ -92,20 +93,20 @@ def _setting(site: Site, act: Act) -> Stands:
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
 
 
-def _over(site: Site, act: Act, kind: Kind) -> bool:
-    """Whether the time of what comes before others is over: all of them are done. So it is in houses begun in an earlier version."""
-    done = [site.last.get(after.id) for after in site.acts.behind(act.id) if after.kind is kind]
-    return bool(done) and all(record is not None and not record.defects and not isinstance(record, CouldNot) for record in done)
-
-
 def _before(kind: Kind, words: str) -> Callable[[Site, Act], Stands]:
     """How what comes before acts of a kind stands: where all of them are done its time is over, ``words`` say so."""
 
     def stands(site: Site, act: Act) -> Stands:
         found = _plain(site, act)
-        return Stands(State.GOOD, words) if found.state is State.OPEN and _over(site, act, kind) else found
+        return Stands(State.GOOD, words) if found.state is State.OPEN and is_overtaken(site.acts, site.last, act, kind) else found
 
     return stands
+
+
+def _label(site: Site, act: Act) -> Stands:
+    """A label; the marks of a string are asked for until its live ends are landed."""
+    landed = _before(Kind.TORQUE, "its live ends are landed already")
+    return (landed if act.station == "wire" else _plain)(site, act)
 
 
 def _drilled(site: Site, act: Act) -> Stands:
@@ -178,6 +179,7 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
     Kind.FIRMWARE: _firmware,
     Kind.READ_BACK: _read_back,
     **dict.fromkeys((Kind.FIND, Kind.BOARD, Kind.MARKED), _before(Kind.HOLE, "its holes are drilled already")),
+    Kind.LABEL: _label,
     Kind.UNPACK: _before(Kind.LIFT, "it hangs already"),
     Kind.HOLE: _drilled,
     Kind.JOINT: _joint,

@@ -36,7 +36,7 @@ class Brought(NamedTuple):
 
 
 class Torqued(NamedTuple):
-    """One torque of the paper card: where, how much, its band, the tip."""
+    """One torque of the paper card: where, how much, its band, the tip, and for how many screws."""
 
     place: str
     title: str
@@ -44,6 +44,7 @@ class Torqued(NamedTuple):
     low: Figure
     high: Figure
     tip: str
+    screws: int = 1
 
 
 class Van(NamedTuple):
@@ -64,6 +65,14 @@ def torques_of(plan: Plan) -> tuple[Torqued, ...]:
     for box in plan.fitting.boxes:
         for own in box.joints:
             found.append(Torqued(box.place, own.joint.title, own.torque, own.low, own.high, own.joint.tip.words))
+    for wall in plan.walls:
+        if wall.fixings is not None and wall.fixings.torque is not None:
+            low, asked, high = wall.fixings.torque
+            found += [
+                Torqued(box.id, f"{len(box.holes)} anchors", asked, low, high, "socket of its nut", len(box.holes))
+                for box in wall.boxes
+                if box.holes
+            ]
     return tuple(found)
 
 
@@ -91,20 +100,21 @@ def _bits(plan: Plan) -> Iterator[Brought]:
 
 def _torque_tools(plan: Plan, today: str) -> Iterator[Brought]:
     """The driver and the wrench, with the range that is asked for; and whether a tool of the job in calibration covers it."""
-    values = sorted((t.torque for t in torques_of(plan)), key=value_of)
+    every = sorted(torques_of(plan), key=lambda t: t.torque.value)
     for name, own in (
-        ("Torque driver", [v for v in values if v.value <= DRIVER_NM]),
-        ("Torque wrench", [v for v in values if v.value > DRIVER_NM]),
+        ("Torque driver", [t for t in every if t.torque.value <= DRIVER_NM]),
+        ("Torque wrench", [t for t in every if t.torque.value > DRIVER_NM]),
     ):
         if not own:
             continue
-        ends = (own[0], own[-1])
+        ends = (own[0].torque, own[-1].torque)
         low, high = (end.value for end in ends)
         pounds = f"{lbf_in_from_nm(low):.0f} to {lbf_in_from_nm(high):.0f}"
         held = [tool for tool in plan.job.tools if tool.kind == "torque tool" and tool.calibrated_to >= today]
-        left = [v for v in map(value_of, own) if not any((tool.low_nm or 0) <= v <= (tool.high_nm or v) for tool in held)]
-        missing = f"no tool in calibration for {len(left)} of {len(own)} values" if left else ""
-        yield Brought("Torque tools", f"{name}, {low:.3g} to {high:.3g} N m ({pounds} lbf in)", f"{len(own)} screws", missing, ends)
+        left = [t for t in own if not any((tool.low_nm or 0) <= t.torque.value <= (tool.high_nm or t.torque.value) for tool in held)]
+        count, uncovered = (sum(t.screws for t in some) for some in (own, left))
+        missing = f"no tool in calibration for {uncovered} of {count} screws" if left else ""
+        yield Brought("Torque tools", f"{name}, {low:.3g} to {high:.3g} N m ({pounds} lbf in)", f"{count} screws", missing, ends)
 
 
 def _crimping(plan: Plan) -> Iterator[Brought]:

@@ -76,6 +76,11 @@ class Check(Values):
     places: tuple[str, ...] = ()
     lasts: Lasts = Lasts()
 
+    @property
+    def is_before_landing(self) -> bool:
+        """Whether it makes a source safe before a conductor is landed there; else it proves what was landed."""
+        return self.station == "wire"
+
     def moved_by(self, cell_c: float | None) -> float:
         """How much larger the band is at another cell temperature than at the one it was worked out for."""
         if cell_c is None or self.cell is None:

@@ -18,5 +18,5 @@ class ProveView:
 
 def view_of(b: Bench) -> ProveView:
     """The station as its page needs it."""
-    checks = [check for check in b.plan.checks if check.station == "prove"]
+    checks = list(b.plan.proved)
     return ProveView(checks, next((c for c in checks if not b.standing.checks[c.id].good), None))

@@ -125,7 +125,7 @@ def view_of(b: Bench) -> WireView:
     """The station as its page needs it."""
     terms, judged = b.plan.terminations, b.standing.torques
     still_open = [t for t in terms if not judged[t.id].good]
-    isolated = [check for check in b.plan.checks if check.station == "wire"]
+    isolated = list(b.plan.isolated)
     dead = [b.standing.acts[ident("check", check.id)] for check in isolated]
     free = [t for t in still_open if b.others(t.place) is None]
     # What waits for a ferrite, or for the other end of a live conductor, is not next while anything else is.

@@ -50,6 +50,8 @@ PIGMENT["pigment-white"] = "#f4f1e8"
 PIGMENT["pigment-orange"] = "#c8701a"
 INK |= PIGMENT
 
+# How wide the halo of letters is drawn, half of it to each side of their outline.
+HALO = 4.0
 # Share of its size that one letter takes, on the wide side: for judging room without a browser.
 MONO_EM, SANS_EM, BOLD_EM = 0.605, 0.52, 0.55
 
@@ -195,8 +197,9 @@ class Canvas:
         mono: bool = False,
         bold: bool = False,
         turn: float = 0,
+        halo: str = "",
     ) -> None:
-        """One line of text; ``mono`` for figures."""
+        """One line of text; ``mono`` for figures. A ``halo`` is the ink of what lies around its letters, so that no line strikes them through."""
         if words.strip():
             self.shapes.append(
                 Shape("text", ((x, y),), ink, 0, words=words, size=size * self._scale, anchor=anchor, turn=turn, mono=mono, bold=bold)
@@ -204,9 +207,12 @@ class Canvas:
         family = "Atkinson Hyperlegible Mono" if mono else "Atkinson Hyperlegible Next"
         rotate = f' transform="rotate({number(turn)} {number(x)} {number(y)})"' if turn else ""
         weight = ' font-weight="700"' if bold else ""
-        self._parts.append(
-            f'<text x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate} {self._paint(ink, None)}>{escape(words)}</text>'
-        )
+        letters = f'x="{number(x)}" y="{number(y)}" font-size="{number(size * self._scale)}" text-anchor="{anchor}" font-family="{family}"{weight}{rotate}'
+        if halo:
+            # Drawn as text of its own: not every printer paints the outline of letters behind them.
+            around = f'{self._paint(halo, halo, HALO)} stroke-linejoin="round" aria-hidden="true"'
+            self._parts.append(f"<text {letters} {around}>{escape(words)}</text>")
+        self._parts.append(f"<text {letters} {self._paint(ink, None)}>{escape(words)}</text>")
 
     def dimension(self, x1: float, y1: float, x2: float, y2: float, words: str, above: float = 5, size: float = 11) -> None:
         """A dimension line with ticks, chalk blue."""

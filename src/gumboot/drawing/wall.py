@@ -49,6 +49,7 @@ def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
             f"{b.material} {_length(b.width_mm, system)} × {_length(b.height_mm, system)}",
             11,
             ink="pencil",
+            halo="board",
         )
     for stud in wall.studs_mm:
         for edge in (-1, 1):
@@ -70,7 +71,7 @@ def canvas(plan: Plan, wall: WallPlan, system: str) -> Canvas:
         r = room.rect
         c.rect(X(r.x), Y(r.y + r.h), r.w * scale, r.h * scale, None, "pencil", 1, "2 3")
         words = "room for one more" if r.w * scale > text_width("room for one more", 10) else "room"
-        c.text(X(r.x + r.w / 2), Y(r.y + r.h / 2) + 4, words, 10, "middle", "pencil")
+        c.text(X(r.x + r.w / 2), Y(r.y + r.h / 2) + 4, words, 10, "middle", "pencil", halo="board")
     c.line(left - 20, floor, 728, floor, "ink", 2)
     for k in range(76):
         c.line(left - 18 + k * 9.4, floor + 8, left - 12 + k * 9.4, floor, "pencil", 0.8)
@@ -96,7 +97,9 @@ def _box(c: Canvas, box: Box, x: float, y: float, scale: float, system: str, hel
     )
     if w < 50 or h < 45:
         with c.opens(box.mass.key, f"{name}: {quantity(box.mass.value, 'kg', system)}"):
-            c.text(x + w / 2, _free_line(x + w / 2, y - 5, text_width(name, 11, bold=True), taken), name, 11, "middle", bold=True)
+            c.text(
+                x + w / 2, _free_line(x + w / 2, y - 5, text_width(name, 11, bold=True), taken), name, 11, "middle", bold=True, halo="page"
+            )
         return
     lines = [name]
     for i, word in enumerate(lines):

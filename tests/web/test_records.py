@@ -219,9 +219,6 @@ def test_pv_and_export_wait_for_the_meter_test_after_the_grid(engine: Engine, iv
     assert early.status_code == 422
     assert "Held by the step before: Close the grid breaker" in early.text
     fill(engine, ivo, "torque", "measurement", "setting", "done", but=("pv-switch", "export"), hours=1)
-    assert "String S1 marked at both ends" in ivo.post("records/done/pv-switch").text
-    for string in ("S1", "W1"):
-        assert ivo.post(f"records/label/string.{string}", answer="yes").status_code == 200
     assert "the meter test with PV off is not recorded" in ivo.post("records/done/pv-switch").text
     ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "-600", "reading-CT2": "-1500"})
     assert "meter test: CT1 sits on L2" in ivo.post("records/done/pv-switch").text

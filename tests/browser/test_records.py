@@ -53,6 +53,7 @@ def test_every_form_keeps_what_could_not_be_sent_and_says_so(
     w.page.wait_for_function("() => [...document.querySelectorAll('.told')].some((e) => e.textContent.includes('kept on this phone'))")
     assert "1 kept" in w.page.inner_text("#outbox")
     w.page.click(f"{form} {button or 'button'}")  # a second tap is the same record
+    w.page.wait_for_function("() => !document.querySelector('form[aria-busy]')")
     wait_kept(w, 1)
     assert kept(w)[0]["who"] == "ivo"
     w.page.context.set_offline(False)

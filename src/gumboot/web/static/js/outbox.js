@@ -246,6 +246,13 @@ const recording = (my) => ({
       tell(form, heldText(gate.words), "problem");
       return;
     }
+    // The signal may have come back and the sender been quicker: what it filed does not wait again.
+    const mine = my.items.find((other) => other.id === item.id);
+    if (mine?.state === "sent") {
+      await this.show();
+      tell(form, "filed", "ok");
+      return;
+    }
     await my.phone.items.mark(item.id, { state: settled(answer).state, reason: reasonOf(answer) });
     await this.show();
     const kept = safe ? "kept on this phone, not sent: " : "not sent and not kept, this phone's store is full: ";

@@ -92,6 +92,18 @@ def test_what_is_pinned_stays() -> None:
     assert kept["sub-board"] == before["sub-board"]
 
 
+def test_what_stands_at_a_wall_that_nobody_measured_stays_there() -> None:
+    document = demo_house("d1-saltmarsh").model_dump(mode="json")
+    own = document["walls"][0]["placements"]
+    shed = {"id": "shed", "title": "Shed", "placements": [{**own.pop(), "pinned": True}, {**own.pop(), "x_mm": 40}]}
+    document["walls"].append(shed)
+    job = Job.model_validate(document)
+    found = found_of(derive(job, shelf()))
+    assert found.moved
+    assert {"bat-2", "bat-3"}.isdisjoint(found.moved)
+    assert found.job.walls[1] == job.walls[1]
+
+
 def test_where_everything_is_pinned_nothing_moves() -> None:
     pins = {f"walls.wall.placements.{p.id}.pinned": True for p in plan_of().job.walls[0].placements}
     found = found_of(plan_of(pins))

@@ -170,18 +170,23 @@ def _n(value: float) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".")
 
 
-def label_svg(laid: Laid, title: str = "") -> Markup:
-    """A label at true size, a unit a millimetre."""
+def _printed(laid: Laid) -> str:
+    """What is drawn of a label: its ground and its words."""
     y = (laid.height - laid.block_mm) / 2 + laid.capital_mm
     words = ""
     for n, line in enumerate(laid.lines):
         y += line.size * LINE if n else 0.0
         face = f'font-family="Atkinson Hyperlegible Next" font-weight="700" font-size="{_n(line.size)}" text-anchor="middle" fill="#24221d"'
         words += f'<text x="{_n(laid.width / 2)}" y="{_n(y)}" {face}>{escape(line.words)}</text>'
-    told = f'role="img" aria-label="{escape(title, quote=True)}"' if title else ""
     ground = f'<rect width="{_n(laid.width)}" height="{_n(laid.height)}" fill="#ffffff" stroke="#b9b09c" stroke-width="0.2"/>'
+    return ground + words
+
+
+def label_svg(laid: Laid, title: str = "") -> Markup:
+    """A label at true size, a unit a millimetre."""
+    told = f'role="img" aria-label="{escape(title, quote=True)}"' if title else ""
     size = f'width="{_n(laid.width)}mm" height="{_n(laid.height)}mm" viewBox="0 0 {_n(laid.width)} {_n(laid.height)}"'
-    return Markup(f'<svg xmlns="http://www.w3.org/2000/svg" {size} {told}>{ground}{words}</svg>')  # noqa: S704 - every text was escaped above
+    return Markup(f'<svg xmlns="http://www.w3.org/2000/svg" {size} {told}>{_printed(laid)}</svg>')  # noqa: S704 - every text was escaped above
 
 
 def _copies(prints: Sequence[Print], medium: Medium) -> Iterator[Laid]:
@@ -209,7 +214,7 @@ def _sheets(copies: Sequence[Laid], medium: Medium) -> tuple[str, str]:
     for start in range(0, len(copies), each):
         fields = "".join(
             f'<svg x="{_n(n % medium.across * w)}" y="{_n(n // medium.across * h)}" width="{_n(w)}" height="{_n(h)}" '
-            f'viewBox="0 0 {_n(w)} {_n(h)}">{label_svg(laid)[len("<svg") :].partition(">")[2].removesuffix("</svg>")}</svg>'
+            f'viewBox="0 0 {_n(w)} {_n(h)}">{_printed(laid)}</svg>'
             for n, laid in enumerate(copies[start : start + each])
         )
         size = (

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from gumboot.core.plan.bank import OneBank, banks_of
 from gumboot.core.plan.wall.parts import At, Box, Growth
 from gumboot.core.plan.wall.shapes import Rect
-from gumboot.core.plan.wall.stands import outline
+from gumboot.core.plan.wall.stands import clearance_of, outline
 from gumboot.core.rules import place as rules
 
 
@@ -38,14 +38,8 @@ def _is_free(at: At, rect: Rect, around: Rect, boxes: Sequence[Box], wall: Rect)
 
 def _around(bank: OneBank, rect: Rect) -> Rect:
     """A unit with its clearance; on a stack it has that of the stack, but above."""
-    body = bank.card.body
-    below = 0.0 if bank.card.arrangement == "stack" else body.clear_below_mm
-    return Rect(
-        rect.x - body.clear_left_mm,
-        rect.y - below,
-        rect.w + body.clear_left_mm + body.clear_right_mm,
-        rect.h + below + body.clear_above_mm,
-    )
+    around = clearance_of(rect, bank.card.body)
+    return around._replace(y=rect.y, h=around.y + around.h - rect.y) if bank.card.arrangement == "stack" else around
 
 
 def growth_of(at: At, boxes: Sequence[Box], wall: Rect) -> tuple[Growth, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from gumboot.core.card.parts import Body
 from gumboot.core.errors import NotInTable
 from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Opening, Run
@@ -22,6 +23,16 @@ EYE_HIGH = constant("y_max", "Highest screen read without a stool", 1750, "mm", 
 def outline(opening: Opening) -> Rect:
     """An opening as a rectangle on the wall."""
     return Rect(opening.x_mm, opening.y_mm, opening.width_mm, opening.height_mm)
+
+
+def clearance_of(rect: Rect, body: Body) -> Rect:
+    """What is kept free around a box, the box in it."""
+    return Rect(
+        rect.x - body.clear_left_mm,
+        rect.y - body.clear_below_mm,
+        rect.w + body.clear_left_mm + body.clear_right_mm,
+        rect.h + body.clear_above_mm + body.clear_below_mm,
+    )
 
 
 def check_clearances(at: At, box: Box, others: list[Box], wall: Rect) -> None:

@@ -40,16 +40,6 @@ def footprint(ledger: Ledger, place: str, body: Body) -> tuple[float, float]:
     return body.width_mm, body.height_mm + (count - 1) * card.stack_pitch_mm if card.arrangement == "stack" else body.height_mm
 
 
-def clearance_of(rect: Rect, body: Body) -> Rect:
-    """What is kept free around a box, the box in it."""
-    return Rect(
-        rect.x - body.clear_left_mm,
-        rect.y - body.clear_below_mm,
-        rect.w + body.clear_left_mm + body.clear_right_mm,
-        rect.h + body.clear_above_mm + body.clear_below_mm,
-    )
-
-
 def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], ledger: Ledger) -> Box | None:
     at = At.of(ledger, wall, key)
     card, place = ledger.house.card_at(placement.id), placement.id
@@ -67,7 +57,7 @@ def _box(wall: Wall, key: str, placement: Placement, studs: tuple[float, ...], l
         title=card.title,
         body=body,
         rect=rect,
-        clear=clearance_of(rect, body),
+        clear=stands.clearance_of(rect, body),
         holes=holes,
         mass=mass,
         screw_ratio=fixing_of(at, place, body, holes, mass),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import NamedTuple
 
 from gumboot.core.card.parts import Body
@@ -76,12 +76,12 @@ class Proposal(NamedTuple):
     tried: int
 
 
-def with_spots(job: Job, spots: Spots) -> Job:
-    """A job with boxes at these spots; what is not named stands nowhere."""
+def with_spots(job: Job, spots: Spots, placed: Collection[str]) -> Job:
+    """A job with boxes at these spots. Of what is ``placed`` here, a box without a spot stands nowhere; everything else stays as it is."""
     known = {p.id: p for wall in job.walls for p in wall.placements}
     walls = []
     for wall in job.walls:
-        own = []
+        own = [p for p in wall.placements if p.id not in placed]
         for box, spot in spots.items():
             if spot.wall == wall.id:
                 at = {"x_mm": spot.x_mm, "y_mm": spot.y_mm}

@@ -11,7 +11,7 @@ from gumboot.core.installation import House
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.wall import Rect, plan_walls
-from gumboot.core.plan.wall.station import clearance_of
+from gumboot.core.plan.wall.stands import clearance_of
 from gumboot.core.study.placing.parts import Proposal, Spot, Spots, Worth, with_spots
 from gumboot.core.study.placing.pieces import pieces_of
 from gumboot.core.study.placing.spots import is_free, spots_of
@@ -35,7 +35,9 @@ class Search:
             wall for wall in plan.job.walls if wall.width_mm is not None and wall.height_mm is not None and wall.surface is not None
         ]
         self.studs = {wall.id: wall.studs_mm for wall in plan.walls}
-        self.pieces = {piece.id: piece for piece in pieces_of(plan)}
+        # What stands at a wall that nobody measured yet stays there: no rule could say what it leaves.
+        elsewhere = {p.id for wall in plan.job.walls if wall not in self.walls for p in wall.placements}
+        self.pieces = {piece.id: piece for piece in pieces_of(plan) if piece.id not in elsewhere}
         self.joined = list(self._joined())
         self.today: dict[str, Spot] = {
             p.id: Spot(wall.id, p.x_mm, p.y_mm) for wall in self.walls for p in wall.placements if p.id in self.pieces
@@ -68,7 +70,7 @@ class Search:
         key = tuple(sorted(spots.items()))
         if key not in self._judged:
             self.tried += 1
-            ledger = Ledger(House(with_spots(self.job, spots), self.plan.seats))
+            ledger = Ledger(House(with_spots(self.job, spots, self.pieces), self.plan.seats))
             plan_walls(ledger)
             self._judged[key] = tuple(f for f in ledger.findings if f.code not in ANYWHERE)
         return self._judged[key]
@@ -212,7 +214,7 @@ def propose(plan: Plan, most: int = MOST_TRIED) -> Proposal | None:
         best = dict(search.today)
     whole = set(search.today) == set(search.pieces)
     return Proposal(
-        job=with_spots(plan.job, best),
+        job=with_spots(plan.job, best, search.pieces),
         spots=best,
         moved=tuple(box for box, spot in best.items() if search.today.get(box) != spot),
         whys={box: _why(search, box, best) for box in best},

@@ -7,8 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from gumboot.core.job.wall import Wall
 from gumboot.core.plan.wall import Rect
 from gumboot.core.plan.wall.holes import edge_room_mm
-from gumboot.core.plan.wall.stands import EYE_HIGH, EYE_LOW, outline
-from gumboot.core.plan.wall.station import clearance_of
+from gumboot.core.plan.wall.stands import EYE_HIGH, EYE_LOW, clearance_of, outline
 from gumboot.core.study.placing.parts import Piece, Spot
 
 # A tape is set to this in masonry; heights are tried this far apart.

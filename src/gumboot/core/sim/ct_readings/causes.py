@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, expected_w
-from gumboot.core.sim.ct_readings.wirings import plain_cores, rare_cores, tolerance_w
+from gumboot.core.sim.ct_readings.wirings import odd_cores, off_by, part_cores, plain_cores
 
 # Beside what fits so many more are told: enough to see that none of them comes near.
 NEAREST = 3
@@ -43,26 +42,14 @@ def core_words(core: Core, leg: Leg) -> str:
     return f"{where}, {turned}{share}"
 
 
-def _tried(channel: Channel, tests: Sequence[MeterTest], output: str) -> Iterator[Core]:
-    """What cores do, the usual first."""
-    legs: tuple[Leg, ...] = tuple(ANGLES[output])
-    yield from plain_cores(legs)
-    yield Core((channel.leg,), share=0.0)
-    for pair in itertools.combinations(legs, 2):
-        yield from (Core(pair, back) for back in (False, True))
-    yield from (core for core in rare_cores(channel, legs, tests, output) if core.share not in (0.0, 1.0))
-
-
 def causes_of(channel: Channel, tests: Sequence[MeterTest], output: str) -> tuple[Cause, ...]:
     """Everything that fits, then what comes nearest, each with what it would show."""
+    legs, last = tuple(ANGLES[output]), tests[-1]
     found = []
-    for core in dict.fromkeys(_tried(channel, tests, output)):
-        off, wanted = 0.0, 0.0
-        for test in tests:
-            wanted = expected_w(channel, core, test.loads_w, test.power_factor, output)
-            through = sum(test.loads_w.get(leg, 0.0) for leg in core.legs) / test.power_factor
-            off = max(off, abs(test.change_w(channel.id) - wanted) / tolerance_w(core.share * through))
-        found.append(Cause(core, core_words(core, channel.leg), wanted, tests[-1].change_w(channel.id), off))
+    for core in dict.fromkeys((*plain_cores(legs), *odd_cores(channel, output), *part_cores(channel, legs, tests, output))):
+        wanted = expected_w(channel, core, last.loads_w, last.power_factor, output)
+        off = max(off_by(channel, core, test, output) for test in tests)
+        found.append(Cause(core, core_words(core, channel.leg), wanted, last.change_w(channel.id), off))
     # Of what fits the usual stays before the rare, and another ratio is told only where nothing of the right one fits; of what does not
     # fit, the nearest comes first.
     fits = [cause for cause in found if cause.fits]

@@ -20,14 +20,16 @@ def tolerance_w(load_w: float) -> float:
     return 0.1 * abs(load_w) + 60.0
 
 
+def off_by(channel: Channel, core: Core, test: MeterTest, output: str) -> float:
+    """How far a reading is from what a wiring would show, in shares of what it may be off: 1 is the most."""
+    want = expected_w(channel, core, test.loads_w, test.power_factor, output)
+    through = sum(test.loads_w.get(leg, 0.0) for leg in core.legs) / test.power_factor
+    return abs(test.change_w(channel.id) - want) / tolerance_w(core.share * through)
+
+
 def explains(channel: Channel, core: Core, tests: Sequence[MeterTest], output: str) -> bool:
     """Whether a wiring explains every reading of a channel."""
-    for test in tests:
-        want = expected_w(channel, core, test.loads_w, test.power_factor, output)
-        through = sum(test.loads_w.get(leg, 0.0) for leg in core.legs) / test.power_factor
-        if abs(test.change_w(channel.id) - want) > tolerance_w(core.share * through):
-            return False
-    return True
+    return all(off_by(channel, core, test, output) <= 1 for test in tests)
 
 
 def plain_cores(legs: Sequence[Leg]) -> list[Core]:
@@ -35,8 +37,14 @@ def plain_cores(legs: Sequence[Leg]) -> list[Core]:
     return [Core((leg,), back) for leg in legs for back in (False, True)]
 
 
-def rare_cores(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest], output: str) -> list[Core]:
-    """What else may be wrong with one core, most usual first: not closed, plug not home, around two conductors."""
+def odd_cores(channel: Channel, output: str) -> list[Core]:
+    """One core that shows nothing, or that is closed round two conductors."""
+    pairs = itertools.combinations(ANGLES[output], 2)
+    return [Core((channel.leg,), share=0.0), *(Core(pair, back) for pair in pairs for back in (False, True))]
+
+
+def part_cores(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest], output: str) -> list[Core]:
+    """One core that shows a share of its load, the same in every test: it is not closed, or its ratio is another."""
     found: list[Core] = []
     for core in plain_cores(legs):
         shares = []
@@ -48,9 +56,13 @@ def rare_cores(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest]
             all(LOW_SHARES[0] <= s <= LOW_SHARES[1] for s in shares) or all(HIGH_SHARES[0] <= s <= HIGH_SHARES[1] for s in shares)
         ):
             found.append(Core(core.legs, core.reversed, round(sum(shares) / len(shares), 2)))
-    silent = Core((channel.leg,), share=0.0)
-    pairs = [Core(pair, back) for pair in itertools.combinations(ANGLES[output], 2) for back in (False, True)]
-    return [*found, *(c for c in (silent, *pairs) if explains(channel, c, tests, output))]
+    return found
+
+
+def rare_cores(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest], output: str) -> list[Core]:
+    """What else may be wrong with one core, most usual first: not closed, plug not home, around two conductors."""
+    odd = (core for core in odd_cores(channel, output) if explains(channel, core, tests, output))
+    return [*part_cores(channel, legs, tests, output), *odd]
 
 
 def settled_legs(channels: Sequence[Channel], but: Channel, tests: Sequence[MeterTest], output: str) -> set[Leg]:

@@ -75,6 +75,11 @@ class Proposal(NamedTuple):
     homeless: tuple[str, ...]
     tried: int
 
+    @property
+    def shown(self) -> str:
+        """What would be where, in one line: by it those places are known again."""
+        return "; ".join(f"{box} {spot.wall} {spot.x_mm:g} {spot.y_mm:g}" for box, spot in sorted(self.spots.items()) if box in self.moved)
+
 
 def with_spots(job: Job, spots: Spots, placed: Collection[str]) -> Job:
     """A job with boxes at these spots. Of what is ``placed`` here, a box without a spot stands nowhere; everything else stays as it is."""

@@ -88,6 +88,7 @@ class PlacingView:
     """Where everything could hang, drawn, with the reason of each."""
 
     moved: tuple[str, ...]
+    shown: str
     before: Figure | None
     after: Figure
     tried: int
@@ -105,6 +106,7 @@ def placing_of(b: Bench) -> PlacingView | None:
     plan = derive(found.job, b.plan.shelf, b.plan)
     return PlacingView(
         moved=found.moved,
+        shown=found.shown,
         before=found.before,
         after=found.after,
         tried=found.tried,

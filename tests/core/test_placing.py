@@ -104,6 +104,22 @@ def test_what_stands_at_a_wall_that_nobody_measured_stays_there() -> None:
     assert found.job.walls[1] == job.walls[1]
 
 
+def test_the_reason_of_a_place_is_true_of_it() -> None:
+    """A box that somebody pinned beside the studs is not said to hang on them; the rule that speaks of it is named."""
+    at = {p.id: p.x_mm for p in plan_of().job.walls[0].placements}
+    found = found_of(
+        plan_of({"walls.wall.placements.sub-board.pinned": True, "walls.wall.placements.sub-board.x_mm": at["sub-board"] + 100})
+    )
+    assert not found.whys["sub-board"].on_studs
+    assert [f.where for f in found.unmet]
+    inverter = next(box for wall in derive(found.job, shelf()).walls for box in wall.boxes if box.id == "inverter")
+    why = found.whys["inverter"]
+    assert why.on_studs
+    assert inverter.screen is not None
+    assert why.screen_mm == pytest.approx(inverter.screen.value)
+    assert not why.on_floor
+
+
 def test_where_everything_is_pinned_nothing_moves() -> None:
     pins = {f"walls.wall.placements.{p.id}.pinned": True for p in plan_of().job.walls[0].placements}
     found = found_of(plan_of(pins))

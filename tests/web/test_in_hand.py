@@ -5,11 +5,13 @@ from __future__ import annotations
 from sqlalchemy import Engine, text
 
 from tests.web.conftest import Crew
-from tests.web.test_records import GOOD
+from tests.web.test_records import GOOD, fill
 
 
-def test_a_box_in_hand_is_shown_kept_from_others_and_skipped_by_them(ivo: Crew, lena: Crew) -> None:
+def test_a_box_in_hand_is_shown_kept_from_others_and_skipped_by_them(engine: Engine, ivo: Crew, lena: Crew) -> None:
     lena.job = ivo.job
+    assert "Next: Plover 6S hybrid inverter unpacked" in lena.get("wire")
+    fill(engine, ivo, "rest", "measurement", hours=1)
     assert "Next: inverter" in lena.get("wire")
     assert "in your hands" in ivo.post("in-hand/inverter").text
     page = lena.get("wire")

@@ -224,7 +224,9 @@ class Canvas:
         else:
             for x in (x1, x2):
                 self.line(x, y1 - 5, x, y1 + 5, "blue", 1)
-            self.text((x1 + x2) / 2, y1 - above, words, size, "middle", "blue", mono=True)
+            # Words that are wider than what they measure stand clear of its ticks.
+            clear = 0 if text_width(words, size, mono=True) < abs(x2 - x1) - 6 else 3
+            self.text((x1 + x2) / 2, y1 - above - clear, words, size, "middle", "blue", mono=True)
 
     @contextmanager
     def opens(self, figure_key: str, label: str, css_class: str = "opens", cell: tuple[int, int] | None = None) -> Iterator[None]:

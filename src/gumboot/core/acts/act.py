@@ -59,6 +59,14 @@ CREW: tuple[Who, ...] = ("installer", "licence holder")
 LICENSED: tuple[Who, ...] = ("licence holder",)
 
 
+# What is answered with yes or no.
+YES_OR_NO = (
+    *(Kind.UNPACK, Kind.INSIDE, Kind.FIND, Kind.BOARD, Kind.MARKED),
+    *(Kind.BRIDGED, Kind.FERRITE, Kind.ENTRIES, Kind.BRIDGE, Kind.RECHECK),
+    *(Kind.LABEL, Kind.COVER, Kind.LOOK),
+)
+
+
 def ident(word: str, name: str) -> str:
     """The id of an act: made of names only, so that edits elsewhere never change it."""
     return f"{word}:{name}"

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from gumboot.core.acts import Kind
+from gumboot.core.acts import YES_OR_NO, Kind
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
 from gumboot.core.reading import parse, read_shown
@@ -172,27 +172,15 @@ def _done(d: Draft) -> Done:
 
 _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.TORQUE: _landing,
-    Kind.RECHECK: _answer,
-    Kind.LOOK: _answer,
-    Kind.COVER: _answer,
-    Kind.INSIDE: _answer,
-    Kind.UNPACK: _answer,
-    Kind.FIND: _answer,
-    Kind.BOARD: _answer,
-    Kind.MARKED: _answer,
+    **dict.fromkeys(YES_OR_NO, _answer),
     Kind.HOLE: draft_drilled,
     Kind.FIXED: _landing,
-    Kind.LABEL: _answer,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _reading,
     Kind.METER: _meter,
     Kind.SETTING: _setting,
     Kind.READ_BACK: draft_read_back,
-    Kind.BRIDGE: _answer,
     Kind.JOINT: _landing,
-    Kind.FERRITE: _answer,
-    Kind.BRIDGED: _answer,
-    Kind.ENTRIES: _answer,
     Kind.RING: draft_rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,

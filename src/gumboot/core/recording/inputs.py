@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Literal
 
-from gumboot.core.acts import Act, Kind
+from gumboot.core.acts import YES_OR_NO, Act, Kind
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import Left
 from gumboot.core.sim.ringing import NONE, PLUG, SCREEN, SEVERAL
@@ -190,23 +190,12 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.TORQUE: _torque,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _displays,
-    Kind.LOOK: _answer,
-    Kind.COVER: _answer,
-    Kind.LABEL: _answer,
+    **dict.fromkeys(YES_OR_NO, _answer),
     Kind.RECHECK: _mark,
-    Kind.INSIDE: _answer,
-    Kind.UNPACK: _answer,
-    Kind.FIND: _answer,
-    Kind.BOARD: _answer,
-    Kind.MARKED: _answer,
     Kind.HOLE: _drilled,
     Kind.FIXED: _joint,
     Kind.READ_BACK: _read_back,
-    Kind.BRIDGE: _answer,
     Kind.JOINT: _joint,
-    Kind.FERRITE: _answer,
-    Kind.BRIDGED: _answer,
-    Kind.ENTRIES: _answer,
     Kind.RING: _rung,
     Kind.SERIAL: _words,
     Kind.FIRMWARE: _words,

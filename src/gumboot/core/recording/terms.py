@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from gumboot.core.acts import Act, Band, Kind
+from gumboot.core.acts import YES_OR_NO, Act, Band, Kind
 from gumboot.core.as_left import SAME
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
@@ -137,22 +137,10 @@ _TERMS: Mapping[Kind, Callable[[_Of], Terms]] = {
     Kind.TORQUE: _landing,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _displays,
-    Kind.LOOK: _answer,
-    Kind.COVER: _answer,
-    Kind.LABEL: _answer,
-    Kind.RECHECK: _answer,
-    Kind.INSIDE: _answer,
-    Kind.UNPACK: _answer,
-    Kind.FIND: _answer,
-    Kind.BOARD: _answer,
-    Kind.MARKED: _answer,
+    **dict.fromkeys(YES_OR_NO, _answer),
     Kind.HOLE: _drilled,
     Kind.FIXED: _joint,
-    Kind.BRIDGE: _answer,
     Kind.JOINT: _joint,
-    Kind.FERRITE: _answer,
-    Kind.BRIDGED: _answer,
-    Kind.ENTRIES: _answer,
     Kind.READ_BACK: _read_back,
     Kind.RING: _rung,
     Kind.SETTING: _setting,

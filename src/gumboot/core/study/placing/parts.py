@@ -50,6 +50,16 @@ class Spot(NamedTuple):
 Spots = Mapping[str, Spot]
 
 
+class Why(NamedTuple):
+    """Why a box stands where it does: on the floor, or by studs; how high its screen is, mm; runs to what they join, m."""
+
+    on_floor: bool
+    on_studs: bool
+    screen_mm: float | None
+    runs_m: float
+    joined: tuple[str, ...]
+
+
 class Worth(NamedTuple):
     """How good a placement is, the less the better: boxes without a place, stops and cautions of the wall's rules, metres of cable, notes."""
 
@@ -68,7 +78,7 @@ class Proposal(NamedTuple):
     job: Job
     spots: Spots
     moved: tuple[str, ...]
-    whys: Mapping[str, str]
+    whys: Mapping[str, Why]
     before: Figure | None
     after: Figure
     unmet: tuple[Finding, ...]

@@ -12,9 +12,9 @@ from gumboot.core.ledger import Ledger
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.wall import Rect, plan_walls
 from gumboot.core.plan.wall.stands import clearance_of
-from gumboot.core.study.placing.parts import Proposal, Spot, Spots, Worth, with_spots
+from gumboot.core.study.placing.parts import Proposal, Spot, Spots, Why, Worth, with_spots
 from gumboot.core.study.placing.pieces import pieces_of
-from gumboot.core.study.placing.spots import is_free, spots_of
+from gumboot.core.study.placing.spots import all_hit, is_free, spots_of
 
 # How many spots of a box are judged by the rules before the next is taken, and how often all boxes are gone through.
 LOOKS, ROUNDS = 40, 3
@@ -179,21 +179,19 @@ def _cable(search: Search, key: str, name: str, spots: Spots) -> Figure:
     return Figure(f"placing.{key}", "L_all", name, search.cable_m(spots), "m", source="arith", limits=limits)
 
 
-def _why(search: Search, box: str, spots: Spots) -> str:
-    """Why a box stands there, in words."""
+def _why(search: Search, box: str, spots: Spots) -> Why:
     piece, spot = search.pieces[box], spots[box]
     studs = search.studs.get(spot.wall, ())
-    said = []
-    if piece.on_floor:
-        said.append("stands on the floor")
-    elif studs and any(hole.carries for hole in piece.body.holes):
-        said.append("every carrying hole on a stud")
-    if piece.body.screen_up_mm is not None:
-        said.append(f"screen {spot.y_mm + piece.body.screen_up_mm:.0f} mm above the floor")
+    wall = next(wall for wall in search.walls if wall.id == spot.wall)
+    has_carrying = any(hole.carries for hole in piece.body.holes)
     joined = sorted({a if b == box else b for a, b in search.joined if box in (a, b)} & set(spots))
-    if joined:
-        said.append(f"{search.cable_m(spots, box):.1f} m of runs to {', '.join(joined)}")
-    return "; ".join(said)
+    return Why(
+        on_floor=piece.on_floor,
+        on_studs=bool(studs) and has_carrying and not piece.on_floor and all_hit(wall, piece, spot.x_mm, studs),
+        screen_mm=spot.y_mm + piece.body.screen_up_mm if piece.body.screen_up_mm is not None else None,
+        runs_m=search.cable_m(spots, box),
+        joined=tuple(joined),
+    )
 
 
 def propose(plan: Plan, most: int = MOST_TRIED) -> Proposal | None:

@@ -15,7 +15,7 @@ STEP_MM, RISE_MM = 50.0, 100.0
 HAIR_MM = 1e-6
 
 
-def _all_hit(wall: Wall, piece: Piece, x: float, studs: Sequence[float]) -> bool:
+def all_hit(wall: Wall, piece: Piece, x: float, studs: Sequence[float]) -> bool:
     """Whether every carrying hole has a stud with its edge distance."""
     room = edge_room_mm(wall) + HAIR_MM
     return all(any(abs(x + hole.x_mm - stud) <= room for stud in studs) for hole in piece.body.holes if hole.carries)
@@ -27,12 +27,12 @@ def _across(wall: Wall, piece: Piece, studs: Sequence[float], beside: Iterable[R
     carrying = [hole for hole in piece.body.holes if hole.carries]
     if studs and carrying and not piece.on_floor:
         tried = {stud - hole.x_mm for stud in studs for hole in carrying}
-        return sorted(x for x in tried if _all_hit(wall, piece, x, studs))
+        return sorted(x for x in tried if all_hit(wall, piece, x, studs))
     tried = {n * STEP_MM for n in range(int((width - piece.width_mm) // STEP_MM) + 1)}
     for other in beside:
         tried |= {other.x + other.w, other.x - piece.width_mm, other.x}
     found = sorted(x for x in tried if x >= 0)
-    return [x for x in found if _all_hit(wall, piece, x, studs)] if studs and carrying else found
+    return [x for x in found if all_hit(wall, piece, x, studs)] if studs and carrying else found
 
 
 def _up(wall: Wall, piece: Piece, beside: Iterable[Rect]) -> list[float]:

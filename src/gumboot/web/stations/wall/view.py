@@ -12,6 +12,7 @@ from gumboot.core.job.wall import Wall
 from gumboot.core.plan.derive import derive
 from gumboot.core.plan.wall import Box, DrillHole, FixingList
 from gumboot.core.rulebook.books import book
+from gumboot.core.study.placing import Why
 from gumboot.drawing import show
 from gumboot.drawing import wall as drawing
 from gumboot.drawing.dimensioned import dimensioned
@@ -93,7 +94,7 @@ class PlacingView:
     after: Figure
     tried: int
     drawings: list[Markup]
-    whys: list[tuple[str, str]]
+    whys: list[tuple[str, Why]]
     unmet: tuple[Finding, ...]
     homeless: tuple[str, ...]
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from markupsafe import Markup
 
-from gumboot.core.acts import Act, ident
+from gumboot.core.acts import Act, State, ident
 from gumboot.core.finding import Finding
 from gumboot.core.job.model import ToolItem
 from gumboot.core.plan.prove import Check
@@ -20,7 +20,7 @@ from gumboot.core.study.van import Van
 from gumboot.drawing import wire
 from gumboot.store.holdings import Holding
 from gumboot.web import studies, urls
-from gumboot.web.act_words import acts_at, count_of, held_by, may_do
+from gumboot.web.act_words import act_mark, acts_at, count_of, held_by, may_do
 from gumboot.web.torques import Torque, caution_of, torque_of
 from gumboot.web.view import Bench
 
@@ -66,11 +66,18 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True)
+class Next:
+    """What is done next, and where on the page or on which card."""
+
+    words: str
+    href: str
+
+
+@dataclass(frozen=True, slots=True)
 class WireView:
     """The station Wire."""
 
-    next: Termination | None
-    next_href: str
+    next: Next | None
     all_held: bool
     hung: Hung | None
     isolated: list[Check]
@@ -121,6 +128,21 @@ def _beside(b: Bench) -> Hung | None:
     return Hung(acts, count_of(b, acts), False) if acts else None
 
 
+def _next(b: Bench, free: Sequence[Termination], before: Sequence[Act], beside: Sequence[Act]) -> Next | None:
+    """What nothing holds: at the wall and at the sources first, then landings, then what is done beside them. ``free`` are landings that are
+    open and in nobody else's hands; where all of them are held, the first of those stands there with what holds it.
+    """
+
+    def first(acts: Sequence[Act]) -> Next | None:
+        mine = (a for a in acts if b.standing.stands[a.id].state is State.OPEN and not held_by(b, a) and b.others(a.thing) is None)
+        return next((Next(a.title, f"#{act_mark(a)}") for a in mine), None)
+
+    cards = [Next(f"{t.place} {t.title}", urls.termination(b.job.id, t.id)) for t in free]
+    is_held = [bool(b.standing.gates.held_by(ident("torque", t.id))) for t in free]
+    landing = next((card for card, held in zip(cards, is_held, strict=True) if not held), None)
+    return first(before) or landing or first(beside) or next(iter(cards), None)
+
+
 def view_of(b: Bench) -> WireView:
     """The station as its page needs it."""
     terms, judged = b.plan.terminations, b.standing.torques
@@ -128,17 +150,16 @@ def view_of(b: Bench) -> WireView:
     isolated = list(b.plan.isolated)
     dead = [b.standing.acts[ident("check", check.id)] for check in isolated]
     free = [t for t in still_open if b.others(t.place) is None]
-    # What waits for a ferrite, or for the other end of a live conductor, is not next while anything else is.
-    free.sort(key=lambda t: bool(b.standing.gates.held_by(f"torque:{t.id}")))
+    hung, beside = _hung(b, len(still_open) == len(terms)), _beside(b)
+    following = _next(b, free, [*(hung.acts if hung else ()), *dead], beside.acts if beside else ())
     return WireView(
-        next=free[0] if free else None,
-        next_href=urls.termination(b.job.id, free[0].id) if free else "",
-        all_held=bool(still_open) and not free,
-        hung=_hung(b, len(still_open) == len(terms)),
+        next=following,
+        all_held=bool(still_open) and following is None,
+        hung=hung,
         isolated=isolated,
         isolated_done=count_of(b, dead),
         isolated_open=any(not b.standing.stands[act.id].holds for act in dead),
-        beside=_beside(b),
+        beside=beside,
         van=studies.what_comes_along(b.plan, datetime.now(UTC).date().isoformat()),
         boxes=[_box(b, place) for place in dict.fromkeys(t.place for t in terms)],
         rechecks=list(_rechecks(b)),

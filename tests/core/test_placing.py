@@ -137,6 +137,9 @@ def test_units_of_a_bank_stand_low_and_in_one_row() -> None:
         found = found_of(bare(house))
         units = [spot for box, spot in found.spots.items() if box.startswith("bat-")]
         assert len({spot.y_mm for spot in units}) == 1
+        assert [box for box, _ in sorted(found.spots.items(), key=lambda p: p[1].x_mm) if box.startswith("bat-")] == sorted(
+            box for box in found.spots if box.startswith("bat-")
+        )
         assert all(150 <= spot.y_mm <= 700 for spot in units)
 
 

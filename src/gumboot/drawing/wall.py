@@ -140,7 +140,8 @@ def _dimensions(c: Canvas, plan: Plan, wall: WallPlan, X: Axis, Y: Axis, floor: 
         second = inverter.holes[1]
         _across(c, x, X(second.x_mm.value), top - 16, _length(second.x_mm.value - first.x_mm.value, system))
     c.dimension(30, Y(first.y_mm.value), 30, floor, f"{_length(first.y_mm.value, system)} floor to {first.id}")
-    batteries = [b for b in wall.boxes if b.id in {u.id for bank in plan.job.banks for u in bank.units}]
+    units = {u.id for bank in plan.job.banks for u in bank.units}
+    batteries = sorted((b for b in wall.boxes if b.id in units), key=lambda b: b.rect.x)
     for a, b in itertools.pairwise(batteries):
         y = Y(a.rect.y + a.rect.h * 0.42)
         if b.rect.x > a.rect.x + a.rect.w:

@@ -174,6 +174,15 @@ def _from_nothing(search: Search, share: float) -> dict[str, Spot]:
     return spots
 
 
+def _in_order(search: Search, spots: Spots) -> dict[str, Spot]:
+    """Units that are alike, from left to right as the bank names them, where that is no worse: whoever reads unit 2 looks beside unit 1."""
+    found = dict(spots)
+    for bank in search.plan.seats.banks:
+        alike = [unit.id for unit in bank.thing.units if unit.id in spots and unit.id not in search.pinned]
+        found |= dict(zip(alike, sorted(spots[name] for name in alike), strict=True))
+    return found if search.worth(found) <= search.worth(spots) else dict(spots)
+
+
 def _cable(search: Search, key: str, name: str, spots: Spots) -> Figure:
     limits = "Along and up between the middles of joined boxes; bends and slack are not in it."
     return Figure(f"placing.{key}", "L_all", name, search.cable_m(spots), "m", source="arith", limits=limits)
@@ -206,7 +215,7 @@ def propose(plan: Plan, most: int = MOST_TRIED) -> Proposal | None:
     for share in (0.5, 0.25, 0.75):
         if search.tried < search.most:
             starts.append(search.improve(_from_nothing(search, share)))
-    best = min(starts, key=search.worth)
+    best = _in_order(search, min(starts, key=search.worth))
     # What is as good as today's is no reason to move anything.
     if search.worth(best) >= search.worth(search.today):
         best = dict(search.today)

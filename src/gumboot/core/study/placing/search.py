@@ -223,7 +223,7 @@ def propose(plan: Plan, most: int = MOST_TRIED) -> Proposal | None:
     return Proposal(
         job=with_spots(plan.job, best, search.pieces),
         spots=best,
-        moved=tuple(box for box, spot in best.items() if search.today.get(box) != spot),
+        moved=tuple(box for box in search.pieces if box in best and search.today.get(box) != best[box]),
         whys={box: _why(search, box, best) for box in best},
         before=_cable(search, "before", "Cable between the boxes as they stand", search.today) if whole else None,
         after=_cable(search, "after", "Cable between the boxes as proposed", best),

@@ -60,7 +60,7 @@ def hands(browser: Browser, address: str) -> None:
         page.wait_for_selector("text=ready without signal")
         page.wait_for_function("() => Boolean(navigator.serviceWorker.controller)")
         context.set_offline(True)
-        keep_some(page, "inside:inverter", "hole:inverter")
+        keep_some(page, "unpack:inverter", "inside:inverter")
         for name, place in places.items():
             page.evaluate("(place) => { location.hash = '#' + place; }", place)
             page.wait_for_timeout(1200)

@@ -236,7 +236,7 @@ def test_a_note_for_the_next_crew_is_kept_without_signal_and_says_nothing_of_its
     assert next(act["state"] for act in served if act["id"] == "marked:inverter") == "open"
     # What is about no card has no place for a note.
     hand.go("find:wall")
-    assert not hand.page.locator("text=A note for the next crew").is_visible()
+    hand.page.locator("text=A note for the next crew").wait_for(state="hidden")
 
 
 def press(hand: Hand, name: str, ms: int) -> None:
@@ -397,10 +397,7 @@ def test_the_next_person_on_a_phone_reads_nothing_of_the_one_before(walk: Walk) 
     hand.net("1 kept")
     hand.go("outbox")
     hand.page.wait_for_selector("text=1 of ivo: closed, until they sign in here")
-    assert (
-        hand.page.get_by_role("button", name="Leave it behind").count() == 0
-        or not hand.page.get_by_role("button", name="Leave it behind").is_visible()
-    )
+    hand.page.get_by_role("button", name="Leave it behind").wait_for(state="hidden")
     assert [row for row in rows_of(hand.w) if row["act"] == act.id] == []
     hand.w.sign_in("ivo")
     until(hand.page, 0)

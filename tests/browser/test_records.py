@@ -185,7 +185,7 @@ def test_what_another_records_appears_without_a_reload_and_waits_while_somebody_
     assert field.input_value() == "0.3"
     line.get_by_role("button").click()
     lena.page.locator("#check-look-open .ok").wait_for()
-    assert not line.is_visible()
+    line.wait_for(state="hidden")
 
 
 def test_a_mis_tap_is_taken_back_where_it_was_tapped(walk: Walk) -> None:

@@ -54,8 +54,14 @@ def _value(act: Act, *, bad: bool) -> float:
 def _meter(plan: Plan, act: Act, *, bad: bool) -> dict[str, Any]:
     tested = next(s for s in plan.sensing.sets if s.test == act.name)
     legs = {ct.place.channel: ct.wanted_leg for ct in tested.cts}
-    after = {channel: 310.0 + LOADS[leg] * (-1 if bad else 1) for channel, leg in legs.items()}
-    return {"kind": "meter", "before": dict.fromkeys(legs, 310.0), "after": after, "loads": LOADS}
+    runs = [
+        {
+            "loads": {leg: LOADS[leg]},
+            "after": {channel: 310.0 + (LOADS[leg] * (-1 if bad else 1) if own == leg else 0) for channel, own in legs.items()},
+        }
+        for leg in tested.legs
+    ]
+    return {"kind": "meter", "before": dict.fromkeys(legs, 310.0), "runs": runs}
 
 
 def _heard(plan: Plan, act: Act, *, bad: bool) -> dict[str, int]:

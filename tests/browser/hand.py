@@ -166,8 +166,8 @@ class Hand:
         found = []
         for name in (name for name in names if not name.startswith("load-")):
             when, _, channel = str(name).partition("-")
-            load = getattr(plan.job.sensing, f"test_{legs[channel].lower()}_w")
-            found.append("310" if when == "before" else f"{310 + load:g}")
+            load = getattr(plan.job.sensing, f"test_{when}_w") if when == legs[channel].lower() else 0
+            found.append(f"{310 + load:g}")
         return found
 
     def fields(self, act: Act) -> list[str]:

@@ -18,6 +18,7 @@ from gumboot.core.sim.ct_readings import (
     Leg,
     MeterTest,
     MeterVerdict,
+    Tests,
     expected,
     expected_w,
     solve,
@@ -37,7 +38,12 @@ def judged(
 ) -> MeterVerdict:
     names = [c.id for c in channels]
     shown = dict(zip(names, (before + a for a in after), strict=True))
-    return solve(channels, [MeterTest(loads, dict.fromkeys(names, before), shown, pf)], output)
+    return solve(channels, of_all(channels, MeterTest(loads, dict.fromkeys(names, before), shown, pf)), output)
+
+
+def of_all(channels: Sequence[Channel], *tests: MeterTest) -> Tests:
+    """Tests that speak of every channel."""
+    return {channel.id: tests for channel in channels}
 
 
 def words(verdict: MeterVerdict) -> list[str]:
@@ -57,7 +63,7 @@ def words(verdict: MeterVerdict) -> list[str]:
         (1480, 640, ["right", "right"], "Nothing to do."),
         (0, 600, ["silent", "right"], "Look at CT1: plug home"),
         # Both conductors through one core show 1500 less 600; a core that is not closed shows part of 1500: these cannot be told apart.
-        (900, 600, ["cannot tell", "right"], "Touch nothing yet: switch about 1500 W on L1 alone"),
+        (900, 600, ["cannot tell", "right"], "Touch nothing yet: test again with about 1500 W on L1 alone"),
     ],
 )
 def test_split_phase(ct1: float, ct2: float, verdicts: list[str], instruction: str) -> None:
@@ -164,9 +170,9 @@ def test_equal_loads_cannot_tell_and_the_next_load_is_named() -> None:
     assert "Touch nothing yet" in found.instruction
     first = MeterTest(even, {"CT1": 0, "CT2": 0}, {"CT1": 1000, "CT2": 1000})
     alone = MeterTest({"L1": 1500.0}, {"CT1": 0, "CT2": 0}, {"CT1": 1500, "CT2": 0})
-    assert words(solve(SPLIT, [first, alone], "split phase")) == ["right", "right"]
+    assert words(solve(SPLIT, of_all(SPLIT, first, alone), "split phase")) == ["right", "right"]
     crossed = MeterTest({"L1": 1500.0}, {"CT1": 0, "CT2": 0}, {"CT1": 0, "CT2": 1500})
-    assert words(solve(SPLIT, [first, crossed], "split phase")) == ["other leg and reversed"] * 2
+    assert words(solve(SPLIT, of_all(SPLIT, first, crossed), "split phase")) == ["other leg and reversed"] * 2
 
 
 def test_a_small_load_cannot_tell_the_direction() -> None:
@@ -199,8 +205,8 @@ def test_the_true_wiring_of_three_is_always_among_those_that_fit(power_factor: f
             wiring = {c.id: Core((leg,), back) for c, leg, back in zip(THREE, order, signs, strict=True)}
             shown = expected(THREE, wiring, THREE_LOADS, power_factor, "three phase")
             test = MeterTest(THREE_LOADS, dict.fromkeys(shown, 0.0), shown, power_factor)
-            assert wiring in wirings(THREE, [test], "three phase")
-            found = solve(THREE, [test], "three phase")
+            assert wiring in wirings(THREE, of_all(THREE, test), "three phase")
+            found = solve(THREE, of_all(THREE, test), "three phase")
             for channel, verdict in zip(THREE, found.channels, strict=True):
                 truly = wiring[channel.id] == Core((channel.leg,))
                 assert verdict.verdict in (("right", "cannot tell") if truly else set(words(found)) - {"right"}) or not truly
@@ -214,7 +220,7 @@ def test_following_one_instruction_at_a_time_ends_right() -> None:
             wiring: dict[str, Core] = {c.id: Core((leg,), back) for c, leg, back in zip(SPLIT, order, signs, strict=True)}
             for _ in range(4):
                 shown = expected(SPLIT, wiring, LOADS, 1.0, "split phase")
-                found = solve(SPLIT, [MeterTest(LOADS, {"CT1": 0, "CT2": 0}, shown)], "split phase")
+                found = solve(SPLIT, of_all(SPLIT, MeterTest(LOADS, {"CT1": 0, "CT2": 0}, shown)), "split phase")
                 if found.right:
                     break
                 if found.instruction.startswith("Exchange"):
@@ -270,7 +276,7 @@ def test_every_wiring_shows_what_the_phasors_say_and_no_wrong_core_is_called_rig
             through = current_of(core.legs, loads, power_factor, output) * (-1 if core.reversed else 1) * core.share
             shown[channel.id] = phasor_w(ANGLES[output][channel.leg], through)
             assert expected_w(channel, core, loads, power_factor, output) == pytest.approx(shown[channel.id], abs=1e-6)
-        found = solve(channels, [MeterTest(loads, dict.fromkeys(shown, 0.0), shown, power_factor)], output)
+        found = solve(channels, of_all(channels, MeterTest(loads, dict.fromkeys(shown, 0.0), shown, power_factor)), output)
         for channel, verdict in zip(channels, found.channels, strict=True):
             core = wiring[channel.id]
             # What cannot be seen is not a fault: nothing but its own load at its own size is right.
@@ -281,11 +287,78 @@ def test_every_wiring_shows_what_the_phasors_say_and_no_wrong_core_is_called_rig
                 assert [cause.fits for cause in true if cause.core.share == 1.0] == [True], (wiring, verdict.causes)
 
 
+def one_by_one(
+    channels: Sequence[Channel], wiring: Mapping[str, Core], loads: Mapping[str, float], output: str, pf: float = 1.0
+) -> list[MeterTest]:
+    """A known load on each leg, one after another, as the cores of a wiring show it beside 310 W that are always there."""
+    tests = []
+    for leg in ANGLES[output]:
+        shown = expected(channels, wiring, {leg: loads[leg]}, pf, output)
+        tests.append(MeterTest({leg: loads[leg]}, dict.fromkeys(shown, 310.0), {name: 310 + watts for name, watts in shown.items()}, pf))
+    return tests
+
+
+@pytest.mark.parametrize("case", EVERY, ids=[output for _, output, _ in EVERY])
+def test_loads_one_after_another_tell_every_odd_core_by_its_name(case: tuple[tuple[Channel, ...], str, dict[str, float]]) -> None:
+    """Whatever one core is like, equal loads too: what is wrong with it is said, nothing is left open, and the others are right."""
+    channels, output, _ = case
+    legs, loads = tuple(ANGLES[output]), dict[str, float](dict.fromkeys(ANGLES[output], 1500.0))
+    free = [(leg,) for leg in legs] if len(legs) == 1 else [(leg,) for leg in legs] + list(itertools.combinations(legs, 2))
+    for at, channel in enumerate(channels):
+        for seat, back, share in itertools.product(free, (False, True), (1.0, 0.5, 0.0, 2.0)):
+            if len(seat) > 1 and share not in (0.0, 1.0):
+                continue  # two rare faults at once
+            wiring = {c.id: Core((c.leg,)) for c in channels} | {channel.id: Core(seat, back, share)}
+            found = solve(channels, of_all(channels, *one_by_one(channels, wiring, loads, output)), output)
+            others = [v.verdict for n, v in enumerate(found.channels) if n != at]
+            own = found.channels[at]
+            if wiring[channel.id] == Core((channel.leg,)):
+                assert found.right
+                assert not found.concerns
+                continue
+            if share == 0:
+                assert own.verdict == "silent"
+            elif len(seat) > 1 or seat == (channel.leg,) or share == 1:
+                assert own.verdict not in ("right", "cannot tell", "none"), (wiring, own)
+                assert {(c.legs, c.reversed) for c in own.possible} == {(seat, back)}, (wiring, own)
+            assert own.verdict != "right"
+            assert own.verdict == "none" or found.concerns == (channel.id,)
+            if seat == (channel.leg,) or len(seat) > 1:
+                assert set(others) <= {"right"}, (wiring, found)
+
+
+def test_one_core_is_tested_again_and_the_others_stay_as_they_were_found() -> None:
+    loads = {"L1": 1500.0, "L2": 1500.0}
+    odd = {"CT1": Core(("L1",)), "CT2": Core(("L2",), True)}
+    first = one_by_one(SPLIT, odd, loads, "split phase")
+    found = solve(SPLIT, of_all(SPLIT, *first), "split phase")
+    assert (words(found), found.concerns) == (["right", "reversed"], ("CT2",))
+    assert found.instruction == "Turn CT2 round; leave it on L2. Then test CT2 again."
+    assert (round(found.shown_total_w), found.true_total_w) == (0, 3000)
+    again = one_by_one(SPLIT[1:], {"CT2": Core(("L2",))}, loads, "split phase")
+    mended = solve(SPLIT, {"CT1": first, "CT2": again}, "split phase")
+    assert mended.right
+    assert (round(mended.shown_total_w), mended.true_total_w) == (3000, 3000)
+    # Moved to where the other sits it is not right, and the other is still known to sit there.
+    wrong = one_by_one(SPLIT[1:], {"CT2": Core(("L1",))}, loads, "split phase")
+    assert words(solve(SPLIT, {"CT1": first, "CT2": wrong}, "split phase")) == ["right", "other leg"]
+
+
+def test_a_channel_that_nobody_tested_is_not_right() -> None:
+    loads = {"L1": 1500.0, "L2": 1500.0}
+    tests = one_by_one(SPLIT[1:], {"CT2": Core(("L2",))}, loads, "split phase")
+    found = solve(SPLIT, {"CT1": (), "CT2": tests}, "split phase")
+    assert words(found) == ["none", "right"]
+    assert found.channels[0].text == "CT1 has not been tested."
+    assert (found.right, found.concerns) == (False, ())
+
+
 def test_causes_are_ranked_and_told_with_what_they_would_show() -> None:
     found = judged(SPLIT, "split phase", LOADS, -1500, 600).channels[0]
     first, *rest = found.causes
     assert first.words == "on L1, arrow the other way"
-    assert (round(first.predicted_w), first.seen_w, first.fits) == (-1500, -1500, True)
+    assert first.fits
+    assert [(one.on, round(one.predicted_w), one.seen_w) for one in first.shown] == [("L1 and L2", -1500, -1500)]
     assert not any(cause.fits for cause in rest)
     assert [cause.off for cause in rest] == sorted(cause.off for cause in rest)
 

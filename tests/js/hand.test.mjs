@@ -229,6 +229,28 @@ test("holes are drilled as marked with one hold, and how far the worst is off ha
   assert.equal(saidWords(holes, { right: "-3", up: "0", unit: "mm" }), "-3 mm right");
 });
 
+test("a meter test asks on a screen for each switching, and of a core that was found odd alone", () => {
+  const row = (name, group, more = {}) => ({ name, words: name.split("-")[1] + " shows", takes: "quantity", unit: "W", required: true, group, ...more });
+  const screens = [["before", "Everything as found"], ["l1", "Load on L1 on, alone"], ["l2", "Load on L2 on, alone"]];
+  const load = (leg) => row("load-" + leg, "Load on " + leg.toUpperCase() + " on, alone", { stands: "1500" });
+  const inputs = (again) =>
+    screens.flatMap(([when, group]) => [
+      ...(when === "before" ? [] : [load(when)]),
+      ...["CT1", "CT2"].map((channel) => row(when + "-" + channel, group, { required: !again || channel === again })),
+    ]);
+  const meter = (again) => ({ kind: "meter", band: { unit: "W" }, inputs: inputs(again), terms: null });
+  const card = { aim: { could_not: ["no tool"] } };
+  const first = answersOf(meter(""), card);
+  assert.equal(first.begins, "pad");
+  assert.deepEqual(first.pad.rows.map((each) => each.group).filter((group, at, all) => all.indexOf(group) === at), screens.map(([, group]) => group));
+  assert.ok(first.pad.signed);
+  const again = answersOf(meter("CT2"), card);
+  assert.equal(again.begins, "main");
+  assert.equal(again.other.words, "Test CT2 again");
+  assert.deepEqual(again.pad.rows.filter((each) => each.isAsked && !each.stands).map((each) => each.name), ["before-CT2", "l1-CT2", "l2-CT2"]);
+  assert.equal(saidWords(meter("CT2"), { "before-CT2": "1", "l1-CT2": "2", "l2-CT2": "3", "load-l1": "1500" }), "3 readings");
+});
+
 test("anchors are clicked to their torque, and nobody pulls at them", () => {
   const anchors = { ...TORQUE, kind: "fixed", inputs: TORQUE.inputs.filter((each) => each.name !== "tug") };
   const { hold, other } = answersOf(anchors, { aim: AIM }, { tool: "TW-2" });

@@ -111,8 +111,9 @@ def test_typed_units_agree(metres: float) -> None:
 def test_ct_solver_symmetry(r1: float, r2: float, p1: float, p2: float) -> None:
     one, two = Channel("CT1", "L1"), Channel("CT2", "L2")
     loads = {"L1": p1, "L2": p2}
-    ours = solve((one, two), [MeterTest(loads, {}, {"CT1": r1, "CT2": r2})], "split phase").channels
-    mirrored = solve((two, one), [MeterTest(loads, {}, {"CT1": r1, "CT2": r2})], "split phase").channels
+    test = MeterTest(loads, {}, {"CT1": r1, "CT2": r2})
+    ours = solve((one, two), dict.fromkeys(("CT1", "CT2"), (test,)), "split phase").channels
+    mirrored = solve((two, one), dict.fromkeys(("CT1", "CT2"), (test,)), "split phase").channels
     assert [v.verdict for v in ours] == [v.verdict for v in reversed(mirrored)]
 
 

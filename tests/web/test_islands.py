@@ -185,7 +185,8 @@ def test_what_is_asked_of_a_main_board_behind_another_can_be_answered(engine: En
     assert next(t for t in document(crew)["things"] if t["id"] == "annex")[field] is True
 
 
-READ = {"before-CT1-inv-1-x": "0", "before-CT2-inv-1-x": "0", "reading-CT1-inv-1-x": "1500", "reading-CT2-inv-1-x": "600"}
+SHOWN = {"before-CT1": 0, "before-CT2": 0, "l1-CT1": 1500, "l1-CT2": 0, "l2-CT1": 0, "l2-CT2": 600}
+READ = {f"{name}-inv-1-x": f"{watts}" for name, watts in SHOWN.items()}
 
 
 @pytest.fixture
@@ -216,9 +217,9 @@ def test_a_reading_that_cannot_be_read_is_named_beside_its_own_set(engine: Engin
             made = each.model_copy(update={"id": f"all-{n:04}-{crew.job[-20:]}"})
             records.add_record(db, crew.job, records.Sent(made.id, made.kind, made.act, {}, "Ivo"), made)
         db.commit()
-    refused = crew.post("records/ct/test-inv-1-x", **{**READ, "reading-CT2-inv-1-x": "blank"})
+    refused = crew.post("records/ct/test-inv-1-x", **{**READ, "l2-CT2-inv-1-x": "blank"})
     assert refused.status_code == 422
-    assert 'id="problem-reading-CT2-inv-1-x"' in refused.text
+    assert 'id="problem-l2-CT2-inv-1-x"' in refused.text
     said = crew.post("records/ct/test-inv-1-x", **READ)
     assert said.status_code == 200
     assert said.text.count("The meter tells the truth.") == 1

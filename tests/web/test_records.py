@@ -210,19 +210,26 @@ def test_an_edit_or_a_reading_that_turns_bad_closes_the_next_step(engine: Engine
     assert ivo.post("records/done/sub-main").status_code == 200
 
 
+def read(*runs: tuple[float, float]) -> dict[str, str]:
+    """What two channels show with nothing on, and with a load on each leg in turn."""
+    names = ("CT1", "CT2")
+    found = {f"before-{name}": "0" for name in names}
+    return found | {f"l{leg}-{name}": f"{watts}" for leg, run in enumerate(runs, 1) for name, watts in zip(names, run, strict=True)}
+
+
 def test_pv_and_export_wait_for_the_meter_test_after_the_grid(engine: Engine, ivo: Crew) -> None:
-    loose = ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    loose = ivo.post("records/ct/test", **read((1500, 0), (0, 600)))
     assert loose.status_code == 422
     assert "CT1 closed round L1" in loose.text
     fill(engine, ivo, "link", hours=1)
-    early = ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    early = ivo.post("records/ct/test", **read((1500, 0), (0, 600)))
     assert early.status_code == 422
     assert "Held by the step before: Close the grid breaker" in early.text
     fill(engine, ivo, "torque", "measurement", "setting", "done", but=("pv-switch", "export"), hours=1)
     assert "the meter test with PV off is not recorded" in ivo.post("records/done/pv-switch").text
-    ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "-600", "reading-CT2": "-1500"})
+    ivo.post("records/ct/test", **read((0, -1500), (-600, 0)))
     assert "meter test: CT1 sits on L2" in ivo.post("records/done/pv-switch").text
-    ivo.post("records/ct/test", **{"before-CT1": "0", "before-CT2": "0", "reading-CT1": "1500", "reading-CT2": "600"})
+    ivo.post("records/ct/test", **read((1500, 0), (0, 600)))
     assert ivo.post("records/done/pv-switch").status_code == 200
 
 
@@ -326,15 +333,36 @@ def test_a_lead_rung_out_wrong_names_the_crossed_cores_and_holds_first_power(eng
 def test_ct_readings_are_judged(engine: Engine, ivo: Crew) -> None:
     fill(engine, ivo, but=("ct-test",))
     base = {"before-CT1": "310", "before-CT2": "0.2 kW", "load-l1": "1.5 kW"}
-    page = ivo.post("records/ct/test", **base, **{"reading-CT1": "-1180", "reading-CT2": "800 W"}).text
+    reversed_ = {"l1-CT1": "-1180", "l1-CT2": "0.2 kW", "l2-CT1": "320", "l2-CT2": "800 W"}
+    page = ivo.post("records/ct/test", **base, **reversed_).text
     assert "CT1 is on L1 but its arrow points the other way" in page
-    assert "Turn CT1 round; leave it on L1" in page
+    assert "Turn CT1 round; leave it on L1. Then test CT1 again." in page
     assert "CT2 is right" in page
     assert "The inverter acts on" in page
-    refused = ivo.post("records/ct/test", **base, **{"reading-CT1": "blank", "reading-CT2": "1"})
+    # What that instruction touches is asked for, the rest where more was touched.
+    first, _, rest = page.partition("Another core was touched as well")
+    assert 'name="l1-CT1"' in first
+    assert 'name="l1-CT2"' not in first
+    assert 'name="l1-CT2"' in rest
+    refused = ivo.post("records/ct/test", **base, **{**reversed_, "l2-CT2": "blank"})
     assert refused.status_code == 422
     assert 'value="blank"' in refused.text
-    assert ivo.post("records/ct/test", **{"reading-CT1": "1500", "reading-CT2": "600"}).status_code == 422
+    assert ivo.post("records/ct/test", **{"l1-CT1": "1500", "l2-CT1": "600"}).status_code == 422
+    # Of a core that is named all is typed; with "all" of each.
+    half = ivo.post("records/ct/test", **{"before-CT1": "0", "l1-CT1": "1500", "l2-CT1": "0", "l1-CT2": "0"})
+    assert (half.status_code, 'id="problem-before-CT2"' in half.text) == (422, True)
+    every = ivo.post("records/ct/test", **{"before-CT1": "0", "l1-CT1": "1500", "l2-CT1": "0", "all": "yes"})
+    assert (every.status_code, 'id="problem-before-CT2"' in every.text) == (422, True)
+    # One core again: the other stays as it was found.
+    mended = ivo.post("records/ct/test", **{"before-CT1": "310", "l1-CT1": "1805", "l2-CT1": "300"}).text
+    assert "The meter tells the truth." in mended
+
+
+def test_a_phone_of_an_earlier_version_sends_all_loads_at_once(engine: Engine, ivo: Crew) -> None:
+    fill(engine, ivo, but=("ct-test",))
+    kept = {"before-CT1": "310", "before-CT2": "200", "reading-CT1": "1810", "reading-CT2": "800", "load-l1": "1500", "load-l2": "600"}
+    assert "The meter tells the truth." in ivo.post("records/ct/test", **kept).text
+    assert ivo.post("records/ct/test", **{**kept, "reading-CT2": ""}).status_code == 422
 
 
 def test_sign_off_needs_a_licence_holder_and_nothing_missing(ivo: Crew, lena: Crew) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from gumboot.core.record import AnyRecord, OldRow, chain, typed
+from gumboot.core.record import BESIDE, AnyRecord, OldRow, chain, typed
 from gumboot.store.models import JobRow, RecordLink, RecordRow
 
 # Whoever listens here hears of every record as it is committed.
@@ -102,8 +102,8 @@ def add_record(db: Session, job_id: str, sent: Sent, record: AnyRecord) -> AnyRe
         .order_by(RecordRow.at.desc())
         .limit(1)
     )
-    if record.kind in ("photo", "set-aside"):
-        before = None  # each stands beside the others
+    if record.kind in BESIDE:
+        before = None
     said = record.model_copy(update={"corrects": record.corrects or before, "received_at": None}).model_dump(mode="json")
     row = {"id": record.id, "job_id": job_id, "kind": record.kind, "subject": record.act, "value": said, "by": record.by}
     db.execute(

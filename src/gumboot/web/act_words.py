@@ -26,6 +26,7 @@ from gumboot.core.record import (
     Rung,
     SetAside,
     SignOff,
+    Switching,
     TakenBack,
     Words,
 )
@@ -63,6 +64,15 @@ def drilled_words(view: Bench, record: Drilled) -> str:
     sides = ((record.right_mm, "right of", "left of"), (record.up_mm, "above", "below"))
     off = [f"{view.quantity(abs(mm), 'mm')} {more if mm > 0 else less} its mark" for mm, more, less in sides if mm]
     return f"the worst {' and '.join(off)}" if off else "as marked"
+
+
+def _switched(run: Switching) -> str:
+    """What the channels showed with some loads on."""
+    on, shown = (
+        [leg for leg, watts in run.loads.items() if watts],
+        ", ".join(f"{channel} {watts:g} W" for channel, watts in run.after.items()),
+    )
+    return f"{' and '.join(on)} on: {shown}" if on else shown
 
 
 def last_of(view: Bench, act: Act) -> AnyRecord | None:
@@ -186,7 +196,7 @@ def said_by(view: Bench, record: AnyRecord) -> str:
         case Agreement():
             return f"agreed to {record.as_left}, asked was {record.asked}"
         case MeterReading():
-            return ", ".join(f"{channel} {watts:g} W" for channel, watts in record.after.items())
+            return "; ".join(_switched(run) for run in record.switched)
         case Clearance():
             return "hold cleared"
         case CouldNot():

@@ -8,6 +8,7 @@ from gumboot.core.record import chain as chain
 from gumboot.core.record.base import FORMAT, RecordBase, Role, Stood, ToolUsed
 from gumboot.core.record.kinds import (
     ADDED,
+    BESIDE,
     RECORD,
     Agreement,
     Answer,
@@ -26,6 +27,7 @@ from gumboot.core.record.kinds import (
     Rung,
     SetAside,
     SignOff,
+    Switching,
     TakenBack,
     Words,
     as_sent,
@@ -35,6 +37,7 @@ from gumboot.core.record.upgrade import OldRow, typed
 
 __all__ = [
     "ADDED",
+    "BESIDE",
     "FORMAT",
     "RECORD",
     "Agreement",
@@ -58,6 +61,7 @@ __all__ = [
     "SetAside",
     "SignOff",
     "Stood",
+    "Switching",
     "TakenBack",
     "ToolUsed",
     "Words",

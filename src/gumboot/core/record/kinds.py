@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter
 
+from gumboot.core.card.parts import Frozen
 from gumboot.core.record.base import IDENTITY, MOST_WORDS, RecordBase, ToolUsed
 
 Typed = Annotated[str, Field(max_length=64, description="As it was typed")]
@@ -98,15 +99,31 @@ class Agreement(RecordBase):
     as_left: str = Field("", max_length=80)
 
 
+class Switching(Frozen):
+    """Known loads switched on, and what each channel showed then."""
+
+    loads: Watts = Field({}, description="Known load by leg, W; the others off")
+    after: Watts = Field({}, description="What each channel showed then, W")
+
+
 class MeterReading(RecordBase):
-    """What each channel showed before and after known loads were switched on; no ``before`` in the earliest rows."""
+    """What each channel showed before, and with known loads switched on one after another. A channel that is not read was not touched.
+
+    Rows of earlier versions switched all loads on at once (``loads``, ``after``); the earliest have no ``before``.
+    """
 
     kind: Literal["meter"] = "meter"
     before: Watts | None = None
-    after: Watts = {}
-    loads: Watts = Field({}, description="Known load by leg, W")
+    runs: tuple[Switching, ...] = Field((), max_length=8)
+    after: Watts = Field({}, description="What each channel showed with all loads on at once, W")
+    loads: Watts = Field({}, description="Known load by leg, all on at once, W")
     power_factor: float = 1.0
     unmoved: bool = Field(False, description="No CT was moved since the test before")
+
+    @property
+    def switched(self) -> tuple[Switching, ...]:
+        """Every switching of this record."""
+        return self.runs or (Switching(loads=self.loads, after=self.after),)
 
 
 class Clearance(RecordBase):
@@ -188,6 +205,10 @@ RECORD: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Field(discrimi
 def parse_record(document: Mapping[str, Any]) -> AnyRecord:
     """A record of this format. Raises ValidationError."""
     return RECORD.validate_python(dict(document))
+
+
+# Kinds of which each record stands beside those before it and takes the place of none: of a meter test each core has its own latest.
+BESIDE = ("photo", "set-aside", "card-note", "meter")
 
 
 # What the server adds to a record, or knows better.

@@ -29,7 +29,7 @@ from gumboot.core.record import (
 from gumboot.core.recording.linked import read_back, rung
 from gumboot.core.recording.refused import Answered, At, Refused
 from gumboot.core.rules.landings import NO_TORQUE
-from gumboot.core.standing import Standing, asked_text
+from gumboot.core.standing import Standing, asked_text, read_in
 
 LEAST_REASON = 10
 LEAST_LICENCE = 3
@@ -117,15 +117,17 @@ def _reading(at: At, record: Reading) -> Answered:
 def _meter(at: At, record: MeterReading) -> Answered:
     tested = next(each for each in at.plan.sensing.sets if each.test == at.act.name)
     channels = {channel.id for channel in tested.placed}
-    before = record.before or {}
-    if not channels <= set(before) or not channels <= set(record.after):
-        return Refused("value", f"Give what {', '.join(sorted(channels))} showed before and after the loads were switched on.")
-    if any(abs(watts) > MOST_WATTS for watts in (*before.values(), *record.after.values(), *record.loads.values())):
-        return Refused("value", f"Write watts, at most {MOST_WATTS:g} W.")
-    if any(watts < 0 for watts in record.loads.values()):
-        return Refused("value", "A known load is nothing or more.")
+    before, loads = record.before or {}, [watts for run in record.switched for watts in run.loads.values()]
     if not LEAST_FACTOR <= record.power_factor <= 1:
         return Refused("value", f"Power factor of the known loads: write {LEAST_FACTOR:g} to 1.")
+    read = read_in(record, channels)
+    # Of a test with loads one after another some channels may be read again, each of them whole.
+    if not read or read != channels & set(before) or (not record.runs and read != channels):
+        return Refused("value", f"Give what {', '.join(sorted(channels))} showed before and after the loads were switched on.")
+    if any(abs(watts) > MOST_WATTS for watts in (*before.values(), *loads, *(w for run in record.switched for w in run.after.values()))):
+        return Refused("value", f"Write watts, at most {MOST_WATTS:g} W.")
+    if any(watts < 0 for watts in loads):
+        return Refused("value", "A known load is nothing or more.")
     return None
 
 

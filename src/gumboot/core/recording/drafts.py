@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from gumboot.core.acts import YES_OR_NO, Kind
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
+from gumboot.core.plan.sensing import CtSet
 from gumboot.core.reading import parse, read_shown
 from gumboot.core.record import (
     Agreement,
@@ -25,12 +26,14 @@ from gumboot.core.record import (
     Photo,
     Reading,
     SignOff,
+    Switching,
     TakenBack,
     ToolUsed,
     Words,
 )
 from gumboot.core.recording.draft import BadDraft, Draft
 from gumboot.core.recording.drilling import draft_drilled
+from gumboot.core.recording.inputs import inputs_of
 from gumboot.core.recording.linked import draft_read_back, draft_rung
 from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import asked_text
@@ -135,18 +138,42 @@ def _setting(d: Draft) -> Left | Agreement:
 
 def _meter(d: Draft) -> MeterReading:
     tested = next(each for each in d.plan.sensing.sets if each.test == d.act.name)
-    sensing, shown = d.plan.job.sensing, dict[str, dict[str, float]](before={}, reading={})
-    for ct in tested.cts:
-        for when, readings in shown.items():
-            readings[ct.place.channel] = _quantity(d, f"{when}-{ct.place.channel}{tested.mark}", "W", "")
-    # On a line that the test does not ask about nothing is switched on.
-    loads = dict.fromkeys(LEGS, 0.0)
+    sensing, loads = d.plan.job.sensing, dict[str, float]()
     for leg in tested.legs:
         field = f"load-{leg.lower()}{tested.mark}"
         loads[leg] = _quantity(d, field, "W", "") if d.text(field) else getattr(sensing, f"test_{leg.lower()}_w")
-    unmoved = d.typed.get("unmoved") == "yes"
+    channels = [ct.place.channel for ct in tested.cts]
+    if any(d.text(f"reading-{channel}{tested.mark}") for channel in channels):
+        return _all_at_once(d, tested, loads)
+    read = _channels_read(d, tested)
+
+    def shown(when: str) -> dict[str, float]:
+        return {channel: _quantity(d, f"{when}-{channel}{tested.mark}", "W", "") for channel in channels if channel in read}
+
+    before = shown("before")
+    runs = tuple(Switching(loads={leg: loads[leg]}, after=shown(leg.lower())) for leg in tested.legs)
+    return MeterReading(**d.said, before=before, runs=runs, power_factor=sensing.test_power_factor)
+
+
+def _channels_read(d: Draft, tested: CtSet) -> set[str]:
+    """The channels of which something was typed, and those that have to be."""
+    asked = {asked.name for asked in inputs_of(d.plan, d.standing, d.act) if asked.required or d.typed.get("all") == "yes"}
+    whens = ("before", *(leg.lower() for leg in tested.legs))
+    names = {ct.place.channel: [f"{when}-{ct.place.channel}{tested.mark}" for when in whens] for ct in tested.cts}
+    typed = {channel for channel, fields in names.items() if any(d.text(field) for field in fields)}
+    return typed | {channel for channel, fields in names.items() if asked & set(fields)}
+
+
+def _all_at_once(d: Draft, tested: CtSet, loads: dict[str, float]) -> MeterReading:
+    """As pages of earlier versions sent it: all loads on together."""
+    before, after = (
+        {ct.place.channel: _quantity(d, f"{when}-{ct.place.channel}{tested.mark}", "W", "") for ct in tested.cts}
+        for when in ("before", "reading")
+    )
+    factor, unmoved = d.plan.job.sensing.test_power_factor, d.typed.get("unmoved") == "yes"
+    # On a line that the test does not ask about nothing is switched on.
     return MeterReading(
-        **d.said, before=shown["before"], after=shown["reading"], loads=loads, power_factor=sensing.test_power_factor, unmoved=unmoved
+        **d.said, before=before, after=after, loads={**dict.fromkeys(LEGS, 0.0), **loads}, power_factor=factor, unmoved=unmoved
     )
 
 

@@ -44,6 +44,8 @@ class Input(Values):
     is_open: bool = False
 
 
+# The first screen of a meter test.
+AS_FOUND = "Everything as found"
 # What is asked of every screw with a torque.
 TORQUED = (
     Input(name="reached", words="reached", takes="quantity", unit="N m", units=TORQUE_UNITS),
@@ -152,25 +154,28 @@ def _setting(of: _Of) -> Asks:
 
 def _meter(of: _Of) -> Asks:
     own = next(each for each in of.plan.sensing.sets if each.test == of.act.name)
-    planned = of.plan.job.sensing
-    loads = [
-        Input(
-            name=f"load-{leg.lower()}{own.mark}",
-            words=f"on {leg}",
-            takes="quantity",
-            unit="W",
-            stands=f"{getattr(planned, f'test_{leg.lower()}_w'):g}",
-            group="switched on",
+    verdict = of.standing.meters.get(of.act.name)
+    again = verdict.concerns if verdict is not None else ()
+
+    def shown(when: str, group: str) -> list[Input]:
+        names = [ct.place.channel for ct in own.cts]
+        return [
+            Input(
+                name=f"{when}-{name}{own.mark}", words=f"{name} shows", takes="quantity", unit="W", group=group, required=not again or name in again
+            )
+            for name in names
+        ]  # fmt: skip
+
+    found = shown("before", AS_FOUND)
+    for leg in own.legs:
+        group, planned = f"Load on {leg} on, alone", getattr(of.plan.job.sensing, f"test_{leg.lower()}_w")
+        load = Input(
+            name=f"load-{leg.lower()}{own.mark}", words=f"load on {leg}", takes="quantity", unit="W", stands=f"{planned:g}", group=group
         )
-        for leg in own.legs
-    ]
-    shown = [
-        Input(name=f"{when}-{ct.place.channel}{own.mark}", words=words, takes="quantity", unit="W", group=f"{ct.place.channel} shows")
-        for ct in own.cts
-        for when, words in (("before", "before"), ("reading", "with the loads"))
-    ]
-    untouched = "a further test: no core was touched since the one before"
-    return (*loads, *shown, Input(name="unmoved", words=untouched, takes="tick", choices=("yes",), required=False))
+        found += [load, *shown(leg.lower(), group)]
+    if again and len(again) < len(own.cts):
+        found.append(Input(name="all", words="another core was touched: test all", takes="tick", choices=("yes",), required=False))
+    return tuple(found)
 
 
 def _clearance(of: _Of) -> Asks:

@@ -7,6 +7,7 @@ reading, a setting and a meter test are worth,
 
 from gumboot.core.standing.judged import judge_check, judge_torque
 from gumboot.core.standing.left import asked_text
+from gumboot.core.standing.meter import read_in
 from gumboot.core.standing.records import (
     LEGS,
     STATION_IDS,
@@ -35,6 +36,7 @@ __all__ = [
     "judge_check",
     "judge_torque",
     "latest",
+    "read_in",
     "run_of",
     "stand",
 ]

@@ -10,19 +10,34 @@ from gumboot.core.record import AnyRecord, MeterReading
 from gumboot.core.sim.ct_readings import MeterTest, MeterVerdict, solve
 
 
-def _meter_tests(records: Sequence[AnyRecord], tested: CtSet) -> list[MeterTest]:
-    """The newest meter test, and those before it from which on nothing was moved; of records in order that count."""
-    tests, channels = list[MeterTest](), {channel.id for channel in tested.placed}
-    rows = [r for r in records if isinstance(r, MeterReading) and r.name == tested.test]
+def _tests_in(record: MeterReading, tested: CtSet) -> list[MeterTest]:
+    """Every switching of a record, as a test of the channels that were read."""
+    before = record.before or {}
+    return [
+        MeterTest({leg: run.loads.get(leg, 0.0) for leg in tested.legs}, before, run.after, record.power_factor) for run in record.switched
+    ]
+
+
+def read_in(record: MeterReading, channels: set[str]) -> set[str]:
+    """The channels that a record says something of: shown before, and in every switching.
+
+    A record from before both readings were taken, or of a load that is none, cannot tell what the loads changed.
+    """
+    if record.before is None or not 0 < record.power_factor <= 1:
+        return set()
+    return {channel for channel in channels & set(record.before) if all(channel in run.after for run in record.switched)}
+
+
+def _tests_of(channel: str, rows: Sequence[MeterReading], tested: CtSet) -> list[MeterTest]:
+    """The newest test of a channel, and those before it from which on its core was not touched; of records in order that count."""
+    tests, every = list[MeterTest](), {each.id for each in tested.placed}
     for record in reversed(rows):
-        after, before = record.after, record.before
-        # A record from before both readings were taken, or of a load that is none, cannot tell what the loads changed.
-        if before is None or not channels <= set(after) or not channels <= set(before) or not 0 < record.power_factor <= 1:
-            break
-        loads = {leg: record.loads.get(leg, 0.0) for leg in tested.legs}
-        shown = {c: float(before[c]) for c in channels}, {c: float(after[c]) for c in channels}
-        tests.insert(0, MeterTest(loads, *shown, record.power_factor))
-        if not record.unmoved:
+        read = read_in(record, every)
+        if channel in read:
+            tests[:0] = _tests_in(record, tested)
+            if not record.unmoved:
+                break
+        elif not record.runs or not read:
             break
     return tests
 
@@ -34,5 +49,6 @@ def meter_verdicts(plan: Plan, records: Sequence[AnyRecord]) -> dict[str, MeterV
 
 
 def _verdict(tested: CtSet, records: Sequence[AnyRecord]) -> MeterVerdict | None:
-    tests = _meter_tests(records, tested) if tested.cts else []
-    return solve(tested.placed, tests, tested.flow) if tests else None
+    rows = [r for r in records if isinstance(r, MeterReading) and r.name == tested.test]
+    tests = {channel.id: _tests_of(channel.id, rows, tested) for channel in tested.placed}
+    return solve(tested.placed, tests, tested.flow) if any(tests.values()) else None

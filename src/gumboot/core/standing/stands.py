@@ -81,7 +81,7 @@ def _meter(site: Site, act: Act) -> Stands:
     if found is None:
         return Stands(State.OPEN)
     bad = [v for v in found.channels if v.verdict != "right"]
-    return Stands(State.FAILED, bad[0].text) if bad else Stands(State.GOOD)
+    return Stands(State.FAILED, f"{bad[0].text} {found.instruction}") if bad else Stands(State.GOOD)
 
 
 def _setting(site: Site, act: Act) -> Stands:

@@ -6,7 +6,7 @@ So a CT that is merely on the other leg of a split phase shows minus that leg's 
 """
 
 from gumboot.core.sim.ct_readings.causes import Cause, causes_of
-from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, Reference, expected, expected_w
+from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, Reference, Tests, expected, expected_w
 from gumboot.core.sim.ct_readings.verdict import NEXT_LOAD_W, CtVerdict, MeterVerdict, solve
 from gumboot.core.sim.ct_readings.wirings import HIGH_SHARES, LOW_SHARES, tolerance_w, wirings
 
@@ -23,6 +23,7 @@ __all__ = [
     "MeterTest",
     "MeterVerdict",
     "Reference",
+    "Tests",
     "causes_of",
     "expected",
     "expected_w",

@@ -12,16 +12,23 @@ from gumboot.core.sim.ct_readings.wirings import odd_cores, off_by, part_cores, 
 NEAREST = 3
 
 
+class Shown(NamedTuple):
+    """What a core would show of a load, and what was seen of it, W. ``on`` names the legs that it was on."""
+
+    on: str
+    predicted_w: float
+    seen_w: float
+
+
 class Cause(NamedTuple):
-    """One way in which a core may sit: in words, what it would show of the last test, W, and how far that is from what was seen.
+    """One way in which a core may sit: in words, what it would show in each test beside what was seen, and how far off that is.
 
     ``off`` is in shares of what may come and go in a house, the worst of all tests: 1 is as far as it may be.
     """
 
     core: Core
     words: str
-    predicted_w: float
-    seen_w: float
+    shown: tuple[Shown, ...]
     off: float
 
     @property
@@ -42,14 +49,19 @@ def core_words(core: Core, leg: Leg) -> str:
     return f"{where}, {turned}{share}"
 
 
+def _shown(channel: Channel, core: Core, test: MeterTest, output: str) -> Shown:
+    on = " and ".join(leg for leg, watts in test.loads_w.items() if watts)
+    return Shown(on, expected_w(channel, core, test.loads_w, test.power_factor, output), test.change_w(channel.id))
+
+
 def causes_of(channel: Channel, tests: Sequence[MeterTest], output: str) -> tuple[Cause, ...]:
     """Everything that fits, then what comes nearest, each with what it would show."""
-    legs, last = tuple(ANGLES[output]), tests[-1]
+    legs = tuple(ANGLES[output])
     found = []
     for core in dict.fromkeys((*plain_cores(legs), *odd_cores(channel, output), *part_cores(channel, legs, tests, output))):
-        wanted = expected_w(channel, core, last.loads_w, last.power_factor, output)
+        shown = tuple(_shown(channel, core, test, output) for test in tests)
         off = max(off_by(channel, core, test, output) for test in tests)
-        found.append(Cause(core, core_words(core, channel.leg), wanted, last.change_w(channel.id), off))
+        found.append(Cause(core, core_words(core, channel.leg), shown, off))
     # Of what fits the usual stays before the rare, and another ratio is told only where nothing of the right one fits; of what does not
     # fit, the nearest comes first.
     fits = [cause for cause in found if cause.fits]

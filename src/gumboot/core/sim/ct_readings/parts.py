@@ -52,6 +52,15 @@ class MeterTest:
         return self.after_w[channel] - self.before_w.get(channel, 0.0)
 
 
+# By channel, the tests that speak of it as its core sits now.
+Tests = Mapping[str, Sequence[MeterTest]]
+
+
+def telling(channel: Channel, tests: Sequence[MeterTest]) -> MeterTest:
+    """The test that says most of a channel: that with the most load on its own leg, the latest of several."""
+    return max(reversed(tests), key=lambda test: test.loads_w.get(channel.leg, 0.0))
+
+
 def expected_w(channel: Channel, core: Core, loads_w: Mapping[str, float], power_factor: float, output: str) -> float:
     """What a channel shows of loads in W on each leg, lagging at a power factor above 0 to 1."""
     angles = ANGLES[output]

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from gumboot.core.sim.ct_readings.causes import Cause, causes_of
-from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, expected_w
+from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, Tests, expected_w, telling
 from gumboot.core.sim.ct_readings.wirings import explains, plain_cores, rare_cores, settled_legs, tolerance_w, wirings
 
 # The load that a next test switches on alone.
@@ -32,13 +32,18 @@ class CtVerdict:
 
 @dataclass(frozen=True, slots=True)
 class MeterVerdict:
-    """All channels, the one thing to do next, and the total that the inverter acts on beside the true one."""
+    """All channels, the one thing to do next, and the total that the inverter acts on beside the true one.
+
+    ``concerns`` are the channels whose cores the instruction touches: they are tested again, the others stay as they were found. Without any, all
+    are tested.
+    """
 
     channels: tuple[CtVerdict, ...]
     instruction: str
     shown_total_w: float
     true_total_w: float
     next_leg: str = ""
+    concerns: tuple[str, ...] = ()
 
     @property
     def right(self) -> bool:
@@ -60,24 +65,39 @@ def _word(core: Core, leg: Leg) -> str:
     return "other leg and reversed" if core.reversed else "other leg"
 
 
-def solve(channels: Sequence[Channel], tests: Sequence[MeterTest], output: str) -> MeterVerdict:
+def solve(channels: Sequence[Channel], tests: Tests, output: str) -> MeterVerdict:
     """Judge every channel from tests with PV off; where more than one wiring fits, the answer is that the readings cannot tell."""
-    last, legs = tests[-1], tuple(ANGLES[output])
-    fitting = wirings(channels, tests, output)
+    legs = tuple(ANGLES[output])
+    tested = [channel for channel in channels if tests[channel.id]]
+    fitting = wirings(tested, tests, output)
     judged = []
     for channel in channels:
+        own = tests[channel.id]
+        if not own:
+            judged.append(CtVerdict(channel.id, channel.leg, 0.0, (), "none", f"{channel.id} has not been tested."))
+            continue
         cores = tuple(dict.fromkeys(w[channel.id] for w in fitting))
         if not cores:
-            plain = [core for core in plain_cores(legs) if explains(channel, core, tests, output)]
-            free = tuple(leg for leg in legs if leg not in settled_legs(channels, channel, tests, output))
-            cores = tuple(plain or rare_cores(channel, free, tests, output))
-        told = _judge(channel, last.change_w(channel.id), cores)
-        judged.append(replace(told, causes=causes_of(channel, tests, output)))
-    shown = sum(last.change_w(c.id) for c in channels)
-    true = sum(last.loads_w.get(leg, 0.0) for leg in legs)
+            plain = [core for core in plain_cores(legs) if explains(channel, core, own, output)]
+            free = tuple(leg for leg in legs if leg not in settled_legs(tested, channel, tests, output))
+            cores = tuple(plain or rare_cores(channel, free, own, output))
+        told = _judge(channel, telling(channel, own).change_w(channel.id), cores)
+        judged.append(replace(told, causes=causes_of(channel, own, output)))
     unsure = any(v.verdict == "cannot tell" for v in judged)
-    next_leg = _next_leg(channels, judged, last, output) if unsure else ""
-    return MeterVerdict(tuple(judged), _instruction(judged, next_leg), shown, true, next_leg)
+    next_leg = _next_leg(channels, judged, tests, output) if unsure else ""
+    instruction, concerns = _instruction(judged, next_leg)
+    shown, true = _totals(tests)
+    return MeterVerdict(tuple(judged), instruction, shown, true, next_leg, concerns)
+
+
+def _totals(tests: Tests) -> tuple[float, float]:
+    """What all channels changed by, and what was switched on, W: of what was switched on alike the latest."""
+    shown, loads = dict[tuple[str, frozenset[str]], float](), dict[frozenset[str], float]()
+    for channel, own in tests.items():
+        for test in own:
+            on = frozenset(leg for leg, watts in test.loads_w.items() if watts)
+            shown[channel, on], loads[on] = test.change_w(channel), sum(test.loads_w.values())
+    return sum(shown.values()), sum(loads.values())
 
 
 def _judge(channel: Channel, reading: float, possible: tuple[Core, ...]) -> CtVerdict:
@@ -111,45 +131,50 @@ def _sits(core: Core, leg: Leg) -> str:
     return f"on {core.legs[0]} and reversed" if word == "other leg and reversed" else word
 
 
-def _next_leg(channels: Sequence[Channel], judged: Sequence[CtVerdict], last: MeterTest, output: str) -> str:
+def _next_leg(channels: Sequence[Channel], judged: Sequence[CtVerdict], tests: Tests, output: str) -> str:
     """The leg whose load, switched on alone, tells most of what is still open apart; empty when none does."""
     best, told = "", 0
     for leg in ANGLES[output]:
         parted = 0
         for channel, verdict in zip(channels, judged, strict=True):
-            values = sorted(expected_w(channel, c, {leg: NEXT_LOAD_W}, last.power_factor, output) for c in verdict.possible)
+            factor = next((test.power_factor for test in reversed(tests[channel.id])), 1.0)
+            values = sorted(expected_w(channel, c, {leg: NEXT_LOAD_W}, factor, output) for c in verdict.possible)
             parted += sum(b - a > 2 * tolerance_w(NEXT_LOAD_W) for a, b in itertools.pairwise(values))
         if parted > told:
             best, told = leg, parted
     return best
 
 
-def _instruction(judged: Sequence[CtVerdict], next_leg: str) -> str:
-    """One thing to do, then the test again: a core that is moved and turned at once stays wrong where one of both was right."""
-    by_word = {
-        word: [v for v in judged if v.verdict == word]
-        for word in ("none", "cannot tell", "silent", "two conductors", "reads low", "reads high", "reversed")
-    }
+def _instruction(judged: Sequence[CtVerdict], next_leg: str) -> tuple[str, tuple[str, ...]]:
+    """One thing to do, then the test again, and the channels that it touches: a core that is moved and turned at once stays wrong where one of
+    both was right.
+    """
+    by_word = {word: [v for v in judged if v.verdict == word] for word in ("none", "cannot tell", *_CURES)}
     if all(v.verdict == "right" for v in judged):
-        return "Nothing to do."
+        return "Nothing to do.", ()
     if by_word["cannot tell"]:
         if next_leg:
-            return f"Touch nothing yet: switch about {NEXT_LOAD_W:.0f} W on {next_leg} alone, the others off, and record that as the next test."
-        return "Touch nothing yet: no single load would tell; make the test loads differ more, each above 200 W, and test again."
+            return f"Touch nothing yet: test again with about {NEXT_LOAD_W:.0f} W on {next_leg} alone, the others off.", ()
+        return "Touch nothing yet: no single load would tell; make each load larger than 200 W, and test again.", ()
     moved = [v for v in judged if v.verdict in ("other leg", "other leg and reversed")]
     for one, other in itertools.combinations(moved, 2):
         if one.possible[0].legs == (other.expected_leg,) and other.possible[0].legs == (one.expected_leg,):
-            return f"Exchange {one.channel} and {other.channel}; leave both arrows as they point. Then test again."
-    if by_word["silent"]:
-        return f"Look at {by_word['silent'][0].channel}: plug home, channel on. Then test again."
-    if by_word["two conductors"]:
-        return f"Put {by_word['two conductors'][0].channel} round {by_word['two conductors'][0].expected_leg} alone. Then test again."
-    if moved:
-        return f"Move {moved[0].channel} to {moved[0].expected_leg}; leave its arrow as it points. Then test again."
-    if by_word["reversed"]:
-        return f"Turn {by_word['reversed'][0].channel} round; leave it on {by_word['reversed'][0].expected_leg}. Then test again."
-    if by_word["reads low"]:
-        return f"Close {by_word['reads low'][0].channel} until it clicks, and compare its ratio with the meter's setting. Then test again."
-    if by_word["reads high"]:
-        return f"Set the ratio of {by_word['reads high'][0].channel} at the meter as its core's plate says. Then test again."
-    return "Make the test again: PV off, battery idle, nothing else switching meanwhile."
+            both = one.channel, other.channel
+            return f"Exchange {one.channel} and {other.channel}; leave both arrows as they point. Then test both again.", both
+    for word, cure in _CURES.items():
+        if found := by_word[word] or (moved if word == "other leg" else []):
+            return f"{cure.format(channel=found[0].channel, leg=found[0].expected_leg)}. Then test {found[0].channel} again.", (
+                found[0].channel,
+            )
+    return "Make the test again: PV off, battery idle, nothing else switching meanwhile.", ()
+
+
+# What is done about each fault, the first of them first.
+_CURES = {
+    "silent": "Look at {channel}: plug home, channel on",
+    "two conductors": "Put {channel} round {leg} alone",
+    "other leg": "Move {channel} to {leg}; leave its arrow as it points",
+    "reversed": "Turn {channel} round; leave it on {leg}",
+    "reads low": "Close {channel} until it clicks, and compare its ratio with the meter's setting",
+    "reads high": "Set the ratio of {channel} at the meter as its core's plate says",
+}

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
-from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, expected_w
+from gumboot.core.sim.ct_readings.parts import ANGLES, Channel, Core, Leg, MeterTest, Tests, expected_w
 
 # A core that is not quite closed reads low, between these shares (common practice).
 LOW_SHARES = (0.2, 0.85)
@@ -65,20 +65,20 @@ def rare_cores(channel: Channel, legs: Sequence[Leg], tests: Sequence[MeterTest]
     return [*part_cores(channel, legs, tests, output), *odd]
 
 
-def settled_legs(channels: Sequence[Channel], but: Channel, tests: Sequence[MeterTest], output: str) -> set[Leg]:
+def settled_legs(channels: Sequence[Channel], but: Channel, tests: Tests, output: str) -> set[Leg]:
     """Conductors on which another core sits for certain."""
     found: set[Leg] = set()
     for channel in channels:
-        plain = [core for core in plain_cores(tuple(ANGLES[output])) if explains(channel, core, tests, output)]
+        plain = [core for core in plain_cores(tuple(ANGLES[output])) if explains(channel, core, tests[channel.id], output)]
         if channel is not but and len(plain) == 1:
             found |= set(plain[0].legs)
     return found
 
 
-def wirings(channels: Sequence[Channel], tests: Sequence[MeterTest], output: str) -> list[dict[str, Core]]:
+def wirings(channels: Sequence[Channel], tests: Tests, output: str) -> list[dict[str, Core]]:
     """Every way the cores may sit, each on a conductor of its own, that fits all the tests; two on one conductor only where nothing else does."""
     legs: tuple[Leg, ...] = tuple(ANGLES[output])
-    each = [[core for core in plain_cores(legs) if explains(c, core, tests, output)] for c in channels]
+    each = [[core for core in plain_cores(legs) if explains(c, core, tests[c.id], output)] for c in channels]
     every = [dict(zip((c.id for c in channels), cores, strict=True)) for cores in itertools.product(*each)]
     apart = [w for w in every if len({core.legs for core in w.values()}) == len(w)]
     return apart or every

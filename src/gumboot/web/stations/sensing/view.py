@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from markupsafe import Markup
@@ -11,7 +12,7 @@ from gumboot.core.figure import Figure
 from gumboot.core.job.model import Meter
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.recording import Input, inputs_of
-from gumboot.core.sim.ct_readings import MeterVerdict
+from gumboot.core.sim.ct_readings import CtVerdict, MeterVerdict
 from gumboot.drawing import sensing
 from gumboot.drawing.upstream import upstream_canvas
 from gumboot.web.page_words import free_channels, lines_of
@@ -20,23 +21,34 @@ from gumboot.web.view import Bench
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """Answers of a meter test that are asked together, and what a channel must show more."""
+    """Answers of a meter test that are asked together, and what one channel must show more than before; ``others``: further ones as before."""
 
     title: str
     asks: list[Input]
     expect: Figure | None
+    channel: str
+    others: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What is told of a channel, and the heads of the table of what could be so with it."""
+
+    said: CtVerdict
+    heads: list[str]
 
 
 @dataclass(frozen=True, slots=True)
 class Test:
-    """A meter test: what waits before it, what it asks, and how the last one was judged."""
+    """A meter test: what waits before it, what it asks, and how the last one was judged. ``others`` are asked where a further core was touched."""
 
     act: Act
     title: str
     waits: str
     groups: list[Group]
-    unmoved: list[Input]
+    others: list[Group]
     verdict: MeterVerdict | None
+    told: list[Told]
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,15 +77,30 @@ class SensingView:
     may_add: bool
 
 
+def _grouped(own: CtSet, asks: Sequence[Input]) -> Iterator[Group]:
+    for title in dict.fromkeys(asked.group for asked in asks):
+        here = {asked.name: asked for asked in asks if asked.group == title}
+        legs = [ct.wanted_leg.lower() for ct in own.cts if f"load-{ct.wanted_leg.lower()}{own.mark}" in here]
+        names = {ct.place.channel: f"{leg}-{ct.place.channel}{own.mark}" for leg in legs for ct in own.cts}
+        loaded = next((ct for ct in own.cts if ct.wanted_leg.lower() in legs and names[ct.place.channel] in here), None)
+        others = [name for channel, name in names.items() if name in here and (loaded is None or channel != loaded.place.channel)]
+        yield Group(title, list(here.values()), loaded.expected if loaded else None, loaded.place.channel if loaded else "", bool(others))
+
+
 def _test(b: Bench, own: CtSet) -> Test:
     act = b.standing.acts[ident("meter", own.test)]
     asks = inputs_of(b.plan, b.standing, act)
-    expected = {f"{ct.place.channel} shows": ct.expected for ct in own.cts}
-    titles = dict.fromkeys(asked.group for asked in asks if asked.group)
-    groups = [Group(title, [x for x in asks if x.group == title], expected.get(title)) for title in titles]
-    unmoved = [asked for asked in asks if not asked.group]
+    groups = _grouped(own, [asked for asked in asks if asked.required])
+    others = _grouped(own, [asked for asked in asks if not asked.required])
     waits = b.standing.waiting.get(own.test, "")
-    return Test(act, f"Meter test{own.of}", waits, groups, unmoved, b.standing.meters.get(own.test))
+    verdict = b.standing.meters.get(own.test)
+    told = [Told(each, _heads(each)) for each in (verdict.channels if verdict is not None else ())]
+    return Test(act, f"Meter test{own.of}", waits, list(groups), list(others), verdict, told)
+
+
+def _heads(said: CtVerdict) -> list[str]:
+    shown = said.causes[0].shown if said.causes else ()
+    return ["it may sit", *(f"{one.on or 'nothing'} on: would show · showed" for one in shown), ""]
 
 
 def _set(b: Bench, meter: Meter, own: CtSet | None) -> Set:

@@ -120,10 +120,17 @@ export const acting = (my) => ({
   stood(view) {
     const { last } = view;
     const isOpen = view.state === "open" && !last;
-    this.lastWords = isOpen ? "" : sentence(view.word) + (last ? ": " + last.words + ", " + last.by + ", " + timeOf(last.at) : "") + ".";
+    const said = last ? this.saidOf(view, last) + ", " + last.by + ", " + timeOf(last.at) : "";
+    this.lastWords = isOpen ? "" : sentence(view.word) + (said ? ": " + said : "") + ".";
     this.lastTone = TONES[view.state] || "";
     this.mayTakeBack = Boolean(last && last.isMine && Date.now() - last.at < 60000 && this.backId !== last.id);
     this.besides(view);
+  },
+
+  // What was said last; of a meter test what the server made of it, which says what to do.
+  saidOf(view, last) {
+    const { kind, why = "" } = my.house.act(view.id);
+    return kind === "meter" && view.state === "failed" && why && !my.house.mine.length ? why.replace(/\.$/, "") : last.words;
   },
 
   // What a signature still lacks, and two values of one act.

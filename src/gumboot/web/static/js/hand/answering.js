@@ -56,7 +56,7 @@ export const answering = (my) => ({
     this.choices = choices;
     this.coulds = could;
     this.couldWords = this.couldWordsOf(act);
-    this.mayLeavePad = Boolean(hold);
+    this.mayLeavePad = Boolean(hold || other);
     this.mayNote = Boolean(my.house.bag.cards[this.current].aim.noted);
     if (!may) this.mode = "main";
     this.toolNow();

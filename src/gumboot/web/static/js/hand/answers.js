@@ -46,10 +46,12 @@ export function padOf(act, card) {
   return {
     rows: rows.map((asked) => ({
       name: asked.name,
-      words: rows.length > 1 ? (asked.group ? asked.group + ", " : "") + asked.words : "",
+      words: rows.length > 1 ? asked.words : "",
+      group: asked.group || "",
       unit: asked.units ? "" : unitOf(asked, card),
       units: asked.units || [],
       stands: asked.stands || "",
+      isAsked: asked.required !== false,
     })),
     over: over || OVER_UNITS.has(act.band.unit),
     signed: act.band.measures === "signed" || act.kind === "meter" || (act.band.low ?? 0) < 0 || act.band.measures === "polarity",
@@ -159,12 +161,22 @@ function ringOf(act, { aim }) {
   return { cores, near: aim.near, far: aim.far, places: act.inputs[0].choices };
 }
 
+// A core that was found odd is tested again by itself, after what was said is done.
+function metered(act, card) {
+  const pad = padOf(act, card);
+  const again = [...new Set(pad.rows.filter((row) => row.isAsked && !row.stands).map((row) => row.words.split(" ")[0]))];
+  const isPart = pad.rows.some((row) => !row.isAsked);
+  if (!isPart) return { hold: null, begins: "pad", pad, could: could(act, card) };
+  return { hold: null, other: { words: "Test " + again.join(" and ") + " again", sub: "after what is said above", fields: {} }, pad, could: could(act, card) };
+}
+
 function made(act, card, { tool, left, agree }) {
   if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
   if (act.kind === "hole") return drilled(act, card);
   if (isTorqued(act)) return joint(act, card, tool);
   if (act.kind === "setting") return setting(act, card, { left, agree });
   if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
+  if (act.kind === "meter") return metered(act, card);
   const pad = padOf(act, card);
   if (pad) return { hold: null, begins: "pad", pad, could: could(act, card) };
   const text = act.inputs.find((asked) => asked.takes === "text");
@@ -195,6 +207,7 @@ export function saidWords(act, fields) {
   }
   if (isTorqued(act)) return fields.reached + " " + fields.unit;
   if (act.kind === "hole") return offWords(fields);
+  if (act.kind === "meter") return act.inputs.filter((each) => each.takes === "quantity" && !each.stands && fields[each.name]).length + " readings";
   if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
   const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));

@@ -6,6 +6,8 @@ import { torqueHint } from "../units.js";
 import { isWhole, pressed } from "./pad.js";
 import { dayOf } from "../times.js";
 
+// How long a display may lag behind what it shows, s: common practice.
+const LAG_S = 10;
 const KEY = (name, words = name, cls = "", label = words) => ({ name, words, cls, label });
 const BY_MOUSE = "(hover: hover) and (pointer: fine)";
 const DIGITS = ["7", "8", "9", "4", "5", "6", "1", "2", "3"];
@@ -19,6 +21,8 @@ export const padding = (my) => ({
   padTone: "",
   padCount: "",
   padWords: "",
+  padGroup: "",
+  padWait: "",
   padReady: false,
   hasTick: false,
   tick: false,
@@ -30,19 +34,28 @@ export const padding = (my) => ({
     const { pad } = this.answers;
     if (!pad) return;
     const act = my.house.act(this.current);
-    if (isNew || this.padRows[0]?.name !== pad.rows[0].name) {
-      this.padRows = pad.rows.map((row) => this.padRow(row));
-      this.padAt = (this.padRows.find((row) => !row.stands) || this.padRows[0]).name;
-    }
     const ticks = act?.inputs.find((each) => each.takes === "tick");
-    // That nothing was touched since is said of a further test only.
-    this.hasTick = Boolean(ticks && my.house.last(this.current));
+    if (isNew) this.tick = false;
+    this.hasTick = Boolean(ticks);
     this.tickWords = ticks ? ticks.words : "";
+    if (isNew || this.padRows[0]?.name !== this.padAsked()[0].name) this.padOpened();
     const under = [KEY("."), KEY("0"), KEY("clear", "clear", "", "clear all")];
     this.padKeys = padded([...DIGITS.map((digit) => KEY(digit)), ...under], sideOf(pad));
     this.padFresh();
     // Where there is a mouse there is a keyboard: what is typed goes into the value at once.
     if (isNew && globalThis.matchMedia(BY_MOUSE).matches) this.$nextTick(() => document.getElementById("typed").focus({ preventScroll: true }));
+  },
+
+  // What is asked of every test; what more is asked where more was touched.
+  padAsked() {
+    return this.answers.pad.rows.filter((row) => row.isAsked || this.tick);
+  },
+
+  padOpened() {
+    const before = new Map(this.padRows.map((row) => [row.name, row.text]));
+    this.padRows = this.padAsked().map((row) => this.padRow(row));
+    for (const row of this.padRows) row.text = before.get(row.name) || row.text;
+    this.padAt = (this.padRows.find((row) => !row.stands) || this.padRows[0]).name;
   },
 
   padRow(row) {
@@ -62,14 +75,20 @@ export const padding = (my) => ({
     this.padFresh();
   },
 
+  // The next value that is to be typed; what stands there is changed by a tap on it.
+  padNext() {
+    const at = this.padRows.findIndex((row) => row.name === this.padAt);
+    const round = [...this.padRows.slice(at + 1), ...this.padRows.slice(0, at + 1)];
+    return (round.find((row) => !row.stands) || round[0]).name;
+  },
+
   rowAt() {
     return this.padRows.find((row) => row.name === this.padAt);
   },
 
   padPress(name) {
     if (name === "next") {
-      const at = this.padRows.findIndex((row) => row.name === this.padAt);
-      this.padTo(this.padRows[(at + 1) % this.padRows.length].name);
+      this.padTo(this.padNext());
       return;
     }
     const row = this.rowAt();
@@ -100,9 +119,12 @@ export const padding = (my) => ({
   // Many values are typed one after another, each with the whole glass.
   padFew() {
     const many = this.padRows.length > 2;
-    for (const row of this.padRows) row.isShown = !many || row.name === this.padAt;
-    const at = this.padRows.findIndex((row) => row.name === this.padAt);
-    this.padCount = many ? at + 1 + " of " + this.padRows.length + ": " + this.padRows.map((row) => row.text || "–").join(", ") : "";
+    const { group } = this.rowAt();
+    for (const row of this.padRows) row.isShown = !many || row.name === this.padAt || Boolean(row.stands && row.group === group);
+    const asked = this.padRows.filter((row) => !row.stands);
+    const at = asked.findIndex((row) => row.name === this.padAt);
+    this.padCount = many && at >= 0 ? at + 1 + " of " + asked.length + ": " + asked.map((row) => row.text || "–").join(", ") : "";
+    this.padScreen(group);
   },
 
   hintOf(act, row) {
@@ -120,12 +142,31 @@ export const padding = (my) => ({
       fields[row.name] = row.text;
       if (row.units.length) fields.unit = row.unit;
     }
-    if (this.tick) fields.unmoved = "yes";
+    if (this.tick) fields.all = "yes";
     return fields;
   },
 
   flipTick() {
     this.tick = !this.tick;
+    this.padOpened();
+    this.padFresh();
+  },
+
+  // Each switching has a screen of its own; what its display shows lags behind for a while.
+  padScreen(group) {
+    if (group === this.padGroup) return;
+    this.padGroup = group;
+    clearInterval(my.padClock);
+    this.padWait = "";
+    if (!this.padRows.some((row) => row.stands && row.group === group)) return;
+    let left = LAG_S;
+    const count = () => {
+      this.padWait = left > 0 ? "Displays lag: read in " + left + " s" : "Read now";
+      left -= 1;
+      if (left < 0) clearInterval(my.padClock);
+    };
+    count();
+    my.padClock = setInterval(count, 1000);
   },
 
 });

@@ -133,6 +133,8 @@ def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> 
     for asked in ("value", "second"):
         if asked in typed:
             typed[asked] = f"{_value(act, bad=bad):.9g}"
+    if "value_ms" in typed:
+        typed |= {"value_ms": "1790000000000", "second_ms": f"{1790000090000 + bad * 60000}"}
     match act.kind:
         case Kind.TORQUE | Kind.JOINT | Kind.FIXED if act.band.expected is not None:
             tool = next(t.id for t in plan.job.tools if t.kind == "torque tool")

@@ -18,7 +18,7 @@ from tests.helpers import plan_of
 
 NOW = datetime(2026, 11, 27, 12, tzinfo=UTC)
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
-ANSWERS = {"text": "something in words", "tick": "yes", "seen": "1"}
+ANSWERS = {"text": "something in words", "tick": "yes", "seen": "1", "moment": "1790000000000"}
 
 
 def answered(plan: Plan, asks: tuple[Input, ...]) -> dict[str, str]:

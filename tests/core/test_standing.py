@@ -495,6 +495,19 @@ def test_a_band_knows_what_it_measures(plan: Plan, check: str, value: dict[str, 
     assert words in stand(plan, [record("measurement", check, value)], NOW).checks[check].faults[0]
 
 
+@pytest.mark.parametrize(
+    ("apart_s", "words"), [(None, ""), (120.0, ""), (120.5, "read 2 min apart: read both within 2 min"), (1500.0, "25 min apart")]
+)
+def test_two_displays_are_read_within_two_minutes_of_each_other(plan: Plan, apart_s: float | None, words: str) -> None:
+    """Whichever of them was read first; rows that do not say when are judged by what they show."""
+    for sign in (1, -1):
+        at = None if apart_s is None else (NOW, NOW + timedelta(seconds=sign * apart_s))
+        said = record("measurement", "soc-agree", {"value": 0.0, "shown": [41.0, 41.0]}).model_copy(update={"shown_at": at})
+        judged = stand(plan, [said], NOW).checks["soc-agree"]
+        assert judged.good == (not words)
+        assert words in " ".join(judged.faults)
+
+
 @pytest.mark.parametrize("value", [{"value": None, "over": True}, {"value": 999.0, "over": True}])
 def test_insulation_beyond_the_range_is_good(plan: Plan, value: dict[str, Any]) -> None:
     assert stand(plan, [record("measurement", "iso-PV1", value)], NOW).checks["iso-PV1"].good

@@ -247,6 +247,15 @@ def test_two_displays_are_two_readings(engine: Engine, ivo: Crew) -> None:
     assert "above 1 %" in ivo.post("records/measurement/soc-agree", value="41", second="71").text
     assert "battery shows:" in ivo.post("records/measurement/soc-agree", value="41", second="").text
     assert "is no state of charge" in ivo.post("records/measurement/soc-agree", value="-1", second="41").text
+    moments = {"value_ms": "1790000000000", "second_ms": "1790000121000"}
+    assert "read 2 min apart" in ivo.post("records/measurement/soc-agree", value="41", second="41", **moments).text
+    timed = ivo.post("records/measurement/soc-agree", value="41", second="41", **{**moments, "value_ms": "1790000099000"}).text
+    at = re.findall(r"41 % at (\d\d:\d\d:\d\d)", timed)
+    assert len(at) == 2
+    assert (datetime.strptime(at[1], "%H:%M:%S") - datetime.strptime(at[0], "%H:%M:%S")).seconds == 22  # noqa: DTZ007 - two of one clock
+    # What is no time is none; the readings are kept.
+    for odd in ("x", "", "9" * 15):
+        assert ivo.post("records/measurement/soc-agree", value="41", second="41", value_ms=odd, second_ms="1").status_code == 200
     good = ivo.post("records/measurement/soc-agree", value="41", second="41 %")
     assert "in band" in good.text
 

@@ -75,6 +75,14 @@ def _switched(run: Switching) -> str:
     return f"{' and '.join(on)} on: {shown}" if on else shown
 
 
+def _displays(view: Bench, shown: Sequence[float], unit: str, at: Sequence[datetime] | None) -> str:
+    """What each display showed, and when it was read."""
+    if not at:
+        return " and ".join(view.quantity(value, unit) for value in shown)
+    told = (f"{view.quantity(value, unit)} at {when.astimezone(UTC):%H:%M:%S}" for value, when in zip(shown, at, strict=True))
+    return f"{' and '.join(told)} UTC"
+
+
 def last_of(view: Bench, act: Act) -> AnyRecord | None:
     """The record that stands of an act."""
     return view.standing.last.get(act.id)
@@ -179,7 +187,7 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return f"{torque}{tool}, {'held the tug' if record.tug else 'moved at the tug'}"
         case Reading():
             if record.shown is not None:
-                return " and ".join(view.quantity(v, record.unit) for v in record.shown)
+                return _displays(view, record.shown, record.unit, record.shown_at)
             return view.quantity(record.value, record.unit) if record.value is not None else "beyond the range"
         case Answer():
             return "yes" if record.yes else "no"

@@ -29,7 +29,7 @@ def _charge(bank: OneBank, after: str) -> Check:
         station="live-checks",
         title=bank.of("State of charge at inverter and battery"),
         unit="%",
-        why="A zero or a blank means no link; displays lag 5 to 10 s. Read both; the difference is worked out.",
+        why="A zero or a blank means no link; displays lag 5 to 10 s. Read one after the other, within 2 min; the difference is worked out.",
         high=SOC,
         code="READ-SOC",
         shows=("inverter shows", "battery shows"),

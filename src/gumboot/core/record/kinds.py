@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from gumboot.core.card.parts import Frozen
-from gumboot.core.record.base import IDENTITY, MOST_WORDS, RecordBase, ToolUsed
+from gumboot.core.record.base import IDENTITY, MOST_WORDS, Moment, RecordBase, ToolUsed
 
 Typed = Annotated[str, Field(max_length=64, description="As it was typed")]
 Unit = Annotated[str, Field(max_length=20)]
@@ -37,6 +37,7 @@ class Reading(RecordBase):
     typed: Typed = ""
     unit: Unit = ""
     shown: tuple[float, ...] | None = Field(None, description="What each display showed; the value is their difference")
+    shown_at: tuple[Moment, ...] | None = Field(None, description="When each display was read; none where it was not told")
     cell_c: float | None = Field(None, description="Cell temperature as it was read, °C")
     tool: ToolUsed | None = None
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
 from pydantic import ValidationError
@@ -39,6 +39,8 @@ from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import asked_text
 
 LEGS = ("L1", "L2", "L3")
+# Digits of a time in ms.
+MOST_MS = 14
 # A tap that says that an act was not done as asked, whatever its kind.
 COULD_NOT, TAKE_BACK = "could_not", "take_back"
 
@@ -100,12 +102,21 @@ def _reading(d: Draft) -> Reading:
     conditions = {"cell_c": _cell(d)} if check.cell is not None else {}
     if check.shows:
         shown = tuple(_quantity(d, field, check.unit, name) for field, name in zip(("value", "second"), check.shows, strict=True))
-        return Reading(**d.said, value=round(abs(shown[0] - shown[1]), 6), shown=shown, unit=check.unit)
+        return Reading(**d.said, value=round(abs(shown[0] - shown[1]), 6), shown=shown, shown_at=_moments(d), unit=check.unit)
     try:
         seen = read_shown(value, check.unit, "°F" if check.unit == "°C" and d.system == "US" else None)
     except BadUnit as refused:
         raise BadDraft("value", str(refused)) from None
     return Reading(**d.said, **conditions, value=seen.value, over=seen.over, typed=value.strip()[:64], unit=check.unit, tool=_tool(d))
+
+
+def _moments(d: Draft) -> tuple[datetime, ...] | None:
+    """When each display was read: the later of them as the record was made, whatever the device's clock says; none where it was not told."""
+    told = [d.text(f"{field}_ms") for field in ("value", "second")]
+    if not all(ms.isdecimal() and len(ms) <= MOST_MS for ms in told):
+        return None
+    stamps = [int(ms) for ms in told]
+    return tuple(d.said["done_at"] - timedelta(milliseconds=max(stamps) - ms) for ms in stamps)
 
 
 def _answer(d: Draft) -> Answer:

@@ -15,8 +15,9 @@ from gumboot.core.values import Values
 TORQUE_UNITS = ("N m", "lbf in", "lbf ft")
 LENGTH_UNITS = ("mm", "in")
 COULD_NOT_WORDS = ("could not be done", "snug only", "no tool")
-# A number with its unit, words, one of several, a tick, a tool or meter of the job, or what the page showed and sends back.
-Takes = Literal["quantity", "text", "choice", "tick", "tool", "seen"]
+# A number with its unit, words, one of several, a tick, a tool or meter of the job, what the page showed and sends back, or the moment, ms by
+# the device's clock, in which the answer that its name begins with was typed.
+Takes = Literal["quantity", "text", "choice", "tick", "tool", "seen", "moment"]
 
 
 class Input(Values):
@@ -99,8 +100,9 @@ def _reading(of: _Of) -> Asks:
 
 
 def _displays(of: _Of) -> Asks:
-    pairs = zip(("value", "second"), of.act.band.shows, strict=True)
-    return tuple(Input(name=name, words=words, takes="quantity", unit=of.act.band.unit) for name, words in pairs)
+    pairs = tuple(zip(("value", "second"), of.act.band.shows, strict=True))
+    shown = (Input(name=name, words=words, takes="quantity", unit=of.act.band.unit) for name, words in pairs)
+    return (*shown, *(Input(name=f"{name}_ms", words=f"{words} at", takes="moment", required=False) for name, words in pairs))
 
 
 def _answer(of: _Of) -> Asks:

@@ -9,7 +9,7 @@ from gumboot.core.as_left import SAME
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
 from gumboot.core.rules.landings import HAIR_NM
-from gumboot.core.rules.readings import Measures
+from gumboot.core.rules.readings import APART_S, Measures
 from gumboot.core.values import Values
 
 
@@ -100,7 +100,8 @@ def _displays(of: _Of) -> Terms:
         return None
     # A display that shows nothing has no link, whatever the other shows.
     each = [Term(inputs=(name,), low=1e-9, unit=check.unit) for name in ("value", "second")]
-    return (*each, Term(inputs=("value", "second"), high=check.high.value, unit=check.unit))
+    apart = Term(inputs=("value_ms", "second_ms"), high=APART_S * 1000, is_optional=True)
+    return (*each, Term(inputs=("value", "second"), high=check.high.value, unit=check.unit), apart)
 
 
 def _setting(of: _Of) -> Terms:

@@ -13,11 +13,16 @@ from gumboot.core.rules.register import Asked, Breach, rule
 Measures = Literal["magnitude", "polarity", "never negative", "signed"]
 
 
+# Two displays of one quantity are read within this time of each other: common practice. In two minutes at full power a store moves by about 1 %.
+APART_S = 120.0
+
+
 class Reading(Facts):
     """The last reading of a check, or the answer to a look, against its band as the conditions have moved it.
 
     ``low`` and ``high`` are in ``unit``, None where the band is open; a check without unit is a look, answered by ``seen``. ``over`` is a
-    value beyond the instrument's range. ``displays`` says how many are read, ``shown`` what they showed; None where nothing was kept.
+    value beyond the instrument's range. ``displays`` says how many are read, ``shown`` what they showed, ``apart_s`` how long lies between
+    their readings; None where nobody told.
     ``life`` makes it a stop; ``is_pair`` is the resistance of a dead bus. ``is_open`` is one that nobody has made, ``is_cleared`` one that a licence holder has cleared.
     """
 
@@ -33,6 +38,7 @@ class Reading(Facts):
     seen: bool = False
     displays: int = 0
     shown: tuple[float, ...] = ()
+    apart_s: float | None = None
     is_open: bool = False
     is_cleared: bool = False
     is_pair: bool = False
@@ -50,6 +56,8 @@ def faults_of(r: Reading) -> str:
         return "both displays are read, not a difference"
     if r.displays and 0 in r.shown:
         return "a display that shows nothing or 0 has no link"
+    if r.displays and r.apart_s is not None and r.apart_s > APART_S:
+        return f"the displays were read {r.apart_s / 60:.0f} min apart: read both within {APART_S / 60:g} min"
     return outside(r)
 
 

@@ -72,7 +72,9 @@ def _reading(check: Check, record: AnyRecord | None) -> Facts:
         return check.read(None).but(seen=record.yes)
     if not isinstance(record, Reading):
         return check.read(None).but(is_open=record is None)
-    told = check.read(record.value, record.over, record.cell_c).but(shown=record.shown or ())
+    at = record.shown_at or ()
+    apart = (max(at) - min(at)).total_seconds() if at else None
+    told = check.read(record.value, record.over, record.cell_c).but(shown=record.shown or (), apart_s=apart)
     if record.stood is not None and record.stood.unit == check.unit:
         # By its own conditions, for ever.
         told = told.but(low=record.stood.low, high=record.stood.high)

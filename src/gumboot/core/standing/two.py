@@ -28,6 +28,7 @@ HOW = frozenset(
         "photo",
         "tool",
         "typed",
+        "shown_at",
     )
 )
 

@@ -8,7 +8,7 @@ import { freshId } from "./phone/items.js";
 import { forgetMe } from "./phone/person.js";
 import { NO_SIGNAL, WAIT_MS, sendOne } from "./phone/sending.js";
 import { lineOf, reasonOf, settled, stripWords } from "./phone/settled.js";
-import { timeOf } from "./times.js";
+import { noteMoment, timeOf } from "./times.js";
 
 const AGAIN_MS = 20000;
 const LEAST_REASON = 10;
@@ -92,6 +92,7 @@ const strip = (my) => ({
 
   listen() {
     document.addEventListener("submit", (event) => this.submitted(event));
+    document.addEventListener("input", (event) => noteMoment(event.target, Date.now()));
     for (const name of ["htmx:error", "htmx:response:error"]) document.addEventListener(name, unsent);
     this.learn();
     document.addEventListener(NEWS, () => this.learn());

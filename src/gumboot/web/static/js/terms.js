@@ -18,6 +18,7 @@ function bySize(value, measures) {
 }
 
 function amount(term, fields) {
+  if (term.is_optional && term.inputs.some((name) => !fields[name])) return "good";
   const values = term.inputs.map((name) => numberOf(fields[name] ?? "", term.unit, fields));
   if (values.some(Number.isNaN)) return "unsure";
   const value = values.length > 1 ? Math.round(Math.abs(values[0] - values[1]) * DIGITS) / DIGITS : values[0];

@@ -52,6 +52,7 @@ export function padOf(act, card) {
       units: asked.units || [],
       stands: asked.stands || "",
       isAsked: asked.required !== false,
+      hasMoment: act.inputs.some((each) => each.takes === "moment" && each.name === asked.name + "_ms"),
     })),
     over: over || OVER_UNITS.has(act.band.unit),
     signed: act.band.measures === "signed" || act.kind === "meter" || (act.band.low ?? 0) < 0 || act.band.measures === "polarity",
@@ -209,7 +210,7 @@ export function saidWords(act, fields) {
   if (act.kind === "hole") return offWords(fields);
   if (act.kind === "meter") return act.inputs.filter((each) => each.takes === "quantity" && !each.stands && fields[each.name]).length + " readings";
   if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
-  const asked = act.inputs.filter((each) => !["seen", "tool", "tick"].includes(each.takes) && fields[each.name]);
+  const asked = act.inputs.filter((each) => !["seen", "tool", "tick", "moment"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));
   if (fields.photo) return "picture";
   return words.join(", ") || "done";

@@ -94,6 +94,7 @@ export const padding = (my) => ({
     const row = this.rowAt();
     if (name.startsWith("unit ")) row.unit = name.slice(5);
     else row.text = pressed(row.text, name);
+    row.at = Date.now();
     this.typed = row.text;
     this.padFresh();
   },
@@ -101,6 +102,7 @@ export const padding = (my) => ({
   // From a keyboard, where there is one.
   typedIn() {
     this.rowAt().text = this.typed.trim().replace(",", ".");
+    this.rowAt().at = Date.now();
     this.padFresh();
   },
 
@@ -140,6 +142,7 @@ export const padding = (my) => ({
     const fields = { ...this.answers.seen, ...(this.answers.other ? this.answers.other.fields : {}) };
     for (const row of this.padRows) {
       fields[row.name] = row.text;
+      if (row.hasMoment && row.at) fields[row.name + "_ms"] = String(row.at);
       if (row.units.length) fields.unit = row.unit;
     }
     if (this.tick) fields.all = "yes";

@@ -100,12 +100,14 @@ def record_of(plan: Plan, standing: Standing, act: Act, at: datetime, *, bad: bo
             more = {"kind": "read-back", "shown": {name: number + bad for name, number in act.band.wants.items()}}
         case Kind.RING:
             more = {"kind": "rung", "heard": _heard(plan, act, bad=bad)}
+        case Kind.PACK:
+            more = {"kind": "packed", "packed": act.band.lines[bad:]}
         case Kind.HOLE if not bad:
             more = {"kind": "drilled", "right_mm": 0.0, "up_mm": 0.0}
         case kind if kind in YES_NO:
             more = {"kind": "answer", "yes": not bad}
         case Kind.SERIAL | Kind.FIRMWARE:
-            more = {"kind": "words", "text": act.band.words or "SN 1"}
+            more = {"kind": "words", "text": act.band.words or f"SN {act.name}"}
         case Kind.SETTING:
             row = next(r for r in plan.settings.sheet if r.key == act.name)
             more = {"kind": "left", "as_left": "77.7" if bad else f"{row.figure.value:g}" if row.figure else row.text}
@@ -141,6 +143,8 @@ def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> 
             typed |= {"reached": f"{act.band.expected.value * (0.7 if bad else 1):.9g}", "unit": "N m", "tool": tool}
         case Kind.HOLE if bad:
             typed = {}
+        case Kind.PACK:
+            typed = dict.fromkeys(list(typed)[bad:], "yes")
         case Kind.DISPLAYS:
             typed |= {"value": "71" if bad else "41", "second": "41"}
         case Kind.MEASUREMENT:
@@ -157,7 +161,7 @@ def typed_of(plan: Plan, standing: Standing, act: Act, *, bad: bool = False) -> 
         case Kind.CLEARANCE:
             typed["reason"] = "looked at it again together"
         case Kind.SERIAL | Kind.FIRMWARE:
-            typed["text"] = act.band.words or "SN 1"
+            typed["text"] = act.band.words or f"SN {act.name}"
         case _:
             pass
     if bad and not typed:

@@ -52,7 +52,9 @@ class Crew:
 
     def wall(self) -> None:
         """What the wall hides, its board, every box on its holes; and the strings marked, before anything of them is landed."""
-        self.beside(Kind.UNPACK, Kind.FIND, Kind.BOARD, Kind.INSIDE, Kind.MARKED, Kind.HOLE, Kind.LIFT, Kind.FIXED, Kind.LABEL)
+        self.beside(Kind.UNPACK)
+        self.numbers("serial")
+        self.beside(Kind.FIND, Kind.BOARD, Kind.INSIDE, Kind.MARKED, Kind.HOLE, Kind.LIFT, Kind.FIXED, Kind.LABEL)
 
     def torques(self) -> None:
         """The first card by its link; each record leads to the next."""
@@ -180,8 +182,12 @@ class Crew:
         self.checks("live-checks")
         for row in self.rows("cover", "label"):
             self.click(f"[id='{row}'] > .reading button[value=yes]", row)
-        for row in self.rows("serial", "firmware"):
-            self.page.fill(f"[id='{row}-text']", "9.9.9")
+        self.numbers("firmware")
+
+    def numbers(self, word: str) -> None:
+        """What is written off a plate or a screen; each its own."""
+        for nth, row in enumerate(self.rows(word)):
+            self.page.fill(f"[id='{row}-text']", f"9.9.{nth}")
             self.click(f"[id='{row}'] {FORM}", row)
 
 

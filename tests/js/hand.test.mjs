@@ -2,6 +2,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
+import { packedFields, packedWords } from "../../src/gumboot/web/static/js/hand/packing.js";
 import { against, answersOf, padOf, saidWords, toolAsked } from "../../src/gumboot/web/static/js/hand/answers.js";
 import { House } from "../../src/gumboot/web/static/js/hand/house.js";
 import { keepTool, keptTool } from "../../src/gumboot/web/static/js/hand/kept.js";
@@ -249,6 +250,22 @@ test("a meter test asks on a screen for each switching, and of a core that was f
   assert.equal(again.other.words, "Test CT2 again");
   assert.deepEqual(again.pad.rows.filter((each) => each.isAsked && !each.stands).map((each) => each.name), ["before-CT2", "l1-CT2", "l2-CT2"]);
   assert.equal(saidWords(meter("CT2"), { "before-CT2": "1", "l1-CT2": "2", "l2-CT2": "3", "load-l1": "1500" }), "3 readings");
+});
+
+test("a load is held as a whole or ticked line by line, and what is not ticked is told as missing", () => {
+  const line = (name, stands = "") => ({ name, words: "3 × " + name, takes: "tick", required: false, choices: ["yes"], stands });
+  const load = (...lines) => ({ kind: "pack", band: {}, inputs: lines, terms: lines.map((each) => ({ inputs: [each.name], equals: ["yes"] })) });
+  const card = { aim: { could_not: [] } };
+  const whole = load(line("in-a"), line("in-b"), line("in-c"));
+  const { hold, ticks } = answersOf(whole, card);
+  assert.equal(hold.words, "All of it is in");
+  assert.deepEqual(hold.fields, { "in-a": "yes", "in-b": "yes", "in-c": "yes" });
+  assert.equal(saidWords(whole, hold.fields), "all 3 lines in");
+  ticks[1].isIn = true;
+  assert.deepEqual([packedWords(ticks).words, packedFields(ticks)], ["1 in, 2 not there", { "in-b": "yes" }]);
+  assert.equal(saidWords(whole, packedFields(ticks)), "1 of 3 lines in");
+  // What was ticked before stands ticked.
+  assert.equal(answersOf(load(line("in-a", "yes"), line("in-b")), card).hold.words, "1 in, 1 not there");
 });
 
 test("anchors are clicked to their torque, and nobody pulls at them", () => {

@@ -53,7 +53,7 @@ def test_a_box_is_hung_on_its_holes(ivo: Crew) -> None:
     assert "Held by failed: Holes of Plover" in send(ivo, "lift/inverter").text
     assert send(ivo, "hole/inverter", right="0", up="0").status_code == 200
     assert send(ivo, "lift/inverter").status_code == 200
-    assert "7 of 28" in ivo.get("wire")
+    assert "7 of 32" in ivo.get("wire")
 
 
 def test_numbers_covers_and_labels_are_kept(engine: Engine, ivo: Crew) -> None:
@@ -108,7 +108,7 @@ def test_what_could_not_be_done_is_a_defect(ivo: Crew) -> None:
     assert send(ivo, f"torque/{LUG}", could_not="snug only").status_code == 200
     assert send(ivo, f"torque/{LUG}", could_not="a lie").status_code == 422
     assert "Failed: snug only" in history(ivo, f"torque/{LUG}")
-    assert "0/101" in ivo.get("wire")
+    assert "0/105" in ivo.get("wire")
 
 
 def test_the_history_shows_gate_band_and_every_failure(ivo: Crew, lena: Crew) -> None:
@@ -412,7 +412,7 @@ def test_a_battery_that_comes_later_is_not_the_one_that_was_taken_out(petra: Cre
     assert send(ivo, "serial/bat-3", text="SN 4713").status_code == 200
     petra.post("list/remove", path="banks.bank.units", item="bat-3", station="bank")
     assert petra.post("list/add", path="banks.bank.units", station="bank").status_code == 200
-    page = ivo.get("live-checks")
+    page = ivo.get("wire")
     assert "SN 4713" not in page
     assert 'id="serial-bat-4"' in page
     assert 'id="serial-bat-3"' not in page
@@ -487,9 +487,9 @@ def test_nor_is_an_inverter_that_comes_later(petra: Crew, ivo: Crew) -> None:
     assert petra.post("things/another", like="inverter", station="survey").status_code == 200
     assert send(ivo, "serial/inverter-2", text="SN 22").status_code == 200
     assert petra.post("things/fit", path="things.inverter-2.card", value="").status_code == 200
-    assert 'id="serial-inverter-2"' not in ivo.get("live-checks")
+    assert 'id="serial-inverter-2"' not in ivo.get("wire")
     assert petra.post("things/another", like="inverter", station="survey").status_code == 200
-    page = ivo.get("live-checks")
+    page = ivo.get("wire")
     assert 'id="serial-inverter-3"' in page
     assert "SN 22" not in page
 

@@ -39,7 +39,7 @@ def test_a_note_waits_for_a_planner_and_then_stands_at_the_act(engine: Engine, i
     assert write(ivo) == 200
     assert f"for the next crew: {WORDS}" in history(ivo)
     # It says nothing of how the act stands, and is no house note before somebody took it.
-    assert "0/101" in ivo.get("wire")
+    assert "0/105" in ivo.get("wire")
     (note,) = waiting_for(engine, ivo)
     assert (note.card, note.topic, note.by) == ("plover-6s", "landing", "Ivo Installer")
     listed = petra.client.get("/cards").text

@@ -17,6 +17,7 @@ MANY = {
     Kind.RECHECK: "marks a day later",
     Kind.RITUAL: "tasks of the ritual",
     Kind.READ_BACK: "numbers read back",
+    Kind.PACK: "loads of the van",
     Kind.UNPACK: "boxes unpacked",
     Kind.MARKED: "holes marked",
     Kind.FIXED: "boxes with anchors at their torque",

@@ -20,6 +20,7 @@ from gumboot.core.record import (
     Landing,
     Left,
     MeterReading,
+    Packed,
     Photo,
     ReadBack,
     Reading,
@@ -199,6 +200,8 @@ def said_by(view: Bench, record: AnyRecord) -> str:
             return rung_words(record)
         case Drilled():
             return drilled_words(view, record)
+        case Packed():
+            return f"{len(record.packed)} lines in"
         case Left():
             return f"left at {record.as_left}"
         case Agreement():

@@ -8,5 +8,22 @@ stand is a question of ``standing``.
 from gumboot.core.acts.act import YES_OR_NO, Act, Band, Guards, Kind, ident, names_in
 from gumboot.core.acts.build import acts
 from gumboot.core.acts.graph import PLAN, Acts, Gates, Stands, State, Trouble
+from gumboot.core.acts.packing import tick_of
 
-__all__ = ["PLAN", "YES_OR_NO", "Act", "Acts", "Band", "Gates", "Guards", "Kind", "Stands", "State", "Trouble", "acts", "ident", "names_in"]
+__all__ = [
+    "PLAN",
+    "YES_OR_NO",
+    "Act",
+    "Acts",
+    "Band",
+    "Gates",
+    "Guards",
+    "Kind",
+    "Stands",
+    "State",
+    "Trouble",
+    "acts",
+    "ident",
+    "names_in",
+    "tick_of",
+]

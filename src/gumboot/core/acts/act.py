@@ -17,6 +17,7 @@ class Kind(StrEnum):
     """What sort of act it is; the first word of its id tells it too."""
 
     PLAN = "plan"
+    PACK = "pack"
     UNPACK = "unpack"
     FIND = "find"
     BOARD = "board"
@@ -85,7 +86,7 @@ class Band(Values):
 
     ``measures`` says whether a value is read by its size or its sign; ``shows`` names two displays, whose difference is judged;
     ``words`` is what is asked in words, ``choices`` all that a device offers; ``wants`` are whole numbers that a display shows, each by what
-    it is called.
+    it is called; ``lines`` are what is ticked one by one.
     """
 
     unit: str = ""
@@ -97,6 +98,7 @@ class Band(Values):
     words: str = ""
     choices: tuple[str, ...] = ()
     wants: Mapping[str, int] = NONE
+    lines: tuple[str, ...] = ()
 
 
 class Act(Values):

@@ -17,7 +17,7 @@ from gumboot.core.wording import length_in_both, weight_in_both
 KEEP_OFF_MM = 50.0
 
 
-def _name(plan: Plan, box: Box) -> str:
+def called(plan: Plan, box: Box) -> str:
     """What a box is called: by its card, and by its own name first where several hang that are alike."""
     alike = [b for wall in plan.walls for b in wall.boxes if b.title == box.title]
     return f"{box.id}, {box.title}," if len(alike) > 1 else box.title
@@ -149,23 +149,8 @@ def _fixed(box: Box, name: str, fixings: FixingList) -> Act | None:
     )
 
 
-def _unpacked(box: Box, name: str, card: EnclosureCard, alike: Sequence[str]) -> Act:
-    """What must be in the box. What is missing holds the lift; where the same part lies is told."""
-    others = f" The same parts are in the box{'es' if len(alike) > 1 else ''} of {', '.join(alike)}." if alike else ""
-    return Act(
-        id=ident("unpack", box.id),
-        kind=Kind.UNPACK,
-        station="wire",
-        title=f"{name} unpacked: all of it there, nothing broken",
-        thing=box.id,
-        see=f"Beside the {box.title}: {', '.join(card.in_box)}. Corners, screen, sockets and lugs looked at.",
-        caution=f"A picture of any damage before anything else; its maker asks for one.{others}",
-        band=YES_NO,
-    )
-
-
 def _hung(plan: Plan, wall: WallPlan, box: Box, first: tuple[str, ...]) -> Iterator[Act]:
-    card, before, name = plan.house.cards.get(box.id), list[str](), _name(plan, box)
+    card, before, name = plan.house.cards.get(box.id), list[str](), called(plan, box)
     if isinstance(card, EnclosureCard) and card.in_box:
         before.append(ident("unpack", box.id))
     inside = card.goes_in_first if isinstance(card, EnclosureCard) else []
@@ -183,15 +168,6 @@ def _hung(plan: Plan, wall: WallPlan, box: Box, first: tuple[str, ...]) -> Itera
     fixed = _fixed(box, name, wall.fixings) if wall.fixings is not None else None
     if fixed is not None:
         yield fixed
-
-
-def unpacked_acts(plan: Plan) -> Iterator[Act]:
-    """Every box that comes with something: it is opened before anything is drilled."""
-    boxes = [box for wall in plan.walls for box in wall.boxes]
-    for box in boxes:
-        card = plan.house.cards.get(box.id)
-        if isinstance(card, EnclosureCard) and card.in_box:
-            yield _unpacked(box, _name(plan, box), card, [b.id for b in boxes if b.id != box.id and plan.house.cards.get(b.id) is card])
 
 
 def wall_acts(plan: Plan) -> Iterator[Act]:

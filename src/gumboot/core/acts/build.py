@@ -5,16 +5,18 @@ from __future__ import annotations
 import weakref
 
 from gumboot.core.acts.act import Act, Kind
-from gumboot.core.acts.assembly import unpacked_acts, wall_acts
+from gumboot.core.acts.assembly import wall_acts
 from gumboot.core.acts.equipment import equipped
-from gumboot.core.acts.finish import ANSWERED, cover_acts, live_acts, number_acts, signing_acts, visit_acts
+from gumboot.core.acts.finish import ANSWERED, cover_acts, firmware_acts, live_acts, signing_acts, visit_acts
 from gumboot.core.acts.fit import isolated_acts, sensing_acts, wire_acts
 from gumboot.core.acts.fitting_up import entry_acts, fitting_acts
 from gumboot.core.acts.graph import PLAN, Acts
 from gumboot.core.acts.labels import label_acts, string_acts
 from gumboot.core.acts.leads import lead_acts
+from gumboot.core.acts.packing import packing_acts
 from gumboot.core.acts.ritual import ritual_acts
 from gumboot.core.acts.start import clearance_acts, off_acts, power_acts, prove_acts, setting_acts
+from gumboot.core.acts.unpacking import unpacking_acts
 from gumboot.core.plan.derive import Plan
 
 
@@ -42,7 +44,8 @@ def acts(plan: Plan) -> Acts:
 def _acts(plan: Plan) -> Acts:
     every = (
         *_plan_acts(),
-        *unpacked_acts(plan),
+        *packing_acts(plan),
+        *unpacking_acts(plan),
         *wall_acts(plan),
         *fitting_acts(plan),
         *string_acts(plan),
@@ -59,7 +62,7 @@ def _acts(plan: Plan) -> Acts:
         *live_acts(plan),
         *cover_acts(plan),
         *label_acts(plan),
-        *number_acts(plan),
+        *firmware_acts(plan),
         *clearance_acts(plan),
     )
     equip = equipped(plan)

@@ -11,7 +11,6 @@ from gumboot.core.acts.graph import PLAN
 from gumboot.core.acts.start import check_act
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.fitting_up import FittedBox
-from gumboot.core.seats import AnySeat
 
 ANSWERED = ident("plan", "answered")
 VISIT = ident("yearly", "house")
@@ -67,24 +66,8 @@ def cover_acts(plan: Plan) -> Iterator[Act]:
         )
 
 
-def _numbered(plan: Plan) -> Iterator[tuple[str, str]]:
-    """What carries a serial number that warranty asks for, each with its name."""
-    seats = plan.seats
-    made: Iterable[AnySeat] = (*seats.inverters, *seats.pv_inverters, *seats.transfers, *seats.generators)
-    for seat in made:
-        yield seat.id, seat.name
-    for bank in seats.banks:
-        for unit in bank.thing.units:
-            yield unit.id, unit.id
-
-
-def number_acts(plan: Plan) -> Iterator[Act]:
-    """Serial numbers, and the firmware of what speaks."""
-    for thing, name in _numbered(plan):
-        yield Act(
-            id=ident("serial", thing), kind=Kind.SERIAL, station="live-checks", title=f"Serial number of {name}", thing=thing,
-            see="As it stands on its plate.", guards="paper",
-        )  # fmt: skip
+def firmware_acts(plan: Plan) -> Iterator[Act]:
+    """The firmware of what speaks."""
     for unit in plan.seats.inverters:
         asked = [p.firmware_min for bus in plan.links.wired for p in (bus.protocol,) if p is not None and bus.inverter.id == unit.id]
         least = max(asked, default="")

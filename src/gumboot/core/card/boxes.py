@@ -57,6 +57,7 @@ class BoardCard(EnclosureCard):
     """A board, busbar box or transition box: somewhere conductors meet."""
 
     kind: Literal["board"]
+    is_found: bool = Field(False, description="Stands in the house and was read off: it is not bought")
     busbar_a: Annotated[float, Quantity("I_bar", "Bars of {title}", "A")]
     main_device_a: Annotated[float | None, Quantity("I_m", "Main device of {title}", "A")] = None
     ways: Annotated[int | None, Quantity("n_w", "Ways of {title}", hint="One for each live pole.")] = Field(None, gt=0, le=120)

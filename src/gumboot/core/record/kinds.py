@@ -42,6 +42,13 @@ class Reading(RecordBase):
     tool: ToolUsed | None = None
 
 
+class Packed(RecordBase):
+    """What of a load is in the van: its lines, as they stood there."""
+
+    kind: Literal["packed"] = "packed"
+    packed: tuple[Annotated[str, Field(max_length=300)], ...] = Field((), max_length=300)
+
+
 class Answer(RecordBase):
     """A look, answered yes or no."""
 
@@ -192,6 +199,7 @@ AnyRecord = (
     | Left
     | Agreement
     | MeterReading
+    | Packed
     | Clearance
     | CouldNot
     | TakenBack

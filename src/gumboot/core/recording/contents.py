@@ -17,6 +17,7 @@ from gumboot.core.record import (
     Landing,
     Left,
     MeterReading,
+    Packed,
     Photo,
     ReadBack,
     Reading,
@@ -131,6 +132,12 @@ def _meter(at: At, record: MeterReading) -> Answered:
     return None
 
 
+def _packed(at: At, record: Packed) -> Answered:
+    if not set(record.packed) & set(at.act.band.lines):
+        return Refused("", "Tick what is in the van.")
+    return None
+
+
 def _left(_: At, record: Left) -> Answered:
     return _reason(record, "Give the reason") if record.reason.strip() else None
 
@@ -181,6 +188,7 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
     Landing: _landing,
     Reading: _reading,
     MeterReading: _meter,
+    Packed: _packed,
     Left: _left,
     ReadBack: read_back,
     Rung: rung,
@@ -192,6 +200,7 @@ CONTENTS: Mapping[type[AnyRecord], Callable[..., Answered]] = {
 }
 # Which records an act takes beside saying that it could not be done.
 FITS: Mapping[Kind, tuple[type[AnyRecord], ...]] = {
+    Kind.PACK: (Packed,),
     Kind.UNPACK: (Answer,),
     Kind.FIND: (Answer,),
     Kind.BOARD: (Answer,),

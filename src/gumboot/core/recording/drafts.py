@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from gumboot.core.acts import YES_OR_NO, Kind
+from gumboot.core.acts import YES_OR_NO, Kind, tick_of
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
 from gumboot.core.plan.sensing import CtSet
@@ -23,6 +23,7 @@ from gumboot.core.record import (
     Landing,
     Left,
     MeterReading,
+    Packed,
     Photo,
     Reading,
     SignOff,
@@ -188,6 +189,10 @@ def _all_at_once(d: Draft, tested: CtSet, loads: dict[str, float]) -> MeterReadi
     )
 
 
+def _packed(d: Draft) -> Packed:
+    return Packed(**d.said, packed=tuple(line for line in d.act.band.lines if d.typed.get(tick_of(line)) == "yes"))
+
+
 def _clearance(d: Draft) -> Clearance:
     judged = d.standing.checks.get(d.act.name)
     of = judged.record.id if judged is not None and judged.record is not None else None
@@ -216,6 +221,7 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _reading,
     Kind.METER: _meter,
+    Kind.PACK: _packed,
     Kind.SETTING: _setting,
     Kind.READ_BACK: draft_read_back,
     Kind.JOINT: _landing,

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Literal
 
-from gumboot.core.acts import YES_OR_NO, Act, Kind
+from gumboot.core.acts import YES_OR_NO, Act, Kind, tick_of
 from gumboot.core.plan.derive import Plan
 from gumboot.core.record import Left
 from gumboot.core.sim.ringing import NONE, PLUG, SCREEN, SEVERAL
-from gumboot.core.standing import Standing
+from gumboot.core.standing import Standing, unpacked
 from gumboot.core.values import Values
 
 TORQUE_UNITS = ("N m", "lbf in", "lbf ft")
@@ -180,6 +180,16 @@ def _meter(of: _Of) -> Asks:
     return tuple(found)
 
 
+def _packed(of: _Of) -> Asks:
+    left = unpacked(of.act, of.standing.last.get(of.act.id))
+    return tuple(
+        Input(
+            name=tick_of(line), words=line, takes="tick", choices=("yes",), required=False, stands="" if line in left else "yes"
+        )
+        for line in of.act.band.lines
+    )  # fmt: skip
+
+
 def _clearance(of: _Of) -> Asks:
     return (Input(name="reason", words=f"Reason for clearing the hold: {of.act.title}", hint="reason for clearing"),)
 
@@ -208,6 +218,7 @@ _ASKS: Mapping[Kind, Callable[[_Of], Asks]] = {
     Kind.FIRMWARE: _words,
     Kind.SETTING: _setting,
     Kind.METER: _meter,
+    Kind.PACK: _packed,
     Kind.CLEARANCE: _clearance,
     Kind.SIGN_OFF: _sign_off,
 }

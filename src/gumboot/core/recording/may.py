@@ -12,7 +12,7 @@ from gumboot.core.record import ADDED, Agreement, AnyRecord, CardNote, Clearance
 from gumboot.core.recording.contents import LEAST_REASON, content_of
 from gumboot.core.recording.draft import Draft
 from gumboot.core.recording.drafts import agrees, drafted
-from gumboot.core.recording.plausible import asked_about
+from gumboot.core.recording.plausible import asked_about, same_number
 from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import Standing, stand
 from gumboot.core.standing.history import wrong_with
@@ -135,7 +135,7 @@ def _question(standing: Standing, act: Act, record: AnyRecord) -> str:
     if isinstance(record, Clearance):
         reading = standing.checks[act.name].record
         return asked_about(standing.acts[f"check:{act.name}"], reading) if reading is not None else ""
-    return asked_about(act, record)
+    return same_number(standing, act, record) or asked_about(act, record)
 
 
 def _troubles(plan: Plan, standing: Standing, act: Act, record: AnyRecord, *, late: bool) -> tuple[Trouble, ...]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from gumboot.core.acts import Act
-from gumboot.core.record import AnyRecord, Landing, Reading
+from gumboot.core.acts import Act, Kind
+from gumboot.core.record import AnyRecord, Landing, Reading, Words
+from gumboot.core.standing import Standing
 from gumboot.core.units import NM_PER_LBF_IN
 
 # How near to a slip a value must be to be taken for one, as a share of it.
@@ -52,6 +53,18 @@ def _wanted(act: Act) -> float | None:
     if band.expected is not None:
         return band.expected.value
     return (band.low.value + band.high.value) / 2 if band.low is not None and band.high is not None else None
+
+
+def same_number(standing: Standing, act: Act, record: AnyRecord) -> str:
+    """What is asked where another unit has this number already: a plate was read twice, or the wrong one."""
+    if act.kind is not Kind.SERIAL or not isinstance(record, Words):
+        return ""
+    number = "".join(record.text.split()).casefold()
+    for other in standing.acts.values():
+        said = standing.last.get(other.id) if other.kind is Kind.SERIAL and other.id != act.id else None
+        if isinstance(said, Words) and "".join(said.text.split()).casefold() == number:
+            return f"{other.thing} has the number {said.text} already. Is it the number of {act.thing} too?"
+    return ""
 
 
 def asked_about(act: Act, record: AnyRecord) -> str:

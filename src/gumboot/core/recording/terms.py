@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from gumboot.core.acts import YES_OR_NO, Act, Band, Kind
+from gumboot.core.acts import YES_OR_NO, Act, Band, Kind, tick_of
 from gumboot.core.as_left import SAME
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Check
@@ -130,6 +130,10 @@ def _firmware(of: _Of) -> Terms:
     return None if of.act.band.words else ()
 
 
+def _packed(of: _Of) -> Terms:
+    return tuple(Term(inputs=(tick_of(line),), equals=("yes",)) for line in of.act.band.lines)
+
+
 def _by_server(_: _Of) -> Terms:
     return None
 
@@ -147,6 +151,7 @@ _TERMS: Mapping[Kind, Callable[[_Of], Terms]] = {
     Kind.SETTING: _setting,
     Kind.FIRMWARE: _firmware,
     Kind.METER: _by_server,
+    Kind.PACK: _packed,
     Kind.SIGN_OFF: _by_server,
 }
 

@@ -21,6 +21,7 @@ from gumboot.core.standing.records import (
 )
 from gumboot.core.standing.since import Since, run_of
 from gumboot.core.standing.stand import stand
+from gumboot.core.standing.stands import unpacked
 
 __all__ = [
     "LEGS",
@@ -39,4 +40,5 @@ __all__ = [
     "read_in",
     "run_of",
     "stand",
+    "unpacked",
 ]

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Drilled, Landing, ReadBack, Reading, Rung, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Drilled, Landing, Packed, ReadBack, Reading, Rung, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.sim.ringing import verdict
 from gumboot.core.standing.drilled import wrong_where_drilled
@@ -91,6 +91,27 @@ def _setting(site: Site, act: Act) -> Stands:
     if left.record is None:
         return Stands(State.OPEN)
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
+
+
+# So many lines are told by their words, the rest by its number.
+SHORT = 3
+
+
+def unpacked(act: Act, record: AnyRecord | None) -> tuple[str, ...]:
+    """The lines of a load that are not in the van."""
+    there = set(record.packed) if isinstance(record, Packed) else set()
+    return tuple(line for line in act.band.lines if line not in there)
+
+
+def _packed(site: Site, act: Act) -> Stands:
+    record = site.last.get(act.id)
+    if not isinstance(record, Packed):
+        return _plain(site, act)
+    left = unpacked(act, record)
+    if not left:
+        return Stands(State.GOOD)
+    more = f" and {len(left) - SHORT} more" if len(left) > SHORT else ""
+    return Stands(State.FAILED, f"not in the van: {'; '.join(left[:SHORT])}{more}")
 
 
 def _before(kind: Kind, words: str) -> Callable[[Site, Act], Stands]:
@@ -180,6 +201,7 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
     Kind.READ_BACK: _read_back,
     **dict.fromkeys((Kind.FIND, Kind.BOARD, Kind.MARKED), _before(Kind.HOLE, "its holes are drilled already")),
     Kind.LABEL: _label,
+    Kind.PACK: _packed,
     Kind.UNPACK: _before(Kind.LIFT, "it hangs already"),
     Kind.HOLE: _drilled,
     Kind.JOINT: _joint,

@@ -165,6 +165,8 @@ def look_of(plan: Plan, act: Act) -> Look:
     if act.kind in LANDED:
         term = plan.termination(act.name)
         return Look(f"ends-{term.place}", (f"torque:{term.id}",)) if term is not None else Look(ON, ())
+    if act.kind is Kind.PACK:
+        return Look("", ())
     if act.kind in (Kind.MARKED, Kind.HOLE):
         return Look(f"holes-{act.thing}", ())
     if act.kind in (Kind.FIND, Kind.BOARD):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.wall import WallPlan
@@ -39,7 +40,8 @@ def _bought(plan: Plan) -> Iterator[tuple[AnyCard, int, str]]:
     """Cards with how many of each are bought and what for; what stays in the house is not."""
     seats, modules = plan.seats, sum(s.modules for s in plan.job.strings)
     for thing in plan.job.things:
-        if not thing.stays:
+        card = plan.shelf[thing.card]
+        if not thing.stays and not (isinstance(card, BoardCard) and card.is_found):
             yield plan.shelf[thing.card], 1, SEAT_WORDS.get(getattr(thing, "duty", thing.seat), thing.seat.replace("-", " "))
     for bank in seats.banks:
         yield bank.card, len(bank.thing.units), "battery"

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from collections import Counter, defaultdict
+from collections.abc import Iterator
+from typing import NamedTuple
 
 from gumboot.core.installation import Circuit
 from gumboot.core.plan.circuits.parts import Sized
@@ -82,48 +84,71 @@ def cable_of(cuts: list[Cut]) -> list[Item]:
     ]
 
 
+def ends_at(plan: Plan) -> Iterator[tuple[str, str, int]]:
+    """Of each end that takes a lug or a ferrule: its box, what it takes, how many."""
+    for t in plan.terminations:
+        if t.terminal.end == "lug":
+            yield t.place, f"Lug {t.terminal.lug_hole or 'by stud'}, {t.size} barrel", 1
+        elif t.terminal.end == "ferrule":
+            yield t.place, f"Ferrule, {t.size}", 1
+
+
 def ends_of(plan: Plan) -> list[Item]:
     """Lugs and ferrules."""
     lugs: Counter[str] = Counter()
     places: dict[str, set[str]] = defaultdict(set)
-    for t in plan.terminations:
-        if t.terminal.end == "lug":
-            name = f"Lug {t.terminal.lug_hole or 'by stud'}, {t.size} barrel"
-        elif t.terminal.end == "ferrule":
-            name = f"Ferrule, {t.size}"
-        else:
-            continue
-        lugs[name] += 1
-        places[name].add(t.place)
+    for place, name, count in ends_at(plan):
+        lugs[name] += count
+        places[name].add(place)
     return [Item("Lugs and ferrules", name, count, "", ", ".join(sorted(places[name]))) for name, count in sorted(lugs.items())]
 
 
-def entries_of(plan: Plan) -> list[Item]:
-    """Glands, fittings and raceway."""
-    glands: Counter[str] = Counter()
-    conduits: dict[str, float] = defaultdict(float)
-    routes: dict[str, list[str]] = defaultdict(list)
+class _Pulled(NamedTuple):
+    """A run that is bought: its circuit as sized, and the raceway that is bought with it, empty where it lies in none or in another's."""
+
+    circuit: Circuit
+    sized: Sized
+    raceway: str
+    is_shared: bool
+
+    @property
+    def boxes(self) -> list[str]:
+        """The boxes that it goes into."""
+        return sorted({end.place for core in self.circuit.cores for end in core.ends})
+
+
+def _pulled(plan: Plan) -> Iterator[_Pulled]:
     standing = plan.house.standing()
     # A raceway is bought once, with the first of its runs that names it.
     first = {raceway.said_by[0] for raceway in plan.house.raceways if raceway.said_by}
     shared = {run for raceway in plan.house.raceways if raceway.said_by for run in raceway.runs} - first
     for circuit in plan.circuits.all:
         sized = plan.circuits.sized.get(circuit.id)
-        if sized is None or circuit.id in standing:
-            continue
-        boxes = {end.place for core in circuit.cores for end in core.ends}
-        if sized.run.raceway and sized.run.raceway_size and circuit.id in first:
-            name = f"{sized.run.raceway}, {sized.run.raceway_size}"
-            conduits[name] += sized.length.value
-            routes[name].append(circuit.id)
-            for box in boxes:
-                glands[f"Fitting for {name}|{box}"] += 1
-        elif circuit.id not in shared and circuit.kind != "interlink":
-            for box in boxes:
-                glands[f"Gland for {circuit.title.lower()}, {len(circuit.cores)} cores {sized.size}|{box}"] += 1
+        if sized is not None and circuit.id not in standing:
+            own = bool(sized.run.raceway and sized.run.raceway_size and circuit.id in first)
+            yield _Pulled(circuit, sized, f"{sized.run.raceway}, {sized.run.raceway_size}" if own else "", circuit.id in shared)
+
+
+def glands_at(plan: Plan) -> Iterator[tuple[str, str, int]]:
+    """Of each entry that is bought: its box, the gland or fitting, how many."""
+    for run in _pulled(plan):
+        if run.raceway:
+            yield from ((box, f"Fitting for {run.raceway}", 1) for box in run.boxes)
+        elif not run.is_shared and run.circuit.kind != "interlink":
+            name = f"Gland for {run.circuit.title.lower()}, {len(run.circuit.cores)} cores {run.sized.size}"
+            yield from ((box, name, 1) for box in run.boxes)
+
+
+def entries_of(plan: Plan) -> list[Item]:
+    """Glands, fittings and raceway."""
+    conduits: dict[str, float] = defaultdict(float)
+    routes: dict[str, list[str]] = defaultdict(list)
+    for run in _pulled(plan):
+        if run.raceway:
+            conduits[run.raceway] += run.sized.length.value
+            routes[run.raceway].append(run.circuit.id)
     rows = [Item("Raceway", name, math.ceil(10 * length - 1e-9) / 10, "m", ", ".join(routes[name])) for name, length in conduits.items()]
     merged: dict[str, list[str]] = defaultdict(list)
-    for key, count in glands.items():
-        name, box = key.split("|")
+    for box, name, count in glands_at(plan):
         merged[name] += [box] * count
     return rows + [Item("Glands and fittings", name, len(boxes), "", ", ".join(sorted(set(boxes)))) for name, boxes in merged.items()]

@@ -90,6 +90,8 @@ class WireView:
     rechecks_in_all: int
     rows: list[Row]
     tools: list[ToolItem]
+    loads: list[Act]
+    packed: str
 
 
 def reached_text(b: Bench, record: AnyRecord | None) -> str:
@@ -117,7 +119,7 @@ def _rechecks(b: Bench) -> Iterator[Recheck]:
 
 
 def _hung(b: Bench, nothing_landed: bool) -> Hung | None:
-    acts = acts_at(b, ("unpack", "find", "board", "inside", "marked", "hole", "lift", "fixed"))
+    acts = acts_at(b, ("unpack", "serial", "find", "board", "inside", "marked", "hole", "lift", "fixed"))
     done = count_of(b, acts)
     return Hung(acts, done, nothing_landed and done != f"{len(acts)} of {len(acts)}") if acts else None
 
@@ -150,6 +152,7 @@ def view_of(b: Bench) -> WireView:
     isolated = list(b.plan.isolated)
     dead = [b.standing.acts[ident("check", check.id)] for check in isolated]
     free = [t for t in still_open if b.others(t.place) is None]
+    loads = acts_at(b, ("pack",))
     hung, beside = _hung(b, len(still_open) == len(terms)), _beside(b)
     following = _next(b, free, [*(hung.acts if hung else ()), *dead], beside.acts if beside else ())
     return WireView(
@@ -166,6 +169,8 @@ def view_of(b: Bench) -> WireView:
         rechecks_in_all=len(b.standing.rechecks),
         rows=[Row(t, judged[t.id], urls.termination(b.job.id, t.id), reached_text(b, judged[t.id].record)) for t in terms],
         tools=list(b.job.tools),
+        loads=loads,
+        packed=f"{sum(b.standing.stands[act.id].holds for act in loads)} of {len(loads)}",
     )
 
 

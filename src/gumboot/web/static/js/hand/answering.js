@@ -36,6 +36,7 @@ export const answering = (my) => ({
     if (this.answers) this.openPad(this.answers.begins === "pad");
     if (this.mode === "ring") this.openRing();
     if (this.mode === "text") this.openText(this.answers.text);
+    this.openTicks();
   },
 
   // What is offered now, by how the act stands.

@@ -1,5 +1,7 @@
 // What can be answered to an act in the hand, made of what the act asks for: one answer that is held, others beside it, and what stood in the way.
 
+import { packedFields, packedWords } from "./packing.js";
+
 const SAYS = {
   look: ["Seen, as asked", "Not as asked"],
   cover: ["Closed, as asked", "Not closed"],
@@ -162,6 +164,12 @@ function ringOf(act, { aim }) {
   return { cores, near: aim.near, far: aim.far, places: act.inputs[0].choices };
 }
 
+// What is packed line by line.
+function packed(act, card) {
+  const ticks = act.inputs.filter((asked) => asked.takes === "tick").map((asked) => ({ name: asked.name, words: asked.words, isIn: asked.stands === "yes" }));
+  return { hold: { ...packedWords(ticks), fields: packedFields(ticks) }, ticks, could: could(act, card) };
+}
+
 // A core that was found odd is tested again by itself, after what was said is done.
 function metered(act, card) {
   const pad = padOf(act, card);
@@ -178,6 +186,7 @@ function made(act, card, { tool, left, agree }) {
   if (act.kind === "setting") return setting(act, card, { left, agree });
   if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
   if (act.kind === "meter") return metered(act, card);
+  if (act.kind === "pack") return packed(act, card);
   const pad = padOf(act, card);
   if (pad) return { hold: null, begins: "pad", pad, could: could(act, card) };
   const text = act.inputs.find((asked) => asked.takes === "text");
@@ -199,19 +208,31 @@ export function against(tool, card, day) {
   return words;
 }
 
+function landedWords(fields) {
+  const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
+  return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
+}
+
+function linesWords(act, fields) {
+  const count = act.inputs.filter((each) => fields[each.name] === "yes").length;
+  return count === act.inputs.length ? "all " + count + " lines in" : count + " of " + act.inputs.length + " lines in";
+}
+
+const SAID = {
+  torque: (act, fields) => landedWords(fields),
+  hole: (act, fields) => offWords(fields),
+  pack: linesWords,
+  meter: (act, fields) => act.inputs.filter((each) => each.takes === "quantity" && !each.stands && fields[each.name]).length + " readings",
+  ring: (act, fields) => act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", "),
+};
+
 // What was answered, in words.
 export function saidWords(act, fields) {
   if (fields.could_not) return fields.could_not;
-  if (act.kind === "torque") {
-    const reached = fields.reached ? fields.reached + " " + fields.unit + ", " : "";
-    return reached + (fields.tug === "held" ? "held the pull" : "moved when pulled");
-  }
+  if (fields.photo) return "picture";
+  if (SAID[act.kind]) return SAID[act.kind](act, fields);
   if (isTorqued(act)) return fields.reached + " " + fields.unit;
-  if (act.kind === "hole") return offWords(fields);
-  if (act.kind === "meter") return act.inputs.filter((each) => each.takes === "quantity" && !each.stands && fields[each.name]).length + " readings";
-  if (act.kind === "ring") return act.inputs.map((each) => each.name.slice("pin-".length) + " at " + fields[each.name]).join(", ");
   const asked = act.inputs.filter((each) => !["seen", "tool", "tick", "moment"].includes(each.takes) && fields[each.name]);
   const words = asked.map((each) => fields[each.name] + (each.unit && each.takes === "quantity" ? " " + each.unit : ""));
-  if (fields.photo) return "picture";
   return words.join(", ") || "done";
 }

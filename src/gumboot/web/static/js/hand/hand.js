@@ -7,6 +7,7 @@ import { Look } from "./look.js";
 import { acting } from "./acting.js";
 import { showing } from "./showing.js";
 import { answering } from "./answering.js";
+import { packing } from "./packing.js";
 import { padding } from "./padding.js";
 import { recording } from "./recording.js";
 import { takingBack } from "./taking-back.js";
@@ -48,7 +49,7 @@ export function addressed(path, hash) {
 
 export const hand = () => {
   const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0, rung: {} };
-  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, padding, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
+  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, packing, padding, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
   return Object.assign({}, ...parts.map((part) => part(my)));
 };
 

@@ -77,6 +77,11 @@ export class House {
     return told ? { by: told.by, at: Date.parse(told.at), words: told.words, id: told.id, isMine: told.doer === this.carried.person.name } : null;
   }
 
+  // What was answered last on this phone, none where it was recorded elsewhere.
+  lastFields(id) {
+    return this.mine.findLast((item) => aimOf(item.action).act === id && !item.fields.take_back && !item.fields.could_not)?.fields || null;
+  }
+
   // The record of an act that the server told of: what others did before it is known here, what is only here is not.
   known(id) {
     return (this.carried.said || {})[id]?.id || "";

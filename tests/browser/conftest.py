@@ -90,7 +90,7 @@ class Walker:
 
     def record(self, subject: str, **typed: str) -> None:
         """Record something as a phone's queue does, without its page."""
-        csrf = self.page.request.get(f"{self.server}/api/me").json()["csrf"]
+        csrf = self.page.request.get(f"{self.server}/api/me", max_retries=3).json()["csrf"]
         form: dict[str, str | float | bool] = {"csrf": csrf, "record_id": str(uuid.uuid4()), **typed}
         answer = self.page.request.post(
             f"{self.server}/jobs/{self.job}/records/{subject}", form=form, headers={"Accept": "application/json"}

@@ -33,7 +33,8 @@ GO = f"""async (place) => {{ {SEEN} {PAUSE}
   for (let tries = 0; tries < 400 && place.includes(':') && !place.startsWith('all:') && (act.dataset.current !== place || !['act', 'sheet'].includes(document.body.dataset.screen)); tries += 1) await pause();
   // What was answered before lies over the keys for a moment.
   for (let tries = 0; tries < 200 && seen('.hand-told'); tries += 1) {{ seen('.hand-told').click(); await pause(); }}
-  await pause();
+  // What comes into sight does so with the next picture.
+  await new Promise((done) => requestAnimationFrame(done)); await pause();
   const held = seen('.hand-held.stop'), hold = seen('[data-hold], [data-ring]');
   return held || !hold ? '' : document.body.dataset.mode; }}"""
 # The large word goes by itself in less than a second: a busy machine may not look in time, so that it is noted as it comes.
@@ -127,8 +128,10 @@ class Hand:
 
     def hold(self, name: str) -> None:
         """Press what is held; a key of the keyboard needs no holding."""
-        self.page.evaluate(
-            "(name) => [...document.querySelectorAll(`[data-hold=${name}]`)].find((one) => one.checkVisibility()).click()", name
+        self.page.wait_for_function(
+            "(name) => { const one = [...document.querySelectorAll(`[data-hold=${name}]`)].find((each) => each.checkVisibility());"
+            " if (one) one.click(); return Boolean(one); }",
+            arg=name,
         )
 
     def net(self, words: str) -> None:

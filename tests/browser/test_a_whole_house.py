@@ -33,7 +33,7 @@ class Crew:
 
     def failing(self) -> list[str]:
         """What does not stand, for whoever reads a failure of this test."""
-        served = self.page.request.get(f"{self.w.server}/api/jobs/{self.w.job}/acts").json()["acts"]
+        served = self.page.request.get(f"{self.w.server}/api/jobs/{self.w.job}/acts", max_retries=3).json()["acts"]
         return [f"{act['id']} {act['state']} {act['why']}" for act in served if act["state"] not in ("good", "open", "used")]
 
     def click(self, selector: str, row: str = "") -> None:
@@ -196,7 +196,7 @@ def test_a_whole_house_is_recorded_act_by_act(walk: Callable[..., Walker], house
     petra = copied(walk, f"Whole {house}", like=house)
     job = petra.job
     # As it was copied: another test may have decided something else at the demo house.
-    document = petra.page.request.get(f"{petra.server}/jobs/{job}/document.json").text()
+    document = petra.page.request.get(f"{petra.server}/jobs/{job}/document.json", max_retries=3).text()
     plan = derive(Job.model_validate_json(document), shelf())
     crew = Crew(walk("ivo", job), plan)
     for leg in (
@@ -219,7 +219,7 @@ def test_a_whole_house_is_recorded_act_by_act(walk: Callable[..., Walker], house
     lena.page.fill("#sign-off-provisional-number" if missing else "#sign-off-number", "L-7")
     lena.redraw(lambda: lena.page.click("text=the 24 h check promised" if missing else "button:text-is('Sign off')"))
     assert "Signed by Lena Licence" in lena.page.inner_text("main")
-    rows = lena.page.request.get(f"{lena.server}/jobs/{job}/download/records.jsonl").text().splitlines()
+    rows = lena.page.request.get(f"{lena.server}/jobs/{job}/download/records.jsonl", max_retries=3).text().splitlines()
     acts = stand(plan, [], datetime.now(UTC), 1).acts
     wanted = {a.id for a in acts.values() if not a.is_derived and not a.is_optional and a.id.partition(":")[0] not in LATER}
     recorded = [json.loads(row)["act"] for row in rows]

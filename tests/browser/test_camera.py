@@ -67,7 +67,7 @@ def test_a_picture_is_made_small_without_its_place_and_leaves_after_the_records(
     hand.sync()
     mine = [row for row in sorted(rows_of(hand.w), key=lambda row: row["received_at"]) if row["act"] == act.id]
     assert [row["kind"] for row in mine] == ["answer", "photo"]
-    kept = hand.page.request.get(f"{hand.w.server}/jobs/{hand.w.job}/photos/{mine[1]['photo']}").body()
+    kept = hand.page.request.get(f"{hand.w.server}/jobs/{hand.w.job}/photos/{mine[1]['photo']}", max_retries=3).body()
     assert hashlib.sha256(kept).hexdigest() == mine[1]["photo"]
     with Image.open(BytesIO(kept)) as shown:
         assert not dict(shown.getexif())

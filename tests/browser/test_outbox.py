@@ -114,7 +114,7 @@ def test_what_was_done_at_an_act_that_is_no_more_is_attached_to_another(walk: Wa
         hand.page.locator(".hand-could button:visible >> nth=0").click()
     until(hand.page, 1)
     # Meanwhile the third battery leaves the plan.
-    csrf = w.page.request.get(f"{w.server}/api/me").json()["csrf"]
+    csrf = w.page.request.get(f"{w.server}/api/me", max_retries=3).json()["csrf"]
     gone = w.page.request.post(
         f"{w.server}/jobs/{w.job}/list/remove", form={"csrf": csrf, "path": "banks.bank.units", "item": "bat-3", "station": "bank"}
     )

@@ -34,13 +34,13 @@ def phone(walk: Walk, name: str = "ivo", job: str = HOUSE, width: int = 390, hei
 
 def rows_of(w: Walker) -> list[dict[str, Any]]:
     """The records of the house in the database."""
-    text = w.page.request.get(f"{w.server}/jobs/{w.job}/download/records.jsonl").text()
+    text = w.page.request.get(f"{w.server}/jobs/{w.job}/download/records.jsonl", max_retries=3).text()
     return [json.loads(line) for line in text.splitlines()]
 
 
 def planned(w: Walker) -> tuple[Plan, Standing]:
     """The plan of a house as it stands there, and nothing recorded."""
-    document = w.page.request.get(f"{w.server}/jobs/{w.job}/document.json").text()
+    document = w.page.request.get(f"{w.server}/jobs/{w.job}/document.json", max_retries=3).text()
     plan = derive(Job.model_validate_json(document), shelf())
     return plan, stand(plan, [], datetime.now(UTC), 1)
 
@@ -101,7 +101,7 @@ class Crew:
     def again(self) -> None:
         """What was seen by one and is true no more, since the other landed an end of that run, is seen again."""
         w = self.hands[0].w
-        served = w.page.request.get(f"{w.server}/api/jobs/{w.job}/acts").json()["acts"]
+        served = w.page.request.get(f"{w.server}/api/jobs/{w.job}/acts", max_retries=3).json()["acts"]
         for act in served:
             if act["state"] == "lapsed" and act["id"] not in self.left:
                 self.left[act["id"]] = self.standing.acts[act["id"]]
@@ -149,7 +149,7 @@ def signed(crew: Crew) -> None:
     ivo, lena = crew.hands
     for hand in (ivo, lena):
         hand.sync()
-    provisional = bool(lena.page.request.get(f"{lena.w.server}/api/jobs/{lena.w.job}/acts").json()["missing"])
+    provisional = bool(lena.page.request.get(f"{lena.w.server}/api/jobs/{lena.w.job}/acts", max_retries=3).json()["missing"])
     act = crew.standing.acts["sign-off:provisional" if provisional else "sign-off:job"]
     again = next(a for a in crew.standing.acts.values() if a.kind is Kind.SERIAL)
 
@@ -184,7 +184,7 @@ def signed(crew: Crew) -> None:
     lena.sync()
     found = [row for row in rows_of(lena.w) if row["kind"] == "sign-off"]
     assert [(row["doer"], row["licence"]) for row in found] == [("lena", "L-7")]
-    assert lena.page.request.get(f"{lena.w.server}/api/jobs/{lena.w.job}/acts").json()["signed"]["by"] == "Lena Licence"
+    assert lena.page.request.get(f"{lena.w.server}/api/jobs/{lena.w.job}/acts", max_retries=3).json()["signed"]["by"] == "Lena Licence"
     # Signed off, and nothing of it waits: the house leaves the phone.
     lena.go("trail")
     lena.page.wait_for_selector("text=Not taken along", timeout=15000)
@@ -214,7 +214,7 @@ def taken_along(walk: Walk, job: str = HOUSE, name: str = "ivo") -> Hand:
 def first_open(hand: Hand, *kinds: Kind) -> Act:
     """The first act of a kind that may be done now."""
     _, standing = planned(hand.w)
-    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts").json()["acts"]
+    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts", max_retries=3).json()["acts"]
     free = {a["id"] for a in served if a["state"] == "open" and not a["held_by"] and not a["hours_after"]}
     return next(a for a in standing.acts.values() if a.id in free and a.kind in kinds)
 
@@ -232,7 +232,7 @@ def test_a_note_for_the_next_crew_is_kept_without_signal_and_says_nothing_of_its
     hand.sync()
     (row,) = rows_of(hand.w)
     assert (row["kind"], row["act"], row["text"]) == ("card-note", "marked:inverter", "Mind the pipe behind the second stud")
-    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts").json()["acts"]
+    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts", max_retries=3).json()["acts"]
     assert next(act["state"] for act in served if act["id"] == "marked:inverter") == "open"
     # What is about no card has no place for a note.
     hand.go("find:wall")

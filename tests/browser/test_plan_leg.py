@@ -466,7 +466,7 @@ def _roof(b: Builder, wanted: Job) -> None:
 
 def _same(w: Walker, wanted: Job) -> None:
     """The job is the demo house's but for names, and its plan is the same figure by figure, without gap or stop."""
-    answer = w.page.request.get(f"{w.server}/jobs/{w.job}/download/job.gumboot.json")
+    answer = w.page.request.get(f"{w.server}/jobs/{w.job}/download/job.gumboot.json", max_retries=3)
     built = read_job_file(answer.json()).job
     theirs, ours = flat(wanted.model_dump(mode="json")), flat(built.model_dump(mode="json"))
     ours = {k.replace("door-to-the-ladder", "door"): "door" if v == "door-to-the-ladder" else v for k, v in ours.items()}

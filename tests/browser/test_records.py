@@ -21,7 +21,7 @@ def kept(w: Walker) -> list[dict[str, Any]]:
 
 
 def rows(w: Walker, subject: str) -> int:
-    text = w.page.request.get(f"{w.server}/jobs/{w.job}/download/records.csv").text()
+    text = w.page.request.get(f"{w.server}/jobs/{w.job}/download/records.csv", max_retries=3).text()
     return sum(subject in line for line in text.splitlines())
 
 

@@ -16,8 +16,8 @@ COLD = "site.record_low_c"
 
 def decided(w: Walker, path: str, value: Any) -> int:
     """A field decided elsewhere; the revision that it made."""
-    csrf = w.page.request.get(f"{w.server}/api/me").json()["csrf"]
-    base = w.page.request.get(f"{w.server}/api/jobs/{w.job}/revision").json()["revision"]
+    csrf = w.page.request.get(f"{w.server}/api/me", max_retries=3).json()["csrf"]
+    base = w.page.request.get(f"{w.server}/api/jobs/{w.job}/revision", max_retries=3).json()["revision"]
     answer = w.page.request.patch(
         f"{w.server}/api/jobs/{w.job}", data={"path": path, "value": value, "base": base}, headers={"X-CSRF-Token": csrf}
     )
@@ -26,7 +26,7 @@ def decided(w: Walker, path: str, value: Any) -> int:
 
 
 def value_of(hand: Hand, section: str, field: str) -> Any:
-    return hand.page.request.get(f"{hand.w.server}/jobs/{hand.w.job}/document.json").json()[section][field]
+    return hand.page.request.get(f"{hand.w.server}/jobs/{hand.w.job}/document.json", max_retries=3).json()[section][field]
 
 
 def typed(hand: Hand, digits: str) -> None:
@@ -104,7 +104,7 @@ def test_a_choice_is_held_and_an_apprentice_reads(walk: Walk) -> None:
     hand.page.locator(".hand-options").get_by_text("backed", exact=True).click()
     hand.hold("choose")
     hand.page.wait_for_selector("[data-field='loads.kettle.side'] >> text=backed")
-    loads = hand.page.request.get(f"{w.server}/jobs/{w.job}/document.json").json()["loads"]
+    loads = hand.page.request.get(f"{w.server}/jobs/{w.job}/document.json", max_retries=3).json()["loads"]
     assert next(load["side"] for load in loads if load["id"] == "kettle") == "backed"
     # A label is letters, and what it may not be empty of cannot be kept empty.
     asked(hand, "strings:S1", "strings.S1.label_top")

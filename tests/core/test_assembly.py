@@ -234,3 +234,22 @@ def test_a_missing_part_holds_the_lift_and_nothing_else_of_the_box() -> None:
 
 def test_a_box_that_hangs_already_was_unpacked() -> None:
     assert state("unpack:inverter", one("lift:inverter", kind="done"))[0] is State.GOOD
+
+
+@pytest.mark.parametrize(
+    ("edits", "words"),
+    [
+        ({}, "Walk the way first: its narrowest passage, steps, and a floor that bears it."),
+        ({"walls.wall.way_mm": 760}, "The way: narrowest 760 mm. Walk it first."),
+        ({"walls.wall.way_steps": 0}, "The way: no steps. Walk it first."),
+        (
+            {"walls.wall.way_mm": 760, "walls.wall.way_steps": 6},
+            "The way: narrowest 760 mm, 6 steps, on which no lift table goes. Walk it first.",
+        ),
+    ],
+)
+def test_who_carries_a_heavy_box_is_told_its_way(edits: dict[str, object], words: str) -> None:
+    graph = acts(plan_of(dict(edits)))
+    assert graph["lift:inverter"].prepare == words
+    # What one person lifts needs no way.
+    assert graph["lift:switch-fuse"].prepare == ""

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import itertools
+from collections import Counter
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -11,9 +13,11 @@ from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import Plan, derive
 from gumboot.core.sim.switch_line import live_nodes
+from gumboot.core.standing import stand
 from gumboot.core.study.year import study_year
 from gumboot.documents.dxf import drawing_dxf
-from gumboot.drawing import bank, links, loads, single_line, strings, wall
+from gumboot.drawing import bank, links, loads, single_line, strings, wall, wire
+from gumboot.drawing.hand import landing
 from gumboot.drawing.single_line import several_layout
 from gumboot.drawing.single_line.layout import lay_out
 from gumboot.drawing.single_line.several import _level, _uprights, ordinals
@@ -22,6 +26,7 @@ from gumboot.drawing.svg import Canvas, Shape
 from tests.core.test_several_boards import FEEDER, RUN, barn, fed, two_switches
 from tests.helpers import beside, edited, plan_of, with_card
 
+NOW = datetime(2026, 11, 28, tzinfo=UTC)
 HOUSES = [p.name.removesuffix(".gumboot.json") for p in demo_houses()]
 
 
@@ -73,6 +78,19 @@ def test_the_judge_sees_a_fault() -> None:
 def test_no_words_meet_on_any_single_line(house: str) -> None:
     for canvas in states(plan_of({}, None, house)):
         assert faults(canvas) == []
+
+
+@pytest.mark.parametrize("house", HOUSES)
+def test_no_words_meet_on_any_map_of_terminals(house: str) -> None:
+    """At the bench and in the hand, of every box; and every terminal has its name, one for all that lie in parallel."""
+    plan = plan_of({}, None, house)
+    standing = stand(plan, [], NOW)
+    for place in dict.fromkeys(t.place for t in plan.terminations):
+        named = [t.terminal.title for t in plan.terminations if t.place == place and t.nth == 1]
+        for canvas in (wire.canvas(plan, standing, place, str), landing.terminals(plan, place)):
+            assert faults(canvas, lines=False) == []
+            words = Counter(shape.words for shape in canvas.shapes if shape.kind == "text")
+            assert all(words[name] >= count for name, count in Counter(named).items())
 
 
 def _thing(document: dict[str, Any], seat: str) -> dict[str, Any]:

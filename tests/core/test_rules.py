@@ -115,6 +115,15 @@ CASES: dict[str, tuple[Edits, CardEdits, Edits, CardEdits]] = {
         {"walls.wall.openings": [], "walls.wall.width_mm": 3545},
         None,
     ),
+    # The inverter is 230 mm deep, and a hand at each side takes 50 mm.
+    "LIFT-WAY": ({"walls.wall.way_mm": 330}, None, {"walls.wall.way_mm": 329}, None),
+    # Four people lift 27 kg each; what is heavier is not carried up a step.
+    "LIFT-STEPS": (
+        {"walls.wall.way_steps": 1},
+        (BAT, {"body.mass_kg": 108}),
+        {"walls.wall.way_steps": 1},
+        (BAT, {"body.mass_kg": 108.1}),
+    ),
     "WALL-WORKING-SPACE": ({"walls.wall.free_depth_mm": 914.4}, None, {"walls.wall.free_depth_mm": 914.3}, None),
     "PLACE-ROOM": ({"walls.wall.room": "garage"}, None, {"walls.wall.room": "habitable room"}, None),
     "PLACE-ENERGY": (

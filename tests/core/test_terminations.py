@@ -129,3 +129,17 @@ def test_conductors_without_a_size_fill_their_clamps_too() -> None:
     assert known
     assert [f for f in plan_of({**two, "runs.bat-main.length_m": None}).findings if f.code == "TERM-DOUBLE"] == known
     assert "TERM-DOUBLE" not in {f.code for f in plan_of({"runs.bat-main.length_m": None}).findings}
+
+
+def test_each_card_says_how_its_core_lies_after_it_is_landed() -> None:
+    plan = plan_of()
+    by_place = {t.place: t.dress for t in plan.terminations}
+    assert by_place["inverter"].startswith("A service loop inside, tied to the anchor")
+    assert by_place["switch-fuse"].startswith("A service loop along the side")
+    # Its maker's words win over what is usual.
+    said = plan_of(cards=with_card("plover-6s", {"dress": "Loop behind the left rail."}))
+    assert {t.dress for t in said.terminations if t.place == "inverter"} == {"Loop behind the left rail."}
+    # Outside a box there is none: the lead of a plug hangs in a bow.
+    plugs = [t for house in demo_houses() for t in plan_of(name=house.name.removesuffix(".gumboot.json")).terminations if t.terminal.plug]
+    assert plugs
+    assert all("bow" in t.dress for t in plugs)

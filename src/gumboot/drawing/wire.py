@@ -10,8 +10,10 @@ from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.terminations import Termination
 from gumboot.core.standing import Standing
 from gumboot.drawing.svg import Canvas
+from gumboot.drawing.terminal_rows import NAME, lay_out
 
-SIZE = {"inverter": (358.0, 158.0), "busbar": (358.0, 218.0)}
+# No wire is drawn below a terminal here: its name stands nearer.
+UP = 12.0
 
 
 def _mark(c: Canvas, x: float, y: float, r: float, term: Termination, standing: Standing) -> str:
@@ -30,28 +32,24 @@ def _mark(c: Canvas, x: float, y: float, r: float, term: Termination, standing: 
 
 def enclosure(plan: Plan, standing: Standing, place: str, href: Callable[[str], str], current: str = "") -> Markup:
     """The map of one enclosure; each terminal leads to its card."""
+    return canvas(plan, standing, place, href, current).render()
+
+
+def canvas(plan: Plan, standing: Standing, place: str, href: Callable[[str], str], current: str = "") -> Canvas:
+    """The same as a scene."""
     terms = [t for t in plan.terminations if t.place == place]
-    kind = "busbar" if any(b.id == place for b in plan.seats.busbars) else plan.house.card_at(place).kind
-    w, h = SIZE.get(kind, (358.0, 132.0))
-    c = Canvas(f"map-{place}", w, h, f"Terminals of {place}")
-    c.rect(1, 1, w - 2, h - 2, "plaster", "ink", 1.8)
-    titled: set[str] = set()
-    for t in terms:
-        # Conductors in parallel stand beside each other, closer where they are many: the next terminal is near.
-        x, y = 14 + t.terminal.x * (w - 28) + min(18, 40 / t.sets) * (t.nth - 1), 8 + t.terminal.y * (h - 30)
-        if t.port not in titled and kind == "inverter":
-            first = min(o.terminal.x for o in terms if o.port == t.port)
-            c.text(14 + first * (w - 28) - 8, y - 18, t.port_title, 11, ink="pencil")
-            titled.add(t.port)
+    rows = lay_out(terms)
+    c = Canvas(f"map-{place}", rows.width, rows.height, f"Terminals of {place}")
+    c.rect(1, 1, rows.width - 2, rows.height - 2, "plaster", "ink", 1.8)
+    for word in rows.ports:
+        c.text(word.x, word.y, word.text, NAME, ink="pencil")
+    for t, x, y in rows.ends:
         if t.id == current:
             c.circle(x, y, 15, None, "green", 3)
         with c.link(href(t.id), f"{t.place} {t.title}"):
-            state = _mark(c, x, y, 9, t, standing)
-            # One name stands beneath all that share a terminal.
-            title = t.terminal.title if kind != "busbar" else t.terminal.title.replace("bat-", "b")
-            ink = "ink" if t.id == current else "pencil"
-            if t.nth == 1:
-                c.text(x, y + 24, title, 11, "middle", ink, bold=t.id == current)
+            _mark(c, x, y, 10, t, standing)
             c.circle(x, y, 14, None, None)
-            _ = state
-    return c.render()
+    for word in rows.names:
+        is_here = word.term.id == current
+        c.text(word.x, word.y - UP, word.text, NAME, "middle", "ink" if is_here else "pencil", bold=is_here)
+    return c

@@ -11,6 +11,7 @@ from gumboot.core.job.wall import Wall
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.prove import Lasts
 from gumboot.core.plan.wall import Box, FixingList, Span, WallPlan
+from gumboot.core.plan.wall.way import way_words
 from gumboot.core.wording import length_in_both, weight_in_both
 
 # How near a hole may come to what a detector finds: common practice.
@@ -116,7 +117,7 @@ def _lift_words(box: Box) -> str:
     return f"{by[:1].upper()}{by[1:]}{hook}. Level before anything is tightened: slotted holes have play."
 
 
-def _lift(box: Box, name: str, needs: tuple[str, ...]) -> Act:
+def _lift(own: Wall, box: Box, name: str, needs: tuple[str, ...]) -> Act:
     by = f", {box.lifted_by}" if box.lift_needs_two else ""
     heavy = "The way is clear, straps on, nobody under it; a foot under a battery does not come out again." if box.lift_needs_two else ""
     return Act(
@@ -125,6 +126,7 @@ def _lift(box: Box, name: str, needs: tuple[str, ...]) -> Act:
         station="wire",
         title=f"{name} in its place, level and fixed{by}",
         thing=box.id,
+        prepare=way_words(own, box),
         see=_lift_words(box),
         caution=heavy,
         needs=needs,
@@ -164,7 +166,7 @@ def _hung(plan: Plan, wall: WallPlan, box: Box, first: tuple[str, ...]) -> Itera
         yield _marked(box, name, first)
         yield _drilled(box, name, wall.fixings, (ident("marked", box.id),))
         before.append(ident("hole", box.id))
-    yield _lift(box, name, tuple(before))
+    yield _lift(next(w for w in plan.job.walls if w.id == wall.id), box, name, tuple(before))
     fixed = _fixed(box, name, wall.fixings) if wall.fixings is not None else None
     if fixed is not None:
         yield fixed

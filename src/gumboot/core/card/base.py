@@ -88,6 +88,7 @@ class EnclosureCard(CardBase):
         [], max_length=12, description="What is in the box before it hangs: glands, conduit, radio stick, ferrites, shields"
     )
     hang_first: bool = Field(False, description="It hangs in its place before any conductor is landed in it")
+    dress: str = Field("", max_length=200, description="How cores lie in it after they are landed: loop, ties, what they keep clear of")
     live_method: str = Field("", description="How the maker has ends landed that cannot be switched off")
     joints: list[Joint] = Field([], max_length=20, description="Joints made in the factory that are looked at before power")
     ferrites: list[Ferrite] = Field([], max_length=20)

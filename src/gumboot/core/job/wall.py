@@ -89,6 +89,12 @@ class Wall(Frozen):
         float | None,
         Quantity("d_free", "Free floor in front of the equipment", "mm", holds_up="Whether there is room to work", station="wall"),
     ] = Field(None, gt=0, le=20000)
+    way_mm: Annotated[float | None, Quantity("b_way", "Narrowest passage on the way to {title}", "mm", station="wall")] = Field(
+        None, gt=200, le=5000
+    )
+    way_steps: Annotated[
+        int | None, Quantity("n_st", "Steps on the way to {title}", hint="0: level, so that a lift table goes along.", station="wall")
+    ] = Field(None, ge=0, le=200)
     stud_spacing_mm: Annotated[
         float | None, Quantity("s", "Stud spacing, centre to centre", "mm", holds_up="Where screws hold", station="wall")
     ] = Field(None, gt=200, le=1300)

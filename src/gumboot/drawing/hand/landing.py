@@ -2,41 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from gumboot.core.plan.derive import Plan
 from gumboot.core.plan.terminations import Termination
-from gumboot.drawing.svg import Canvas, text_width
-
-WIDE, EDGE = 358.0, 26.0
-# Between terminals that a finger and an eye tell apart, and between rows with a name below each.
-LEAST, ROW = 30.0, 62.0
-NAME = 11.0
-
-
-def _rows(terms: Sequence[Termination]) -> list[list[Termination]]:
-    """Terminals by how far down they sit, the highest first; those at nearly one height are one row, from left to right."""
-    found: list[list[Termination]] = []
-    for term in sorted(terms, key=lambda t: (t.terminal.y, t.terminal.x, t.nth)):
-        if found and term.terminal.y - found[-1][0].terminal.y < 0.12:
-            found[-1].append(term)
-        else:
-            found.append([term])
-    return [sorted(row, key=lambda t: (t.terminal.x, t.nth)) for row in found]
-
-
-def _places(row: Sequence[Termination], width: float) -> list[float]:
-    """Where the terminals of a row stand: as in the box, and no two so near that they cannot be told apart."""
-    room = width - 2 * EDGE
-    at = [EDGE + term.terminal.x * room for term in row]
-    for n in range(1, len(at)):
-        at[n] = max(at[n], at[n - 1] + LEAST)
-    over = at[-1] - (width - EDGE)
-    if over > 0:
-        at[-1] -= over
-        for n in range(len(at) - 2, -1, -1):
-            at[n] = min(at[n], at[n + 1] - LEAST)
-    return at
+from gumboot.drawing.svg import Canvas
+from gumboot.drawing.terminal_rows import NAME, lay_out
 
 
 def _wire_ink(term: Termination) -> str:
@@ -78,35 +47,17 @@ def _terminal(c: Canvas, term: Termination, x: float, y: float, stub: float) -> 
             c.circle(x, y, 17, None, "green", 3)
 
 
-def _names(c: Canvas, row: Sequence[Termination], at: Sequence[float], y: float) -> None:
-    """The name of each terminal below it, where there is room; that of the one in hand is always drawn, by the script's class."""
-    free = 0.0
-    for term, x in zip(row, at, strict=True):
-        words = term.terminal.title
-        half = text_width(words, NAME) / 2
-        fits = x - half >= free
-        with c.drawn_for("name" if fits else "name only-here", act=f"torque:{term.id}"):
-            c.text(x, y, words, NAME, "middle")
-        free = x + half + 4 if fits else free
-
-
 def terminals(plan: Plan, place: str) -> Canvas:
     """The terminals of one box as a picture; an anchor for each act."""
     terms = [t for t in plan.terminations if t.place == place]
-    rows = _rows(terms)
-    width = max(WIDE, *(2 * EDGE + LEAST * (len(row) - 1) for row in rows))
-    c = Canvas(f"ends-{place}", width, 34 + (ROW + 16) * len(rows), f"Terminals of {terms[0].place_title}")
-    c.rect(1, 1, width - 2, c.height - 2, "plaster", "ink", 1.8)
-    for n, row in enumerate(rows):
-        y, at = 42 + (ROW + 16) * n, _places(row, width)
-        titled = ""
-        for term, x in zip(row, at, strict=True):
-            if term.port_title != titled:
-                # The name of a port stands above its first terminal, in the row's own line.
-                room = next((b - x for t, b in zip(row, at, strict=True) if b > x and t.port_title != term.port_title), width - x)
-                words = term.port_title if text_width(term.port_title, NAME) <= room + 6 else ""
-                c.text(x - 12, y - 22, words, NAME, ink="pencil")
-                titled = term.port_title
-            _terminal(c, term, x, y, 22)
-        _names(c, row, at, y + 37)
+    rows = lay_out(terms)
+    c = Canvas(f"ends-{place}", rows.width, rows.height, f"Terminals of {terms[0].place_title}")
+    c.rect(1, 1, rows.width - 2, rows.height - 2, "plaster", "ink", 1.8)
+    for word in rows.ports:
+        c.text(word.x, word.y, word.text, NAME, ink="pencil")
+    for term, x, y in rows.ends:
+        _terminal(c, term, x, y, 22)
+    for word in rows.names:
+        with c.drawn_for("name", act=f"torque:{word.term.id}"):
+            c.text(word.x, word.y, word.text, NAME, "middle")
     return c

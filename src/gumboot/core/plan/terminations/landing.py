@@ -11,7 +11,7 @@ from gumboot.core.installation import Circuit, End
 from gumboot.core.job.model import Run
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.circuits import Sized
-from gumboot.core.plan.terminations.parts import Termination, live_method, port_title, preparation, termination_id
+from gumboot.core.plan.terminations.parts import Termination, dressed, live_method, port_title, preparation, termination_id
 from gumboot.core.plan.terminations.torque import torque_of
 from gumboot.core.rulebook.common.crimps import DIES, crimps
 from gumboot.core.rulebook.common.identification import identification
@@ -160,4 +160,5 @@ def land(ledger: Ledger, pulled: Pulled, end: End, roof: Collection[str]) -> Ter
         torque_low=low,
         torque_high=high,
         live_method=live_method(card, role, on_roof=place in roof),
+        dress=dressed(card, terminal),
     )

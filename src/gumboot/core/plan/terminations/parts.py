@@ -47,6 +47,7 @@ class Termination(Values):
     torque_low: Figure | None
     torque_high: Figure | None
     live_method: str = ""
+    dress: str = ""
     lug: tuple[Figure, ...] = ()
     way: str = ""
     nth: int = 1
@@ -115,6 +116,21 @@ def live_method(card: Enclosed, role: str, *, on_roof: bool) -> str:
     cells = card.kind == "battery" and card.breaker_a is None and card.arrangement != "stack"
     daylight = on_roof and role in ("positive", "negative")
     return (card.live_method or LIVE) if cells or daylight else ""
+
+
+# Common practice where a card says nothing.
+BOW = "Its lead hangs in a bow below the plug, so that water drops off before it."
+LOOP = "A service loop inside, tied to the anchor; clear of the control board and of the edge of the cover."
+ALONG = "A service loop along the side, tied; nothing crosses the rails or lies under the cover's edge."
+
+
+def dressed(card: Enclosed, terminal: Terminal) -> str:
+    """How a core lies after it is landed, so that nothing pulls at its terminal."""
+    if terminal.plug:
+        return BOW
+    if card.kind == "generator":
+        return ""
+    return card.dress or (ALONG if card.kind in ("board", "switch-fuse") else LOOP)
 
 
 def port_title(card: Enclosed, port: str) -> str:

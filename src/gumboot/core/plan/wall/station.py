@@ -8,7 +8,7 @@ from gumboot.core.card.parts import Body
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.bank import banks_of
-from gumboot.core.plan.wall import anchors, batteries, stands
+from gumboot.core.plan.wall import anchors, batteries, stands, way
 from gumboot.core.plan.wall.air import check_air
 from gumboot.core.plan.wall.fixing import anchor_gaps, fixing_of
 from gumboot.core.plan.wall.fixings import fixings_of
@@ -124,6 +124,8 @@ def plan_walls(ledger: Ledger) -> tuple[WallPlan, ...]:
     boxes = [box for wall in made for box in wall.boxes]
     for title, mass in {b.title: b.mass for b in boxes}.items():
         ledger.ask(rules.one_person_lifts, rules.Lift(title=title, mass=mass, most=ONE_PERSON))
+    for wall, plan in ((next(w for w in walls if w.id == plan.id), plan) for plan in made):
+        way.check_way(ledger, wall, plan)
     if len(made) < len(walls):
         return made
     boards = (b.id for b in ledger.seats.boards if b.thing.duty != "main")

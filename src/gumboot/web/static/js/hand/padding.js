@@ -48,7 +48,7 @@ export const padding = (my) => ({
 
   // What is asked of every test; what more is asked where more was touched.
   padAsked() {
-    return this.answers.pad.rows.filter((row) => row.isAsked || this.tick);
+    return this.answers.pad.rows.filter((row) => row.isAsked !== false || this.tick);
   },
 
   padOpened() {

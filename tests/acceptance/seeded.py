@@ -281,7 +281,17 @@ def _meters(h: Good, *devices: Edits) -> Edits:
     return {"modbus.devices": [{"inverter": h.plan.seats.inverters[0].id, **row} for row in rows]}
 
 
-@seed("M38", "MODBUS-ADDRESS", "MODBUS-SPEED", "MODBUS-STAR", "MODBUS-STUB", "MODBUS-TERMINATOR", "MODBUS-LOAD", "MODBUS-READER")
+@seed(
+    "M38",
+    "MODBUS-ADDRESS",
+    "MODBUS-SPEED",
+    "MODBUS-STAR",
+    "MODBUS-STUB",
+    "MODBUS-TERMINATOR",
+    "MODBUS-LOAD",
+    "MODBUS-READER",
+    "MODBUS-CARD",
+)
 def a_modbus_line_on_which_somebody_is_not_understood(h: Good) -> Iterator[Change]:
     yield change(_meters(h, {"address": 7}, {"address": 7}), "one address twice")
     yield change(_meters(h, {}, {"address": 0}), "an address that speaks to all")
@@ -293,6 +303,8 @@ def a_modbus_line_on_which_somebody_is_not_understood(h: Good) -> Iterator[Chang
     yield change(_meters(h, {}, {"terminator": False}), "an open end")
     yield change(_meters(h, *[{"load": "1"}] * 32), "32 loads beside the inverter")
     yield change(_meters(h, {"inverter": "nobody"}), "asked by nobody")
+    yield change(_meters(h, {"card": "bollard-11", "address": 33}), "an address that the device does not take")
+    yield change(_meters(h, {"card": "bollard-11", "speed": "38400 bit/s"}), "a speed that the device does not offer")
 
 
 @seed("M04", "GRID-INTERRUPT")

@@ -137,7 +137,14 @@ def test_a_place_without_a_network_has_no_lead_to_it_and_one_that_no_way_leads_t
 
 def test_terminals_with_numbers_of_their_own_and_two_cores_on_one() -> None:
     at = "modbus.devices.charging-point"
-    plan = plan_of({f"{at}.pin_a": 24, f"{at}.pin_b": 25, f"{at}.pin_ground": 26}, name="d2-schoolhouse")
+    bare = {
+        f"{at}.card": None,
+        "modbus.devices.meter-of-the-heat-pump.card": None,
+        "modbus.devices.meter-of-the-heat-pump.pin_a": 1,
+        "modbus.devices.meter-of-the-heat-pump.pin_b": 2,
+        "modbus.devices.meter-of-the-heat-pump.pin_ground": 3,
+    }
+    plan = plan_of({**bare, f"{at}.pin_a": 24, f"{at}.pin_b": 25, f"{at}.pin_ground": 26}, name="d2-schoolhouse")
     lead = plan.leads.of("meter.charging-point")
     assert lead is not None
     assert [(w.signal, w.first, w.second, w.is_paired) for w in lead.wires] == [
@@ -147,10 +154,10 @@ def test_terminals_with_numbers_of_their_own_and_two_cores_on_one() -> None:
     ]
     assert len({w.colour for w in lead.wires}) == 3
     assert lead_canvas(lead) is not None
-    same = plan_of({f"{at}.pin_a": 4, f"{at}.pin_b": 4}, name="d2-schoolhouse").leads.of("meter.charging-point")
+    same = plan_of({**bare, f"{at}.pin_a": 4, f"{at}.pin_b": 4}, name="d2-schoolhouse").leads.of("meter.charging-point")
     assert same is not None
     assert (same.wires, same.lacks) == ((), ("two cores of Charging point are said to share one terminal",))
-    silent = plan_of({f"{at}.pin_a": None, f"{at}.pin_b": None}, name="d2-schoolhouse")
+    silent = plan_of({**bare, f"{at}.pin_a": None, f"{at}.pin_b": None}, name="d2-schoolhouse")
     lacking = silent.leads.of("meter.charging-point")
     assert lacking is not None
     assert lacking.lacks == ("the terminals of Charging point are not said",)

@@ -6,9 +6,15 @@ from typing import Any
 
 import pytest
 
+from gumboot.catalogue import shelf
+from gumboot.core.errors import WrongCard
+from gumboot.core.plan.job_file import JobFile, renamed
+from gumboot.core.plan.leads import LeadKind
 from gumboot.core.plan.links import LinksPlan
+from gumboot.core.plan.upkeep import chosen
+from gumboot.core.study.materials import materials
 from gumboot.drawing.links import modbus_drawing
-from tests.helpers import plan_of
+from tests.helpers import edited, plan_of
 
 D2 = "d2-schoolhouse"
 
@@ -59,3 +65,36 @@ def test_a_line_longer_than_its_speed_allows() -> None:
 def test_an_inverter_without_a_socket_for_it_is_a_stop() -> None:
     plan = plan_of({"modbus.devices": [device(1, terminator=True)]})
     assert [f.where for f in plan.stops if f.code == "LINK-SOCKET"] == ["Modbus line of inverter"]
+
+
+def test_a_device_with_a_card_is_wired_loaded_and_set_as_that_says() -> None:
+    """Whatever was typed of its terminals before: the card goes before it."""
+    typed = {"pin_a": 7, "pin_b": 8, "load": "1"}
+    plan = line(device(1, card="tally-3", **typed), device(2, card="bollard-11", terminator=True))
+    first, second = (lead for lead in plan.leads.leads if lead.kind is LeadKind.METER)
+    assert [(wire.signal, wire.second) for wire in first.wires] == [("A", 14), ("B", 15), ("GND", 16)]
+    assert [(wire.signal, wire.first, wire.second) for wire in second.wires] == [("A", 14, 4), ("B", 15, 5)]
+    assert "Comes with address 1, 9600 bit/s, set by its key" in first.told
+    assert "terminator in by its switch" in second.told
+    assert "until it is switched off and on" in first.told
+    # The inverter, a quarter and a whole load.
+    assert plan.figures["links.modbus_loads"].value == pytest.approx(2.25)
+    bought = [item.item for item in materials(plan).items if item.where == "Modbus line"]
+    assert bought == ["Marram Electric Tally 3 rail meter", "Marram Electric Bollard 11 charging point"]
+
+
+def test_a_device_without_a_card_is_wired_as_it_was_typed() -> None:
+    plan = line(device(1, pin_a=7, pin_b=8, terminator=True))
+    (lead,) = (each for each in plan.leads.leads if each.kind is LeadKind.METER)
+    assert [(wire.signal, wire.second) for wire in lead.wires] == [("A", 7), ("B", 8)]
+    assert "Comes with" not in lead.told
+    assert [item for item in materials(plan).items if item.where == "Modbus line"] == []
+
+
+def test_a_card_of_another_kind_is_refused_and_one_that_is_chosen_comes_with_the_job() -> None:
+    with pytest.raises(WrongCard, match="needs a line-device"):
+        line(device(1, card="halo-60"))
+    job = edited({"modbus.devices": [device(1, card="tally-3", terminator=True)]}, D2)
+    assert "tally-3" in chosen(job)
+    file = renamed(JobFile(job, {"tally-3": shelf()["tally-3"]}), "tally-3", "tally-9")
+    assert file.job.modbus.devices[0].card == "tally-9"

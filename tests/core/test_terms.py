@@ -52,7 +52,10 @@ def test_both_displays_show_something_and_not_far_apart() -> None:
         (("value",), True, False),
         (("second",), True, False),
         (("value", "second"), False, True),
+        (("value_ms", "second_ms"), False, True),
     ]
+    # Two minutes, where it is told when each was read.
+    assert (terms[3].high, terms[3].is_optional) == (120000, True)
 
 
 def test_only_the_very_setting_is_right_beyond_doubt() -> None:
@@ -80,8 +83,24 @@ def test_every_act_of_every_kind_has_terms_or_none() -> None:
         return {name for term in terms_of(PLAN, act) or () for name in term.inputs}
 
     assert all(
-        named(act) <= {"tug", "pressed", "reached", "tool", "value", "second", "cell_c", "answer", "protocol", "address", "right", "up"}
-        or act.kind is Kind.RING
+        named(act)
+        <= {
+            "tug",
+            "pressed",
+            "reached",
+            "tool",
+            "value",
+            "second",
+            "cell_c",
+            "answer",
+            "protocol",
+            "address",
+            "right",
+            "up",
+            "value_ms",
+            "second_ms",
+        }
+        or act.kind in (Kind.RING, Kind.PACK)
         for act in ACTS.values()
     )
     rung = {act.name: {term.inputs[0]: term.equals for term in terms_of(PLAN, act) or ()} for act in ACTS.values() if act.kind is Kind.RING}

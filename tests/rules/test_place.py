@@ -11,7 +11,7 @@ from gumboot.core.card.boxes import BoardCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.job import Job
 from gumboot.core.plan.derive import derive
-from gumboot.core.rules import belonging, bonds, coupling, fixings, place, site
+from gumboot.core.rules import belonging, bonds, coupling, fixings, lifting, place, site
 from gumboot.core.rules import wall as rules
 from tests.rules.cases import Case, f, prove
 
@@ -130,7 +130,14 @@ CASES = [
          {"room": f("r", 149, "mm")}, "b", "149 mm are free left of b", "from another side", "r", "n", ".placements.b.y_mm"),
     Case(rules.conduit_sweeps, rules.Sweep(box="b", run="grid", room=f("r", 150, "mm"), need=f("n", 150, "mm"), side="above"),
          {"room": f("r", 149, "mm")}, "b", "149 mm are free above b", "from another side", "r", "n", ".placements.b.y_mm"),
-    Case(rules.one_person_lifts, rules.Lift(title="A", mass=f("m", 27, "kg"), most=f("x", 27, "kg")), {"mass": f("m", 27.1, "kg")}, "A",
+    Case(lifting.goes_through, lifting.Carried(title="A", where="Undercroft", needs=f("n", 330, "mm"), way=f("w", 330, "mm"), field="walls.w.way_mm"),
+         {"way": f("w", 329, "mm")}, "A", "A needs 330 mm with the hands beside it; the way to Undercroft is 329 mm at its narrowest.",
+         "off its hinges", "n", "w", "walls.w.way_mm"),
+    Case(lifting.climbs, lifting.Climbed(title="A", where="Undercroft", people=4, steps=f("n", 1, ""), field="walls.w.way_steps"), {"people": 5}, "A",
+         "the way to Undercroft has 1 step: a lift table does not climb", "stair climber", "n", "", "walls.w.way_steps"),
+    Case(lifting.climbs, lifting.Climbed(title="A", where="Undercroft", people=5, steps=f("n", 0, ""), field="walls.w.way_steps"),
+         {"steps": f("n", 1, "")}, "A", "does not climb", "hoist", "n", "", "walls.w.way_steps"),
+    Case(lifting.one_person_lifts, lifting.Lift(title="A", mass=f("m", 27, "kg"), most=f("x", 27, "kg")), {"mass": f("m", 27.1, "kg")}, "A",
          "A weighs 27.1 kg", "Two people or a lift table", "m", "x"),
     Case(place.not_habitable, ROOM, {"room": "habitable room"}, "room", "no place for the bank", "garage", field=".room"),
     Case(place.room_to_grow, GROWS, {"units": 2}, "bank", "The bank has 2 of 3 units, and a further one has no room at here",

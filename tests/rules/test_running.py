@@ -41,6 +41,9 @@ STUB = lines.Stub(
 )
 LOADED = lines.Loaded(where="inverter", loads=f("n", 32, ""), most=f("m", 32, ""), field="x")
 PACED = modbus.Paced(where="inverter", speeds=[("Meter", "9600 bit/s"), ("Charger", "9600 bit/s")], field="x")
+SETTABLE = modbus.Settable(
+    device="m", title="Meter", address=32, first=1, last=32, speed="9600 bit/s", speeds=("19200 bit/s", "9600 bit/s")
+)
 BY_AIR = rules.ByAir(title="Absorb", volts=f("v", 60, "V"), bound=f("m", 60, "V"), field="x")
 CONTROL = tariffs.Control(comms="closed loop", bank="bank", linked=True, has_volts=True)
 SEEN = Reading(check="c", title="T", life=True, seen=True)
@@ -64,6 +67,11 @@ CASES = [
          field="modbus.devices.m.address"),
     Case(modbus.one_speed, PACED, {"speeds": [("Meter", "9600 bit/s"), ("Charger", "19200 bit/s")]}, "inverter", "Meter 9600 bit/s, Charger 19200 bit/s",
          "to one speed", field="x"),
+    Case(modbus.can_be_set, SETTABLE, {"address": 33}, "m", "Meter is to have address 33; it can be set to 1 to 32.", "that it takes",
+         field="modbus.devices.m.address"),
+    Case(modbus.can_be_set, SETTABLE.but(address=1), {"address": 0}, "m", "address 0", "that it takes", field="modbus.devices.m.address"),
+    Case(modbus.can_be_set, SETTABLE, {"speed": "38400 bit/s"}, "m", "Meter is to speak at 38400 bit/s; it offers 19200 bit/s, 9600 bit/s.",
+         "every device of the line", field="modbus.devices.m.speed"),
     Case(modbus.device_to_device, SHAPED, {"shape": "star"}, "inverter", "as a star to 2 devices", "from one to the next", field="modbus.shape"),
     Case(modbus.device_to_device, SHAPED.but(shape="star", count=1), {"count": 2}, "inverter", "as a star", "from one", field="modbus.shape"),
     Case(links.battery_to_battery, SHAPED.but(things="batteries"), {"shape": "star"}, "inverter", "as a star to 2 batteries", "from one to the next",

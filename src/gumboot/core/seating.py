@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from gumboot.core.card import Shelf
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
 from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
@@ -44,7 +46,7 @@ class _Reader:
         except KeyError:
             raise UnknownCard(path, card_id) from None
         if not isinstance(card, kind):
-            wanted = str(kind.model_fields["kind"].default)
+            wanted = get_args(kind.model_fields["kind"].annotation)[0]
             raise WrongCard(f"{card.title} is a {card.kind}; {path} needs a {wanted}. Choose another card.")
         return card
 
@@ -62,6 +64,7 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
     reader, chosen = _Reader(shelf), job.equipment
     own = {face.id: reader.card(face.module, ModuleCard, f"faces.{face.id}.module") for face in job.faces}
     cts = {m.id: reader.card(m.card, CtCard, f"sensing.meters.{m.id}.card") for m in job.sensing.meters}
+    on_lines = {d.id: reader.card(d.card, LineDeviceCard, f"modbus.devices.{d.id}.card") for d in job.modbus.devices}
     return Seats(
         inverters=_things(reader, job, InverterThing, InverterCard),
         banks=tuple(reader.seat(bank, BatteryCard, f"banks.{bank.id}.card") for bank in job.banks),
@@ -74,6 +77,7 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
         pv_inverters=_things(reader, job, PvInverterThing, PvInverterCard),
         meter=metered(job),
         of_meters={meter: card for meter, card in cts.items() if card is not None},
+        of_devices={device: card for device, card in on_lines.items() if card is not None},
         module=reader.card(chosen.module, ModuleCard, "equipment.module"),
         of_faces={face: card for face, card in own.items() if card is not None},
         optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),

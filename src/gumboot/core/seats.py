@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Generic, Protocol, TypeVar
 
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
@@ -108,6 +108,7 @@ class Seats(Values):
     pv_inverters: tuple[PvInverterSeat, ...]
     meter: Meter | None
     of_meters: Mapping[str, CtCard]
+    of_devices: Mapping[str, LineDeviceCard]
     module: ModuleCard | None
     of_faces: Mapping[str, ModuleCard]
     optimiser: OptimiserCard | None

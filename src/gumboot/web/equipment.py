@@ -170,7 +170,11 @@ def places(job: Job) -> list[Place]:
         for f in job.faces
         if several or f.module
     ]
+    lines = [
+        Place(f"modbus.devices.{d.id}.card", "line_device", d.title, True, empty="no card: terminals as typed on Links")
+        for d in job.modbus.devices
+    ]
     stock = [Place("equipment.module", "module", "PV module", True), Place("equipment.optimiser", "optimiser", "Optimisers", True)]
     if any(wall.surface == "masonry" for wall in job.walls):
         stock.append(Place("equipment.anchor", "anchor", "Masonry anchor", True))
-    return [*first, *banks, stock[0], *of_faces, *meters, *(r for r in rows if r not in first), *_empty(job), *stock[1:]]
+    return [*first, *banks, stock[0], *of_faces, *meters, *(r for r in rows if r not in first), *lines, *_empty(job), *stock[1:]]

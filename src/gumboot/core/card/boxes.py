@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from gumboot.core.card.base import CardBase, EnclosureCard, find_terminal
-from gumboot.core.card.parts import DataPort, Frozen, Port, Terminal
+from gumboot.core.card.parts import DataPort, Frozen, Port, Speed, Terminal, UnitLoad
 from gumboot.core.quantity import Quantity
 
 
@@ -22,6 +22,23 @@ class CtCard(CardBase):
     accuracy_pct: Annotated[float, Quantity("e_ct", "Accuracy of the CT", "%")]
     s1: str = Field("", max_length=20, description="Colour of the secondary's S1")
     s2: str = Field("", max_length=20, description="Colour of the secondary's S2")
+
+
+class LineDeviceCard(CardBase):
+    """A device that answers on a Modbus line: a meter, a charging point."""
+
+    kind: Literal["line-device"]
+    data_ports: list[DataPort] = Field(min_length=1, max_length=4, description="Its RS-485 terminals first")
+    load: UnitLoad = Field("1", description="Load on the line, in unit loads")
+    address_first: int = Field(1, ge=1, le=247, description="Lowest address that it can be set to")
+    address_last: int = Field(247, ge=1, le=247, description="Highest address that it can be set to")
+    address_shipped: int | None = Field(None, ge=1, le=247, description="The address that it comes with")
+    speeds: list[Speed] = Field(min_length=1, description="Speeds that it can be set to, the one that it comes with first")
+    set_by: str = Field("", max_length=120, description="How address and speed are set")
+    terminator: Literal["", "switch", "bridge", "none"] = Field(
+        "", description="How the line is ended at it; empty: its maker does not say"
+    )
+    protection: str = Field("", max_length=120, description="What stands before it where it is fed from the mains")
 
 
 class TransferCard(EnclosureCard):

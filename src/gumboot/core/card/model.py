@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
 from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
@@ -26,6 +26,7 @@ AnyCard = (
     | PvInverterCard
     | OptimiserCard
     | AnchorCard
+    | LineDeviceCard
 )
 
 

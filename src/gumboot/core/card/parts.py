@@ -13,6 +13,7 @@ from gumboot.core.rulebook.north_american.terminations import Screw
 Role = Literal["line1", "line2", "line3", "neutral", "earth", "positive", "negative"]
 WireClass = Literal["solid", "stranded", "fine strand"]
 UnitLoad = Literal["1", "1/2", "1/4", "1/8"]
+Speed = Literal["4800 bit/s", "9600 bit/s", "19200 bit/s", "38400 bit/s", "115200 bit/s"]
 
 
 def older(version: str, least: str) -> bool:

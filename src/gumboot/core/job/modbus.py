@@ -6,11 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from gumboot.core.card.parts import Frozen, UnitLoad
+from gumboot.core.card.parts import Frozen, Speed, UnitLoad
 from gumboot.core.job.ids import NAME
 from gumboot.core.quantity import Quantity
-
-Speed = Literal["4800 bit/s", "9600 bit/s", "19200 bit/s", "38400 bit/s", "115200 bit/s"]
 
 
 class BusDevice(Frozen):
@@ -18,6 +16,7 @@ class BusDevice(Frozen):
 
     id: str = Field(pattern=NAME)
     title: str = Field(min_length=1, max_length=40)
+    card: str | None = Field(None, description="Its card: terminals, load and what it can be set to are as that says")
     inverter: str = Field("inverter", pattern=NAME, description="The inverter that asks it")
     address: Annotated[
         int | None,
@@ -30,9 +29,9 @@ class BusDevice(Frozen):
     stub_m: Annotated[float, Quantity("l_s", "Stub from the line to {title}", "m", hint="0: the line runs through it.")] = Field(
         0, ge=0, le=100
     )
-    load: UnitLoad = Field("1", description="Load on the line, in unit loads of its data sheet")
-    pin_a: int | None = Field(None, ge=1, le=99, description="Its terminal of core A")
-    pin_b: int | None = Field(None, ge=1, le=99, description="Its terminal of core B")
+    load: UnitLoad = Field("1", description="Load on the line, in unit loads; what its card says goes before")
+    pin_a: int | None = Field(None, ge=1, le=99, description="Its terminal of core A, where it has no card")
+    pin_b: int | None = Field(None, ge=1, le=99, description="Its terminal of core B, where it has no card")
     pin_ground: int | None = Field(None, ge=1, le=99, description="Its terminal of the common; empty: it has none")
 
 

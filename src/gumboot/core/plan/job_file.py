@@ -72,7 +72,7 @@ def renamed(file: JobFile, old: str, new: str) -> JobFile:
 
     job = file.job
     document = job.model_dump(mode="json")
-    for owner in (*document["things"], *document["banks"], *document["sensing"]["meters"]):
+    for owner in (*document["things"], *document["banks"], *document["sensing"]["meters"], *document["modbus"]["devices"]):
         owner["card"] = put(owner["card"])
     for face in document["faces"]:
         face["module"] = put(face["module"])

@@ -55,6 +55,7 @@ def chosen(job: Job) -> list[str]:
     """Ids of the cards that a job names."""
     named = [t.card for t in job.things] + [b.card for b in job.banks]
     named += [f.module for f in job.faces if f.module] + [m.card for m in job.sensing.meters if m.card]
+    named += [d.card for d in job.modbus.devices if d.card]
     return list(dict.fromkeys(named + [card for card in job.equipment.model_dump().values() if card]))
 
 

@@ -6,7 +6,9 @@ from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from gumboot.core.acts import Act
+from gumboot.core.errors import BadUnit
 from gumboot.core.plan.derive import Plan
+from gumboot.core.reading import parse
 from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import Standing
 
@@ -37,3 +39,11 @@ class BadDraft(Exception):
     def __init__(self, field: str, text: str) -> None:
         super().__init__(text)
         self.refused = Refused(field, text)
+
+
+def quantity_of(d: Draft, field: str, unit: str, name: str) -> float:
+    """What was typed into a field, in a unit. Raises BadDraft, by the field's name where it has one."""
+    try:
+        return parse(d.typed.get(field, ""), unit)
+    except BadUnit as refused:
+        raise BadDraft(field, f"{name}: {refused}" if name else str(refused)) from None

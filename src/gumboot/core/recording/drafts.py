@@ -11,7 +11,6 @@ from pydantic import ValidationError
 from gumboot.core.acts import YES_OR_NO, Kind, tick_of
 from gumboot.core.errors import BadUnit
 from gumboot.core.plan.prove import Check
-from gumboot.core.plan.sensing import CtSet
 from gumboot.core.reading import parse, read_shown
 from gumboot.core.record import (
     Agreement,
@@ -22,35 +21,25 @@ from gumboot.core.record import (
     Done,
     Landing,
     Left,
-    MeterReading,
     Packed,
     Photo,
     Reading,
     SignOff,
-    Switching,
     TakenBack,
     ToolUsed,
     Words,
 )
-from gumboot.core.recording.draft import BadDraft, Draft
+from gumboot.core.recording.draft import BadDraft, Draft, quantity_of
 from gumboot.core.recording.drilling import draft_drilled
-from gumboot.core.recording.inputs import inputs_of
 from gumboot.core.recording.linked import draft_read_back, draft_rung
+from gumboot.core.recording.metering import draft_meter
 from gumboot.core.recording.refused import Refused
 from gumboot.core.standing import asked_text
 
-LEGS = ("L1", "L2", "L3")
 # Digits of a time in ms.
 MOST_MS = 14
 # A tap that says that an act was not done as asked, whatever its kind.
 COULD_NOT, TAKE_BACK = "could_not", "take_back"
-
-
-def _quantity(d: Draft, field: str, unit: str, name: str) -> float:
-    try:
-        return parse(d.typed.get(field, ""), unit)
-    except BadUnit as refused:
-        raise BadDraft(field, f"{name}: {refused}" if name else str(refused)) from None
 
 
 def _tool(d: Draft) -> ToolUsed | None:
@@ -102,7 +91,7 @@ def _reading(d: Draft) -> Reading:
     check, value = _check(d), d.typed.get("value", "")
     conditions = {"cell_c": _cell(d)} if check.cell is not None else {}
     if check.shows:
-        shown = tuple(_quantity(d, field, check.unit, name) for field, name in zip(("value", "second"), check.shows, strict=True))
+        shown = tuple(quantity_of(d, field, check.unit, name) for field, name in zip(("value", "second"), check.shows, strict=True))
         return Reading(**d.said, value=round(abs(shown[0] - shown[1]), 6), shown=shown, shown_at=_moments(d), unit=check.unit)
     try:
         seen = read_shown(value, check.unit, "°F" if check.unit == "°C" and d.system == "US" else None)
@@ -148,47 +137,6 @@ def _setting(d: Draft) -> Left | Agreement:
     return Left(**d.said, as_left=d.text("value")[:80], reason=d.text("reason")[:300])
 
 
-def _meter(d: Draft) -> MeterReading:
-    tested = next(each for each in d.plan.sensing.sets if each.test == d.act.name)
-    sensing, loads = d.plan.job.sensing, dict[str, float]()
-    for leg in tested.legs:
-        field = f"load-{leg.lower()}{tested.mark}"
-        loads[leg] = _quantity(d, field, "W", "") if d.text(field) else getattr(sensing, f"test_{leg.lower()}_w")
-    channels = [ct.place.channel for ct in tested.cts]
-    if any(d.text(f"reading-{channel}{tested.mark}") for channel in channels):
-        return _all_at_once(d, tested, loads)
-    read = _channels_read(d, tested)
-
-    def shown(when: str) -> dict[str, float]:
-        return {channel: _quantity(d, f"{when}-{channel}{tested.mark}", "W", "") for channel in channels if channel in read}
-
-    before = shown("before")
-    runs = tuple(Switching(loads={leg: loads[leg]}, after=shown(leg.lower())) for leg in tested.legs)
-    return MeterReading(**d.said, before=before, runs=runs, power_factor=sensing.test_power_factor)
-
-
-def _channels_read(d: Draft, tested: CtSet) -> set[str]:
-    """The channels of which something was typed, and those that have to be."""
-    asked = {asked.name for asked in inputs_of(d.plan, d.standing, d.act) if asked.required or d.typed.get("all") == "yes"}
-    whens = ("before", *(leg.lower() for leg in tested.legs))
-    names = {ct.place.channel: [f"{when}-{ct.place.channel}{tested.mark}" for when in whens] for ct in tested.cts}
-    typed = {channel for channel, fields in names.items() if any(d.text(field) for field in fields)}
-    return typed | {channel for channel, fields in names.items() if asked & set(fields)}
-
-
-def _all_at_once(d: Draft, tested: CtSet, loads: dict[str, float]) -> MeterReading:
-    """As pages of earlier versions sent it: all loads on together."""
-    before, after = (
-        {ct.place.channel: _quantity(d, f"{when}-{ct.place.channel}{tested.mark}", "W", "") for ct in tested.cts}
-        for when in ("before", "reading")
-    )
-    factor, unmoved = d.plan.job.sensing.test_power_factor, d.typed.get("unmoved") == "yes"
-    # On a line that the test does not ask about nothing is switched on.
-    return MeterReading(
-        **d.said, before=before, after=after, loads={**dict.fromkeys(LEGS, 0.0), **loads}, power_factor=factor, unmoved=unmoved
-    )
-
-
 def _packed(d: Draft) -> Packed:
     return Packed(**d.said, packed=tuple(line for line in d.act.band.lines if d.typed.get(tick_of(line)) == "yes"))
 
@@ -220,7 +168,7 @@ _DRAFTS: Mapping[Kind, Callable[[Draft], AnyRecord]] = {
     Kind.FIXED: _landing,
     Kind.MEASUREMENT: _reading,
     Kind.DISPLAYS: _reading,
-    Kind.METER: _meter,
+    Kind.METER: draft_meter,
     Kind.PACK: _packed,
     Kind.SETTING: _setting,
     Kind.READ_BACK: draft_read_back,

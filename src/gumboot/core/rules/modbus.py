@@ -38,6 +38,31 @@ def answers_alone(a: Answers) -> Breach | None:
     return Breach(a.device, text, "Give one of them a free address, set it in the device, and power-cycle it.", field=a.field)
 
 
+class Settable(Facts):
+    """What a device is to be set to, against what its card says that it takes."""
+
+    device: str
+    title: str
+    address: int | None
+    first: int
+    last: int
+    speed: str
+    speeds: Sequence[str]
+
+
+@rule("MODBUS-CARD")
+def can_be_set(s: Settable) -> Breach | None:
+    """Address and speed of a device are among those that its card offers."""
+    at = f"modbus.devices.{s.device}"
+    if s.address is not None and not s.first <= s.address <= s.last:
+        text = f"{s.title} is to have address {s.address}; it can be set to {s.first} to {s.last}."
+        return Breach(s.device, text, "Choose an address that it takes.", field=f"{at}.address")
+    if s.speed not in s.speeds:
+        text = f"{s.title} is to speak at {s.speed}; it offers {', '.join(s.speeds)}."
+        return Breach(s.device, text, "Choose a speed that every device of the line offers.", field=f"{at}.speed")
+    return None
+
+
 class Paced(Facts):
     """Speeds of the devices of one line."""
 

@@ -8,6 +8,7 @@ reading, a setting and a meter test are worth,
 from gumboot.core.standing.judged import judge_check, judge_torque
 from gumboot.core.standing.left import asked_text
 from gumboot.core.standing.meter import read_in
+from gumboot.core.standing.packed import unpacked
 from gumboot.core.standing.records import (
     LEGS,
     STATION_IDS,
@@ -21,7 +22,6 @@ from gumboot.core.standing.records import (
 )
 from gumboot.core.standing.since import Since, run_of
 from gumboot.core.standing.stand import stand
-from gumboot.core.standing.stands import unpacked
 
 __all__ = [
     "LEGS",

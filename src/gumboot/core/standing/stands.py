@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from gumboot.core.acts import PLAN, Act, Acts, Kind, Stands, State
 from gumboot.core.card.parts import older
 from gumboot.core.plan.derive import Plan
-from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Drilled, Landing, Packed, ReadBack, Reading, Rung, SignOff, Words
+from gumboot.core.record import Answer, AnyRecord, Clearance, CouldNot, Drilled, Landing, Packed, ReadBack, Rung, SignOff, Words
 from gumboot.core.sim.ct_readings import MeterVerdict
 from gumboot.core.sim.ringing import verdict
 from gumboot.core.standing.drilled import wrong_where_drilled
+from gumboot.core.standing.ended import ended
 from gumboot.core.standing.judged import could_not, judge_joint
 from gumboot.core.standing.overtaken import is_overtaken
+from gumboot.core.standing.packed import missing_words
 from gumboot.core.standing.records import Judged, SettingStands
 from gumboot.core.standing.since import Since
 
@@ -93,25 +95,12 @@ def _setting(site: Site, act: Act) -> Stands:
     return Stands(State.GOOD) if left.good else Stands(State.FAILED, left.word)
 
 
-# So many lines are told by their words, the rest by its number.
-SHORT = 3
-
-
-def unpacked(act: Act, record: AnyRecord | None) -> tuple[str, ...]:
-    """The lines of a load that are not in the van."""
-    there = set(record.packed) if isinstance(record, Packed) else set()
-    return tuple(line for line in act.band.lines if line not in there)
-
-
 def _packed(site: Site, act: Act) -> Stands:
     record = site.last.get(act.id)
     if not isinstance(record, Packed):
         return _plain(site, act)
-    left = unpacked(act, record)
-    if not left:
-        return Stands(State.GOOD)
-    more = f" and {len(left) - SHORT} more" if len(left) > SHORT else ""
-    return Stands(State.FAILED, f"not in the van: {'; '.join(left[:SHORT])}{more}")
+    missing = missing_words(act, record)
+    return Stands(State.FAILED, missing) if missing else Stands(State.GOOD)
 
 
 def _before(kind: Kind, words: str) -> Callable[[Site, Act], Stands]:
@@ -211,55 +200,6 @@ _HOW: Mapping[Kind, Callable[[Site, Act], Stands]] = {
 }
 
 
-def _exchanged(act: Act, record: AnyRecord) -> str:
-    """Which equipment is another than the record speaks of. Rows of earlier versions do not say."""
-    before = record.stood.cards if record.stood is not None else {}
-    now = act.lasts.cards
-    return next(
-        (f"done with {card} at {place}; {now[place]} stands there now" for place, card in before.items() if now.get(place, card) != card),
-        "",
-    )
-
-
-def _too_cold(site: Site, act: Act, record: AnyRecord) -> str:
-    """Why a voltage of cells is true no more: they have become so cold since that it would pass what it must not."""
-    most = act.lasts.below
-    if most is None or not isinstance(record, Reading) or record.value is None or record.cell_c is None:
-        return ""
-    check = next((c for c in site.plan.all_checks() if c.id == act.name), None)
-    if check is None or check.cell is None:
-        return ""
-    now = check.now(record.value, record.cell_c)
-    if now <= most.value:
-        return ""
-    measured = f"measured with the cells at {record.cell_c:.3g} °C"
-    return f"{measured}; at {check.cell.value:.3g} °C it is {now:.4g} V, above {most.value:.4g} V: let nothing on, and measure again"
-
-
-def _ended(site: Site, act: Act, record: AnyRecord) -> Stands | None:
-    """What has ended the truth of a good record; None where it is true still."""
-    lasts, at = act.lasts, record.at
-    if (undone := site.since.undone.get(act.id)) is not None and undone >= at:
-        return Stands(State.LAPSED, "switched off since")
-    again = [c for c in lasts.landed if (landed := site.since.landed.get(c)) is not None and landed > at]
-    if again:
-        return Stands(State.LAPSED, f"{again[0]} was landed anew since")
-    if lasts.firmware and site.since.updated is not None and site.since.updated > at:
-        return Stands(State.LAPSED, "the firmware is another since: read it again")
-    rested = record.stood.rests if record.stood is not None else ""
-    if rested and lasts.rests and rested != lasts.rests:
-        return Stands(State.LAPSED, f"done for {rested}; the plan is now {lasts.rests}")
-    if other := _exchanged(act, record):
-        return Stands(State.LAPSED, other)
-    if colder := _too_cold(site, act, record):
-        return Stands(State.LAPSED, colder)
-    if lasts.moves and site.since.moved is not None and site.since.moved > at:
-        return Stands(State.USED, "a switch was moved since")
-    if lasts.hours is not None and site.now - at > timedelta(hours=lasts.hours):
-        return Stands(State.USED, f"it is older than {lasts.hours:g} h")
-    return None
-
-
 def stands_of(site: Site, act: Act) -> Stands:
     """How an act stands. A record that was made out of its order is kept, and opens nothing."""
     stands = _HOW.get(act.kind, _plain)(site, act)
@@ -268,4 +208,4 @@ def stands_of(site: Site, act: Act) -> Stands:
         return stands
     if record.defects:
         return Stands(State.OPEN, f"kept, and does not count: {record.defects[0]}")
-    return _ended(site, act, record) or stands
+    return ended(site.plan, site.since, site.now, act, record) or stands

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
-from gumboot.core.card.boxes import BoardCard, CtCard, TransferCard
+from gumboot.core.card.boxes import BoardCard, CtCard, LineDeviceCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.parts import Protocol
@@ -63,6 +63,8 @@ def ratings(card: AnyCard) -> str:
             main = f", main {card.main_device_a:g} A" if card.main_device_a else ""
             dc = f", {card.dc_voltage:g} V DC" if card.dc_voltage else ""
             return f"busbar {card.busbar_a:g} A{main}{dc}"
+        case LineDeviceCard():
+            return f"{card.speeds[0]}, {card.load} unit load, terminator: {card.terminator or 'not said'}"
         case TransferCard():
             return f"{card.style}, {card.rated_a:g} A"
         case _:
@@ -214,6 +216,7 @@ KIND_OF_ROLE = {
     "pv_inverter": "pv-inverter",
     "optimiser": "optimiser",
     "anchor": "anchor",
+    "line_device": "line-device",
 }
 
 

@@ -7,6 +7,7 @@ from gumboot.core.expression import named
 from gumboot.core.figure import Figure
 from gumboot.core.plan.wall.fixing import Hung, loads
 from gumboot.core.plan.wall.parts import ONE_PERSON
+from gumboot.core.rules import lifting
 from gumboot.core.rules import wall as rules
 from gumboot.core.sums.ask import Ask, count, quantity, told
 from gumboot.core.workbook import Workbook
@@ -52,9 +53,9 @@ class TeamLift(Ask):
 def team_lift(w: Workbook, q: TeamLift) -> Figure:
     """People; beyond four a lifting table or a hoist."""
     one, mass = w.keep(ONE_PERSON), told(w, q, "mass")
-    people = rules.people_for(mass, one)
-    if people > rules.MOST_HANDS:
-        most = f"up to {rules.MOST_HANDS * one.value:g} kg by hand"
+    people = lifting.people_for(mass, one)
+    if people > lifting.MOST_HANDS:
+        most = f"up to {lifting.MOST_HANDS * one.value:g} kg by hand"
         raise OutOfRange("weight", f"{q.mass:g} kg", most, "common practice", "Use a lifting table or a hoist.")
     holds = "27 kg for one, close to the body; a back belt and a clear way."
     return w.work(

@@ -1,6 +1,6 @@
 """Every data, sense and signal lead of a house: what it joins, core by core, and how long it is.
 
-``parts`` is one lead, ``joined`` makes one out of two ends, ``battery`` are the leads of the buses, ``signals`` those of meters,
+``parts`` is one lead, ``joined`` makes one out of two ends, ``battery`` are the leads of the buses, ``meters`` those of Modbus lines, ``signals`` those of
 transformers, gateways, loops and contacts, ``station`` all of them.
 """
 

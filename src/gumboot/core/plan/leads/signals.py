@@ -1,4 +1,4 @@
-"""The leads of meters, transformers, gateways, the rapid-shutdown loop, dry contacts and the network."""
+"""The leads of transformers, gateways, the rapid-shutdown loop, dry contacts and the network."""
 
 from __future__ import annotations
 
@@ -7,11 +7,9 @@ from collections.abc import Iterator
 from gumboot.core.card.parts import DataPort, Loop, Pin
 from gumboot.core.errors import GumbootError
 from gumboot.core.figure import Figure, constant
-from gumboot.core.job.modbus import BusDevice
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.leads.joined import MAINS, in_colours, lacking, straight, wires_of
 from gumboot.core.plan.leads.parts import Lead, LeadEnd, LeadKind
-from gumboot.core.plan.links.modbus import ModbusLine
 from gumboot.core.plan.links.sockets import meant_for, of_the_group
 from gumboot.core.plan.sensing import CtSet
 from gumboot.core.rules import loops as rules
@@ -19,46 +17,6 @@ from gumboot.core.seats import InverterSeat
 from gumboot.core.sizes import area_mm2, read_size
 
 COPPER = constant("rho", "Resistivity of copper at 20 °C", 0.017241, "ohm mm2/m", "iacs")
-
-
-def _device_pins(device: BusDevice) -> tuple[Pin, ...]:
-    said = (("A", device.pin_a), ("B", device.pin_b), ("GND", device.pin_ground))
-    return tuple(Pin(pin=pin, signal=signal) for signal, pin in said if pin is not None)
-
-
-def _unknown(near: LeadEnd, device: BusDevice, *, apart: bool) -> str:
-    """Why the cores of a line are not known."""
-    if not apart:
-        return f"two cores of {device.title} are said to share one terminal"
-    told = device.pin_a is not None or device.pin_b is not None
-    return f"the terminals of {near.title if told else device.title} are not said"
-
-
-def meter_leads(line: ModbusLine) -> Iterator[Lead]:
-    """From the inverter that asks to the first device, and on from device to device."""
-    unit = line.inverter
-    ports = meant_for(unit.card.data_ports, "meter", "RS-485", of_the_group(unit.card))
-    if len(ports) != 1:
-        return
-    near = LeadEnd.at(unit.id, unit.name, ports[0])
-    for device in line.devices:
-        pins = _device_pins(device)
-        address = "no address yet" if device.address is None else f"address {device.address}"
-        told = f"{address}, {device.speed}, terminator {'in' if device.terminator else 'out'} at {device.title}."
-        far = LeadEnd(place=device.id, title=device.title, socket="RS-485 terminals", pins=pins, strip_mm=6, sheath_mm=45, under=address)
-        apart = len({pin.pin for pin in pins}) == len(pins)
-        known = bool(pins) and bool(near.pins) and apart
-        yield Lead(
-            id=f"meter.{device.id}",
-            kind=LeadKind.METER,
-            title=f"{near.title} to {device.title}",
-            ends=(near, far),
-            cable="Screened cable, one twisted pair for the signal",
-            wires=wires_of(near, far, "RS-485") if known else (),
-            lacks=lacking(near, far, "RS-485") if known else (_unknown(near, device, apart=apart),),
-            told=told,
-        )
-        near = far.but(is_earthed=ports[0].drain == "to earth here")
 
 
 def ct_leads(ledger: Ledger, tested: CtSet) -> Iterator[Lead]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from gumboot.core.figure import Figure
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.cutting import TAIL_M, cut_m
-from gumboot.core.plan.leads import battery, signals
+from gumboot.core.plan.leads import battery, meters, signals
 from gumboot.core.plan.leads.parts import Lead, LeadKind, LeadsPlan
 from gumboot.core.plan.links.station import LinksPlan
 from gumboot.core.plan.sensing import SensingPlan
@@ -20,7 +20,7 @@ def _all(ledger: Ledger, links: LinksPlan, sensing: SensingPlan) -> Iterator[Lea
     for group in links.groups:
         yield from battery.group_leads(group)
     for line in links.modbus:
-        yield from signals.meter_leads(line)
+        yield from meters.meter_leads(ledger, line)
     for tested in sensing.sets:
         yield from signals.ct_leads(ledger, tested)
     yield from signals.gateway_leads(ledger)

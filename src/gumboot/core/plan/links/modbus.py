@@ -38,6 +38,29 @@ def _check_addresses(ledger: Ledger, devices: Sequence[BusDevice]) -> None:
         known.setdefault(device.address, device.title)
 
 
+def _check_cards(ledger: Ledger, devices: Sequence[BusDevice]) -> None:
+    for device in devices:
+        card = ledger.seats.of_devices.get(device.id)
+        if card is None:
+            continue
+        facts = rules.Settable(
+            device=device.id,
+            title=device.title,
+            address=device.address,
+            first=card.address_first,
+            last=card.address_last,
+            speed=device.speed,
+            speeds=card.speeds,
+        )
+        ledger.ask(rules.can_be_set, facts)
+
+
+def _load(ledger: Ledger, device: BusDevice) -> Fraction:
+    """Unit loads of a device, as its card says, else as was typed."""
+    card = ledger.seats.of_devices.get(device.id)
+    return Fraction(card.load if card is not None else device.load)
+
+
 def _check_cable(ledger: Ledger, unit: InverterSeat, devices: Sequence[BusDevice]) -> None:
     """Shape, stubs, terminators, length and socket."""
     shaped = lines.Shaped(where=unit.id, shape=ledger.job.modbus.shape, count=len(devices), things="devices", field="modbus.shape")
@@ -66,10 +89,11 @@ def _check_cable(ledger: Ledger, unit: InverterSeat, devices: Sequence[BusDevice
 def _line(ledger: Ledger, unit: InverterSeat, devices: tuple[BusDevice, ...]) -> ModbusLine:
     mark = "" if unit is ledger.house.whole.lead else f"-{unit.id}"
     _check_addresses(ledger, devices)
+    _check_cards(ledger, devices)
     field = f"modbus.devices.{devices[-1].id}"
     speeds = [(d.title, d.speed) for d in devices]
     ledger.ask(rules.one_speed, rules.Paced(where=unit.id, speeds=speeds, field=f"{field}.speed"))
-    units = 1 + float(sum(Fraction(d.load) for d in devices))
+    units = 1 + float(sum(_load(ledger, d) for d in devices))
     loads = ledger.work(f"links.modbus_loads{mark}", "n_u", f"Unit loads on the line of {unit.id}", units, "", source="tia.485",
                         limits="The inverter counted as one.")  # fmt: skip
     ledger.ask(rules.driver_bears, lines.Loaded(where=unit.id, loads=loads, most=ledger.keep(MOST_LOADS), field=f"{field}.load"))

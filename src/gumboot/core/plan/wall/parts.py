@@ -9,8 +9,7 @@ from gumboot.core.figure import Figure, constant
 from gumboot.core.job.model import Placement, Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.shapes import Rect
-from gumboot.core.rules import Asked
-from gumboot.core.rules import wall as rules
+from gumboot.core.rules import Asked, lifting
 from gumboot.core.values import Values
 
 F = TypeVar("F")
@@ -97,12 +96,12 @@ class Box(Values):
     @property
     def people(self) -> int:
         """How many people lift it, each no more than one person lifts."""
-        return rules.people_for(self.mass, ONE_PERSON)
+        return lifting.people_for(self.mass, ONE_PERSON)
 
     @property
     def lifted_by(self) -> str:
         """By whom or what it is lifted, where it is more than one person lifts."""
-        return rules.lifted_by(self.people)
+        return lifting.lifted_by(self.people)
 
     @property
     def lift_needs_two(self) -> bool:

@@ -17,7 +17,7 @@ from gumboot.core.plan.wall.holes import holes_of, studs_of
 from gumboot.core.plan.wall.parts import ONE_PERSON, At, Box, WallPlan
 from gumboot.core.plan.wall.shapes import Rect
 from gumboot.core.plan.wall.spans import spans_of
-from gumboot.core.rules import wall as rules
+from gumboot.core.rules import lifting
 
 
 def standing_units(ledger: Ledger) -> list[str]:
@@ -123,7 +123,7 @@ def plan_walls(ledger: Ledger) -> tuple[WallPlan, ...]:
     made = tuple(wall for wall in found if wall is not None)
     boxes = [box for wall in made for box in wall.boxes]
     for title, mass in {b.title: b.mass for b in boxes}.items():
-        ledger.ask(rules.one_person_lifts, rules.Lift(title=title, mass=mass, most=ONE_PERSON))
+        ledger.ask(lifting.one_person_lifts, lifting.Lift(title=title, mass=mass, most=ONE_PERSON))
     for wall, plan in ((next(w for w in walls if w.id == plan.id), plan) for plan in made):
         way.check_way(ledger, wall, plan)
     if len(made) < len(walls):

@@ -6,7 +6,7 @@ from gumboot.core.figure import constant
 from gumboot.core.job.wall import Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.parts import Box, WallPlan
-from gumboot.core.rules import wall as rules
+from gumboot.core.rules import lifting as rules
 
 HANDS = constant("b_h", "Hands beside a box that is carried", 100, "mm", "cp.liftway")
 

@@ -48,6 +48,8 @@ def _bought(plan: Plan) -> Iterator[tuple[AnyCard, int, str]]:
     for meter in plan.job.sensing.meters:
         if meter.card:
             yield plan.shelf[meter.card], len(meter.cts), "ct"
+    for device in plan.seats.of_devices.values():
+        yield device, 1, "Modbus line"
     laid: dict[str, int] = {}
     for s in plan.job.strings:
         card = seats.module_on(s.face)

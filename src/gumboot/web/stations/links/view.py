@@ -8,6 +8,7 @@ from markupsafe import Markup
 
 from gumboot.core.acts import Act, Kind, State, ident
 from gumboot.core.acts.leads import lead_proved
+from gumboot.core.card.boxes import LineDeviceCard
 from gumboot.core.job.modbus import BusDevice
 from gumboot.core.plan.leads import Lead, LeadEnd, LeadKind
 from gumboot.core.plan.links.station import BatteryBus
@@ -108,6 +109,7 @@ class LinksView:
     groups: list[Group]
     lines: list[Line]
     devices: list[BusDevice]
+    cards: list[tuple[str, str]]
     askers: list[str]
     turns: list[Turn]
     notes: list[str]
@@ -216,6 +218,10 @@ def _turns(b: Bench) -> list[Turn]:
     return found
 
 
+def _devices(b: Bench) -> list[LineDeviceCard]:
+    return sorted((card for card in b.plan.shelf.values() if isinstance(card, LineDeviceCard)), key=lambda card: (card.maker, card.title))
+
+
 def view_of(b: Bench) -> LinksView:
     """The station as its page needs it."""
     modbus = b.plan.links.modbus
@@ -228,6 +234,7 @@ def view_of(b: Bench) -> LinksView:
         groups=_groups(b),
         lines=lines,
         devices=list(b.job.modbus.devices),
+        cards=[("", "no card: terminals as typed"), *((card.id, f"{card.maker} {card.title}") for card in _devices(b))],
         askers=[seat.id for seat in b.plan.seats.inverters],
         turns=_turns(b),
         notes=house_notes(b),

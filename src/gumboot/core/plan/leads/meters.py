@@ -33,7 +33,7 @@ ENDED = {"switch": "by its switch", "bridge": "by its bridge", "none": "by a res
 
 def _told(device: BusDevice, card: LineDeviceCard | None) -> str:
     """What the device is set to, how, and what it comes with."""
-    address = "no address yet" if device.address is None else f"address {device.address}"
+    address = "No address yet" if device.address is None else f"Address {device.address}"
     ended = f" {ENDED[card.terminator]}" if card is not None and card.terminator and device.terminator else ""
     told = f"{address}, {device.speed}, terminator {f'in{ended}' if device.terminator else 'out'} at {device.title}."
     if card is None:

@@ -12,6 +12,8 @@ from gumboot.core.record import Drilled
 from gumboot.core.recording import Draft, Refused, drafted, terms_of
 from gumboot.core.standing import stand
 from gumboot.core.standing.drilled import moved, wrong_where_drilled
+from gumboot.core.study.materials import materials
+from gumboot.core.study.van import van_of
 from gumboot.core.wording import inches_on_tape, length_in_both, weight_in_both
 from tests.core.test_stands import NOW, one, state
 from tests.crew import said
@@ -253,3 +255,35 @@ def test_who_carries_a_heavy_box_is_told_its_way(edits: dict[str, object], words
     assert graph["lift:inverter"].prepare == words
     # What one person lifts needs no way.
     assert graph["lift:switch-fuse"].prepare == ""
+
+
+def test_lag_screws_with_a_card_are_as_that_says_wherever_they_are_asked_about() -> None:
+    """Figures, drill list, material, torque, tip and edge distance; what was typed of screws before counts no more."""
+    thick = with_card("barnacle-8x90", {"diameter_mm": 10.0, "length_mm": 110.0})
+    typed = {"walls.wall.anchor.diameter_mm": 6.0, "walls.wall.anchor.lateral_allowable_n": 1.0}
+    plan = plan_of({**typed, "equipment.screw": "barnacle-8x90"}, thick)
+    assert "WALL-ANCHOR-OVER" not in {f.code for f in plan.findings}
+    assert plan.figures["wall.withdrawal"].given[1].value == 10.0
+    fixings = plan.walls[0].fixings
+    assert fixings is not None
+    assert (fixings.called, fixings.title, fixings.tip, fixings.washer) == (
+        "screws",
+        "Barnacle 8 × 90 mm lag screws",
+        "13 mm socket",
+        "a washer under each",
+    )
+    # 40 to 70 % in light timber: the middle of it.
+    assert fixings.bit.value == pytest.approx(5.5)
+    assert fixings.torque is not None
+    assert [round(f.value, 2) for f in fixings.torque] == [10.2, 12.0, 13.8]
+    act = acts(plan)["fixed:inverter"]
+    assert act.title == "Screws of Plover 6S hybrid inverter at their torque"
+    assert [item.item for item in materials(plan).items if item.group == "Fixing"] == ["Lockside Barnacle 8 × 90 mm lag screws"]
+    assert "13 mm socket" in [row.item.lower() for row in van_of(plan, "2026-11-28").rows]
+    # 38 / 2 - 1.5 x 10 = 4 mm of a stud are left beside the middle; with 8 mm they were 7.
+    moved = {"walls.wall.placements.inverter.x_mm": 1371.0}
+    assert "WALL-STUD-MISS" not in {f.code for f in plan_of(moved).findings}
+    assert "WALL-STUD-MISS" in {f.code for f in plan_of({**moved, "equipment.screw": "barnacle-8x90"}, thick).findings}
+    # Without a torque on its card nobody is asked for one.
+    silent = plan_of({"equipment.screw": "barnacle-8x90"}, with_card("barnacle-8x90", {"torque_nm": None}))
+    assert acts(silent).get("fixed:inverter") is None

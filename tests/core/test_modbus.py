@@ -8,6 +8,7 @@ import pytest
 
 from gumboot.catalogue import shelf
 from gumboot.core.errors import WrongCard
+from gumboot.core.plan.derive import derive
 from gumboot.core.plan.job_file import JobFile, renamed
 from gumboot.core.plan.leads import LeadKind
 from gumboot.core.plan.links import LinksPlan
@@ -98,3 +99,29 @@ def test_a_card_of_another_kind_is_refused_and_one_that_is_chosen_comes_with_the
     assert "tally-3" in chosen(job)
     file = renamed(JobFile(job, {"tally-3": shelf()["tally-3"]}), "tally-3", "tally-9")
     assert file.job.modbus.devices[0].card == "tally-9"
+
+
+@pytest.mark.parametrize(
+    "edits",
+    [
+        {"modbus.devices.charging-point.card": "tally-3"},
+        {"modbus.devices.charging-point.card": None},
+        {"modbus.devices.charging-point.address": 33},
+    ],
+)
+def test_another_card_at_a_device_is_planned_again(edits: dict[str, Any]) -> None:
+    """A plan that builds on the one before says what one from nothing says."""
+    before = derive(edited({}, D2), shelf(), noted=True)
+    job = edited(edits, D2)
+    again, anew = derive(job, shelf(), before), derive(job, shelf())
+    assert again.leads == anew.leads
+    assert again.findings == anew.findings
+    assert again.figures["links.modbus_loads"].value == anew.figures["links.modbus_loads"].value
+
+
+def test_other_lag_screws_are_planned_again() -> None:
+    before = derive(edited({}), shelf(), noted=True)
+    job = edited({"equipment.screw": "barnacle-8x90"})
+    again, anew = derive(job, shelf(), before), derive(job, shelf())
+    assert again.walls == anew.walls
+    assert again.walls != before.walls

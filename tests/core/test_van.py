@@ -11,9 +11,10 @@ from pypdf import PdfReader
 
 from gumboot.catalogue import demo_house, demo_houses, shelf
 from gumboot.core.plan.derive import derive
+from gumboot.core.study.packing import loads_of
 from gumboot.core.study.van import DRIVER_NM, torques_of, van_of
 from gumboot.documents.buying import leads_csv, van_csv
-from gumboot.documents.pdf import torques_pdf
+from gumboot.documents.pdf import torques_pdf, van_pdf
 from tests.helpers import plan_of
 
 HOUSES = [path.name.removesuffix(".gumboot.json") for path in demo_houses()]
@@ -105,3 +106,15 @@ def test_the_anchors_of_a_wall_are_on_the_paper_card_with_their_torque() -> None
     assert {t.place for t in anchors} == {box.id for wall in plan.walls for box in wall.boxes if box.holes}
     assert all((t.low.value, t.torque.value, t.high.value) == (13.5, 15.0, 16.5) for t in anchors)
     assert not [t for t in torques_of(PLANS["d1-saltmarsh"]) if t.title.endswith("anchors")]
+
+
+def test_the_van_list_is_on_paper_with_every_line_and_what_no_tool_does() -> None:
+    plan = plan_of()
+    reader = PdfReader(io.BytesIO(van_pdf(plan, "2039-01-01", "Saltmarsh Cottage, van list")))
+    text = "".join("".join(page.extract_text() for page in reader.pages).split())
+    for load in loads_of(plan):
+        assert "".join(load.title.split()) in text, load.title
+        for line in load.lines:
+            assert "".join(line.replace("mm2", "mm²").split()) in text, line
+    assert "notoolincalibrationfor" in text
+    assert "themakers'manuals,whichwin" in text

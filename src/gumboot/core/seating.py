@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import get_args
 
 from gumboot.core.card import Shelf
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, ScrewCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
 from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
@@ -82,4 +82,5 @@ def seats_of(job: Job, shelf: Shelf) -> Seats:
         of_faces={face: card for face, card in own.items() if card is not None},
         optimiser=reader.card(chosen.optimiser, OptimiserCard, "equipment.optimiser"),
         anchor=reader.card(chosen.anchor, AnchorCard, "equipment.anchor"),
+        screw=reader.card(chosen.screw, ScrewCard, "equipment.screw"),
     )

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Generic, Protocol, TypeVar
 
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, ScrewCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
@@ -113,6 +113,7 @@ class Seats(Values):
     of_faces: Mapping[str, ModuleCard]
     optimiser: OptimiserCard | None
     anchor: AnchorCard | None
+    screw: ScrewCard | None
 
     def all(self) -> tuple[AnySeat, ...]:
         """Every thing that has a place of its own, kind by kind."""

@@ -17,7 +17,8 @@ from gumboot.core.rulebook.books import book
 from gumboot.core.rulebook.loader import source
 from gumboot.core.standing import Standing
 from gumboot.core.standing.history import failures
-from gumboot.core.study.van import Torqued
+from gumboot.core.study.packing import loads_of
+from gumboot.core.study.van import Torqued, van_of
 from gumboot.core.units import lbf_in_from_nm
 from gumboot.drawing import links, settings, show, single_line, strings, wall
 from gumboot.drawing.leads import leads_drawing
@@ -88,6 +89,14 @@ def pack_html(
 def torques_html(torques: Sequence[Torqued], title: str) -> str:
     """Every torque of a house on sheets of A6, for where a phone is empty."""
     return ENVIRONMENT.get_template("torque_card.html").render(torques=torques, title=title, lbf_in=lbf_in_from_nm, fonts=FONTS.as_uri())
+
+
+def van_html(plan: Plan, today: str, title: str) -> str:
+    """What comes along, load by load with a box to tick, what of the tools does not do, and the leads to make."""
+    missing = [row for row in van_of(plan, today).rows if row.missing]
+    return ENVIRONMENT.get_template("van_list.html").render(
+        loads=loads_of(plan), missing=missing, leads=leads_drawing(plan), title=title, fonts=FONTS.as_uri()
+    )
 
 
 def sheet_html(canvas: Canvas, title: str, foot: str) -> str:

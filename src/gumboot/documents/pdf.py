@@ -13,7 +13,7 @@ from gumboot.core.standing import Standing
 from gumboot.core.study.label_prints import Medium, Print
 from gumboot.core.study.van import Torqued
 from gumboot.documents.labels import labels_html
-from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html, torques_html
+from gumboot.documents.pack import FONTS, Pictures, pack_html, sheet_html, torques_html, van_html
 from gumboot.documents.template import Template, template_html
 from gumboot.drawing.svg import Canvas
 
@@ -45,6 +45,11 @@ def pack_pdf(
 def torques_pdf(torques: Sequence[Torqued], title: str) -> bytes:
     """The paper card of all torques."""
     return bytes(HTML(string=torques_html(torques, title), url_fetcher=OwnFilesOnly()).write_pdf())
+
+
+def van_pdf(plan: Plan, today: str, title: str) -> bytes:
+    """The van list on paper."""
+    return bytes(HTML(string=van_html(plan, today, title), url_fetcher=OwnFilesOnly()).write_pdf())
 
 
 def labels_pdf(prints: Sequence[Print], medium: Medium, title: str) -> bytes:

@@ -91,6 +91,12 @@ def _torques_pdf(view: Bench) -> bytes:
     return torques_pdf(torques_of(view.plan), f"{view.job.title}, torques, revision {view.revision.number}")
 
 
+def _van_pdf(view: Bench) -> bytes:
+    from gumboot.documents.pdf import van_pdf
+
+    return van_pdf(view.plan, datetime.now(UTC).date().isoformat(), f"{view.job.title}, van list, revision {view.revision.number}")
+
+
 def _labels_file(view: Bench, key: str) -> tuple[bytes, str]:
     medium = medium_of(key)
     if medium is None:
@@ -133,6 +139,7 @@ def download(job_id: str, name: str, db: Db, person: Person) -> Response:
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
         ),
         "van-list.csv": lambda: (buying.van_csv(_van(view)), csv_kind),
+        "van-list.pdf": lambda: (_van_pdf(view), "application/pdf"),
         "leads.csv": lambda: (buying.leads_csv(_van(view)), csv_kind),
         "labels.csv": lambda: (labels_csv(prints_of(plan)), csv_kind),
         "torques-a6.pdf": lambda: (_torques_pdf(view), "application/pdf"),

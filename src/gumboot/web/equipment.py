@@ -177,4 +177,6 @@ def places(job: Job) -> list[Place]:
     stock = [Place("equipment.module", "module", "PV module", True), Place("equipment.optimiser", "optimiser", "Optimisers", True)]
     if any(wall.surface == "masonry" for wall in job.walls):
         stock.append(Place("equipment.anchor", "anchor", "Masonry anchor", True))
+    if any(wall.surface not in (None, "masonry") for wall in job.walls):
+        stock.append(Place("equipment.screw", "screw", "Lag screw", True, empty="as typed on Wall"))
     return [*first, *banks, stock[0], *of_faces, *meters, *(r for r in rows if r not in first), *lines, *_empty(job), *stock[1:]]

@@ -142,10 +142,10 @@ def _fixed(box: Box, name: str, fixings: FixingList) -> Act | None:
         id=ident("fixed", box.id),
         kind=Kind.FIXED,
         station="wire",
-        title=f"Anchors of {name} at their torque",
+        title=f"{fixings.called.capitalize()} of {name} at their torque",
         thing=box.id,
         prepare=f"{len(box.holes)} of {fixings.title}; {fixings.washer}.",
-        see="One after the other crosswise, each mark drawn across nut and wall.",
+        see="One after the other crosswise, each with a mark drawn across it and the bracket.",
         band=Band(unit="N m", low=low, high=high, expected=asked),
         needs=(ident("lift", box.id),),
     )

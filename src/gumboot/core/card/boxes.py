@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from gumboot.core.card.base import CardBase, EnclosureCard, find_terminal
-from gumboot.core.card.parts import DataPort, Frozen, Port, Speed, Terminal, UnitLoad
+from gumboot.core.card.parts import DataPort, Frozen, Port, Speed, Terminal, Tip, UnitLoad
 from gumboot.core.quantity import Quantity
 
 
@@ -22,6 +22,19 @@ class CtCard(CardBase):
     accuracy_pct: Annotated[float, Quantity("e_ct", "Accuracy of the CT", "%")]
     s1: str = Field("", max_length=20, description="Colour of the secondary's S1")
     s2: str = Field("", max_length=20, description="Colour of the secondary's S2")
+
+
+class ScrewCard(CardBase):
+    """A lag screw that holds brackets to studs."""
+
+    kind: Literal["screw"]
+    diameter_mm: Annotated[float, Quantity("D", "Diameter of the screw", "mm")] = Field(gt=2, le=20)
+    length_mm: Annotated[float, Quantity("L_s", "Length of the screw", "mm")] = Field(gt=10, le=300)
+    lateral_allowable_n: Annotated[float, Quantity("Z", "Allowable shear of one screw", "N")] = Field(gt=0)
+    tip: Tip | None = Field(None, description="What meets its head")
+    washer: bool = Field(False, description="A washer goes under its head")
+    torque_nm: Annotated[float | None, Quantity("M_s", "Torque at which the screw is left", "N m")] = Field(None, gt=0, lt=200)
+    torque_tolerance_pct: Annotated[float, Quantity("b_M", "Band allowed on the torque of the screw", "%")] = Field(15, gt=0, le=25)
 
 
 class LineDeviceCard(CardBase):

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
-from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, GeneratorCard, LineDeviceCard, ScrewCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.solar import ModuleCard, OptimiserCard, PvInverterCard
 from gumboot.core.card.storage import BatteryCard, SwitchFuseCard
@@ -27,6 +27,7 @@ AnyCard = (
     | OptimiserCard
     | AnchorCard
     | LineDeviceCard
+    | ScrewCard
 )
 
 

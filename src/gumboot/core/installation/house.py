@@ -121,7 +121,9 @@ class House(Joined):
         return self._shape() == other._shape()
 
     def _stock(self) -> tuple[object, ...]:
-        return dict(self.seats.of_meters), self.seats.module, dict(self.seats.of_faces), self.seats.optimiser, self.seats.anchor
+        seats = self.seats
+        by_thing = dict(seats.of_meters), dict(seats.of_devices), dict(seats.of_faces)
+        return *by_thing, seats.module, seats.optimiser, seats.anchor, seats.screw
 
     def _shape(self) -> tuple[object, ...]:
         standing = tuple((seat.id, seat.card) for seat in self.seats.all())

@@ -108,3 +108,4 @@ class Equipment(Frozen):
     module: str | None = None
     optimiser: str | None = None
     anchor: str | None = None
+    screw: str | None = None

@@ -69,7 +69,7 @@ def torques_of(plan: Plan) -> tuple[Torqued, ...]:
         if wall.fixings is not None and wall.fixings.torque is not None:
             low, asked, high = wall.fixings.torque
             found += [
-                Torqued(box.id, f"{len(box.holes)} anchors", asked, low, high, "socket of its nut", len(box.holes))
+                Torqued(box.id, f"{len(box.holes)} {wall.fixings.called}", asked, low, high, wall.fixings.tip, len(box.holes))
                 for box in wall.boxes
                 if box.holes
             ]
@@ -88,10 +88,17 @@ def _tips(plan: Plan) -> Iterator[tuple[Tip, str]]:
             yield cover.tip, box.place
 
 
+def _heads(plan: Plan) -> Iterator[tuple[Tip, str]]:
+    """What turns lag screws, by their card."""
+    screw = plan.seats.screw
+    if screw is not None and screw.tip is not None:
+        yield from ((screw.tip, wall.title) for wall in plan.walls if wall.fixings is not None and wall.fixings.called == "screws")
+
+
 def _bits(plan: Plan) -> Iterator[Brought]:
     """Bits and sockets, each once with the boxes that ask for it."""
     where: dict[str, list[str]] = defaultdict(list)
-    for tip, place in _tips(plan):
+    for tip, place in (*_tips(plan), *_heads(plan)):
         if place not in where[tip.words]:
             where[tip.words].append(place)
     for words in sorted(where):

@@ -98,7 +98,7 @@ def pilot_mm(at: At) -> Figure | None:
     """Diameter of the pilot hole for the thread of a lag screw, mm; None in masonry, where the anchor's own bit drills."""
     if at.wall.surface == "masonry":
         return None
-    gravity, thick = at.decided("timber_gravity"), at.decided("anchor.diameter_mm")
+    gravity, thick = at.decided("timber_gravity"), at.screw("diameter_mm")
     share = next(share for most, share in PILOT if gravity.value <= most)
     holds = f"{100 * share:.0f} % of the thread's diameter, for timber of this gravity."
     wide = share * thick.value

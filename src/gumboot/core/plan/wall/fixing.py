@@ -86,9 +86,9 @@ def _through(at: At, name: str) -> Figure:
 def _in_timber(at: At, box: str, hung: Hung) -> Figure | None:
     screws = Screws(
         gravity=at.decided("timber_gravity"),
-        diameter=at.decided("anchor.diameter_mm"),
-        length=at.decided("anchor.length_mm"),
-        lateral=at.decided("anchor.lateral_allowable_n"),
+        diameter=at.screw("diameter_mm"),
+        length=at.screw("length_mm"),
+        lateral=at.screw("lateral_allowable_n"),
         through=_through(at, "through"),
     )
     used = screw_use(at.ledger, at.key, f"wall.{box}", hung, screws)

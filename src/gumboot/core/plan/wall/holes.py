@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from typing import NamedTuple
 
+from gumboot.core.card.boxes import ScrewCard
 from gumboot.core.card.parts import Body, Hole
 from gumboot.core.figure import Figure
 from gumboot.core.job.model import Placement, Wall
@@ -27,9 +28,9 @@ def studs_of(at: At, width_mm: float) -> tuple[float, ...]:
     return tuple(first.value + k * spacing.value for k in range(max(0, count)))
 
 
-def edge_room_mm(wall: Wall) -> float:
+def edge_room_mm(wall: Wall, screw: ScrewCard | None) -> float:
     """How far off the stud's middle a screw still has its edge distance."""
-    return wall.stud_width_mm / 2 - EDGE_DIAMETERS * wall.anchor.diameter_mm
+    return wall.stud_width_mm / 2 - EDGE_DIAMETERS * (screw.diameter_mm if screw is not None else wall.anchor.diameter_mm)
 
 
 class Hung(NamedTuple):
@@ -61,7 +62,7 @@ def _hole(hung: Hung, hole: Hole, studs: tuple[float, ...], room_mm: float) -> D
 
 def holes_of(at: At, placement: Placement, body: Body, studs: tuple[float, ...]) -> tuple[DrillHole, ...]:
     """Every hole of a box, and whether those that carry meet the studs."""
-    room_mm, box = edge_room_mm(at.wall), placement.id
+    room_mm, box = edge_room_mm(at.wall, at.ledger.seats.screw), placement.id
     holes: tuple[DrillHole, ...] = ()
     if body.holes:
         hung = Hung(at, box, at.ledger.house.card_at(box), at.placed(placement, "x_mm"), at.placed(placement, "y_mm"))

@@ -50,6 +50,11 @@ class At(NamedTuple):
         """A measure of the wall that is answered, by its path within the wall."""
         return self.ledger.decided(f"{self.path}.{field}")
 
+    def screw(self, field: str) -> Figure:
+        """A measure of the lag screws of the wall: of their card, else as it was decided."""
+        card = self.ledger.seats.screw
+        return self.ledger.read(card, field) if card is not None else self.decided(f"anchor.{field}")
+
     def placed(self, placement: Placement, field: str) -> Figure:
         """A coordinate of a box on the wall."""
         return self.ledger.decided_of(placement, f"{self.path}.placements.{placement.id}.{field}")
@@ -110,8 +115,13 @@ class Box(Values):
 
 
 class FixingList(Values):
-    """What goes into the holes of a wall. ``torque`` is least, asked and most; None where it is turned home and no further."""
+    """What goes into the holes of a wall. ``torque`` is least, asked and most; None where it is turned home and no further.
 
+    ``called`` is what crews call them, ``tip`` what tightens them.
+    """
+
+    called: str
+    tip: str
     title: str
     bit: Figure
     depth: Figure | None

@@ -66,6 +66,9 @@ def _fixings(plan: Plan, wall: WallPlan) -> list[Item]:
     count, words = sum(len(box.holes) for box in wall.boxes), "drill list" if len(plan.walls) == 1 else f"drill list, {wall.title}"
     if not count:
         return []
+    screw = plan.seats.screw
+    if own.surface != "masonry" and screw is not None:
+        return [Item("Fixing", f"{screw.maker} {screw.title}", count, "", words)]
     if own.surface != "masonry":
         return [Item("Fixing", f"Lag screw {own.anchor.diameter_mm:g} × {own.anchor.length_mm:g} mm", count, "", words)]
     anchor = plan.seats.anchor

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from typing import NamedTuple
 
+from gumboot.core.card.boxes import ScrewCard
 from gumboot.core.card.parts import Body
 from gumboot.core.figure import Figure
 from gumboot.core.finding import Finding
@@ -16,7 +17,8 @@ from gumboot.core.plan.wall import Rect
 class Piece(NamedTuple):
     """A box that is to be placed: its outline, what it hangs by, and whether it stands on the floor.
 
-    ``low_mm`` and ``high_mm`` bound its lower edge; ``kin`` are the units of its bank, which stand in one row where they can.
+    ``low_mm`` and ``high_mm`` bound its lower edge; ``kin`` are the units of its bank, which stand in one row where they can;
+    ``screw`` is the card of the lag screws.
     """
 
     id: str
@@ -28,6 +30,7 @@ class Piece(NamedTuple):
     low_mm: float
     high_mm: float
     kin: tuple[str, ...] = ()
+    screw: ScrewCard | None = None
 
     @property
     def area_mm2(self) -> float:

@@ -46,4 +46,4 @@ def pieces_of(plan: Plan) -> Iterator[Piece]:
         wide, high = footprint(ledger, name, card.body)
         low, most = _heights(card, high)
         kin = next((tuple(unit for unit in units if unit != name) for units in banks if name in units), ())
-        yield Piece(name, card.title, card.body, wide, high, _on_floor(card), low, most, kin)
+        yield Piece(name, card.title, card.body, wide, high, _on_floor(card), low, most, kin, ledger.seats.screw)

@@ -17,7 +17,7 @@ HAIR_MM = 1e-6
 
 def all_hit(wall: Wall, piece: Piece, x: float, studs: Sequence[float]) -> bool:
     """Whether every carrying hole has a stud with its edge distance."""
-    room = edge_room_mm(wall) + HAIR_MM
+    room = edge_room_mm(wall, piece.screw) + HAIR_MM
     return all(any(abs(x + hole.x_mm - stud) <= room for stud in studs) for hole in piece.body.holes if hole.carries)
 
 

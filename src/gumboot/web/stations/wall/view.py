@@ -121,7 +121,8 @@ def placing_of(b: Bench) -> PlacingView | None:
 def _fixing(b: Bench, wall: Wall) -> str:
     """What goes into the holes of a wall's drill list."""
     if wall.surface != "masonry":
-        return f"{wall.anchor.diameter_mm:g} × {wall.anchor.length_mm:g} mm lag screws"
+        screw = b.plan.seats.screw
+        return screw.title if screw is not None else f"{wall.anchor.diameter_mm:g} × {wall.anchor.length_mm:g} mm lag screws"
     card = b.plan.seats.anchor
     if card is None:
         return "the masonry anchor is not chosen"

@@ -242,11 +242,11 @@ def test_a_box_that_hangs_already_was_unpacked() -> None:
     ("edits", "words"),
     [
         ({}, "Walk the way first: its narrowest passage, steps, and a floor that bears it."),
-        ({"walls.wall.way_mm": 760}, "The way: narrowest 760 mm. Walk it first."),
+        ({"walls.wall.way_mm": 760}, "The way: narrowest 760 mm (29 15/16 in). Walk it first."),
         ({"walls.wall.way_steps": 0}, "The way: no steps. Walk it first."),
         (
             {"walls.wall.way_mm": 760, "walls.wall.way_steps": 6},
-            "The way: narrowest 760 mm, 6 steps, on which no lift table goes. Walk it first.",
+            "The way: narrowest 760 mm (29 15/16 in), 6 steps, on which no lift table goes. Walk it first.",
         ),
     ],
 )
@@ -284,6 +284,8 @@ def test_lag_screws_with_a_card_are_as_that_says_wherever_they_are_asked_about()
     moved = {"walls.wall.placements.inverter.x_mm": 1371.0}
     assert "WALL-STUD-MISS" not in {f.code for f in plan_of(moved).findings}
     assert "WALL-STUD-MISS" in {f.code for f in plan_of({**moved, "equipment.screw": "barnacle-8x90"}, thick).findings}
+    weak = plan_of({"equipment.screw": "barnacle-8x90"}, with_card("barnacle-8x90", {"lateral_allowable_n": 10.0}))
+    assert {f.field for f in weak.findings if f.code == "WALL-ANCHOR-OVER"} == {"equipment.screw"}
     # Without a torque on its card nobody is asked for one.
     silent = plan_of({"equipment.screw": "barnacle-8x90"}, with_card("barnacle-8x90", {"torque_nm": None}))
     assert acts(silent).get("fixed:inverter") is None

@@ -249,6 +249,8 @@ test("a meter test asks on a screen for each switching, and of a core that was f
   assert.equal(again.begins, "main");
   assert.equal(again.other.words, "Test CT2 again");
   assert.deepEqual(again.pad.rows.filter((each) => each.isAsked && !each.stands).map((each) => each.name), ["before-CT2", "l1-CT2", "l2-CT2"]);
+  // Where all are asked again too, what is to be done is read first.
+  assert.equal(answersOf(meter(""), card, { failed: true }).other.words, "Test CT1 and CT2 again");
   assert.equal(saidWords(meter("CT2"), { "before-CT2": "1", "l1-CT2": "2", "l2-CT2": "3", "load-l1": "1500" }), "3 readings");
 });
 

@@ -31,12 +31,19 @@ def draft_meter(d: Draft) -> MeterReading:
 
 
 def _channels_read(d: Draft, tested: CtSet) -> set[str]:
-    """The channels of which something was typed, and those that have to be."""
-    asked = {asked.name for asked in inputs_of(d.plan, d.standing, d.act) if asked.required or d.typed.get("all") == "yes"}
+    """The channels of which something was typed, and those that have to be: all that nobody has tested yet; where nothing is typed, what is asked."""
     whens = ("before", *(leg.lower() for leg in tested.legs))
     names = {ct.place.channel: [f"{when}-{ct.place.channel}{tested.mark}" for when in whens] for ct in tested.cts}
     typed = {channel for channel, fields in names.items() if any(d.text(field) for field in fields)}
-    return typed | {channel for channel, fields in names.items() if asked & set(fields)}
+    if d.typed.get("all") == "yes":
+        return set(names)
+    if not typed:
+        asked = {asked.name for asked in inputs_of(d.plan, d.standing, d.act) if asked.required}
+        return {channel for channel, fields in names.items() if asked & set(fields)}
+    # What comes in late may have been asked for by another verdict: of a core that was tested before nothing need be said.
+    verdict = d.standing.meters.get(d.act.name)
+    known = {each.channel for each in verdict.channels if each.causes} if verdict is not None else set()
+    return typed | (set(names) - known)
 
 
 def _all_at_once(d: Draft, tested: CtSet, loads: dict[str, float]) -> MeterReading:

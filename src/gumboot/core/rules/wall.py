@@ -99,19 +99,22 @@ def eye_level(s: Screen) -> Breach | None:
 
 
 class Held(Facts):
-    """How far the top fixings of a box are used; None where they do not reach what bears. ``base`` is the kind of masonry."""
+    """How far the top fixings of a box are used; None where they do not reach what bears. ``base`` is the kind of masonry,
+    ``field`` where another thickness is chosen, ``short`` where another length is.
+    """
 
     box: str
     used: Figure | None
     base: str = ""
     field: str = ".anchor.diameter_mm"
+    short: str = ".anchor.length_mm"
 
 
 @rule("WALL-ANCHOR-OVER")
 def screws_hold(h: Held) -> Breach | None:
     """The top screws reach the timber and are used to no more than all they bear."""
     if h.used is None:
-        return Breach(h.box, "The screw does not reach the stud.", "Use a longer screw.", field=".anchor.length_mm")
+        return Breach(h.box, "The screw does not reach the stud.", "Use a longer screw.", field=h.short)
     if h.used.value <= 1:
         return None
     text = f"The top screws of {h.box} are used to {100 * h.used.value:.0f} %."

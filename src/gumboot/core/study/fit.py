@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gumboot.core.card import ModuleCard, Shelf
-from gumboot.core.card.boxes import BoardCard, CtCard, LineDeviceCard, ScrewCard, TransferCard
+from gumboot.core.card.boxes import AnchorCard, BoardCard, CtCard, LineDeviceCard, ScrewCard, TransferCard
 from gumboot.core.card.inverter import InverterCard
 from gumboot.core.card.model import AnyCard
 from gumboot.core.card.parts import Protocol
@@ -63,6 +63,8 @@ def ratings(card: AnyCard) -> str:
             main = f", main {card.main_device_a:g} A" if card.main_device_a else ""
             dc = f", {card.dc_voltage:g} V DC" if card.dc_voltage else ""
             return f"busbar {card.busbar_a:g} A{main}{dc}"
+        case AnchorCard():
+            return f"{card.diameter_mm:g} × {card.length_mm:g} mm, for {', '.join(base.base for base in card.bases)}"
         case ScrewCard():
             return f"{card.diameter_mm:g} × {card.length_mm:g} mm, {card.lateral_allowable_n:g} N sideways"
         case LineDeviceCard():

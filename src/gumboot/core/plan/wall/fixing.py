@@ -92,7 +92,9 @@ def _in_timber(at: At, box: str, hung: Hung) -> Figure | None:
         through=_through(at, "through"),
     )
     used = screw_use(at.ledger, at.key, f"wall.{box}", hung, screws)
-    at.ask(rules.screws_hold, rules.Held(box=box, used=used))
+    facts = rules.Held(box=box, used=used)
+    carded = at.ledger.seats.screw is not None
+    at.ask(rules.screws_hold, facts.but(field="equipment.screw", short="equipment.screw") if carded else facts)
     return used
 
 

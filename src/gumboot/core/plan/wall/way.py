@@ -7,6 +7,7 @@ from gumboot.core.job.wall import Wall
 from gumboot.core.ledger import Ledger
 from gumboot.core.plan.wall.parts import Box, WallPlan
 from gumboot.core.rules import lifting as rules
+from gumboot.core.wording import length_in_both
 
 HANDS = constant("b_h", "Hands beside a box that is carried", 100, "mm", "cp.liftway")
 
@@ -38,6 +39,6 @@ def way_words(wall: Wall, box: Box) -> str:
         return ""
     if wall.way_mm is None and wall.way_steps is None:
         return "Walk the way first: its narrowest passage, steps, and a floor that bears it."
-    narrow = f"narrowest {wall.way_mm:g} mm" if wall.way_mm is not None else ""
+    narrow = f"narrowest {length_in_both(wall.way_mm)}" if wall.way_mm is not None else ""
     steps = "" if wall.way_steps is None else f"{wall.way_steps} steps, on which no lift table goes" if wall.way_steps else "no steps"
     return f"The way: {', '.join(words for words in (narrow, steps) if words)}. Walk it first."

@@ -96,7 +96,7 @@ export const acting = (my) => ({
     this.marks();
     this.pictures();
     const { said = {}, agree = {} } = house.carried;
-    const told = { tool: this.keptTool(act), left: said[this.current]?.left, agree: agree[this.current] };
+    const told = { tool: this.keptTool(act), left: said[this.current]?.left, agree: agree[this.current], failed: view.state === "failed" };
     this.answers = answersOf(act, house.bag.cards[this.current], told);
     this.offer(view);
     // Nothing was typed while it was held: now its keys are there.

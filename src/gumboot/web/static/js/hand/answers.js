@@ -149,9 +149,9 @@ function yesNo(act, card) {
 }
 
 // How an act is answered: what is held, what stands beside it, and in which way it begins.
-export function answersOf(act, card, { tool = "", left = "", agree = "" } = {}) {
+export function answersOf(act, card, { tool = "", left = "", agree = "", failed = false } = {}) {
   const more = seen(act);
-  const found = made(act, card, { tool, left, agree });
+  const found = made(act, card, { tool, left, agree, failed });
   for (const answer of [found.hold, found.no, found.other, ...(found.could || [])]) {
     if (answer && answer.fields && !answer.fields.could_not) answer.fields = { ...more, ...answer.fields };
   }
@@ -171,21 +171,21 @@ function packed(act, card) {
 }
 
 // A core that was found odd is tested again by itself, after what was said is done.
-function metered(act, card) {
+function metered(act, card, failed) {
   const pad = padOf(act, card);
   const again = [...new Set(pad.rows.filter((row) => row.isAsked && !row.stands).map((row) => row.words.split(" ")[0]))];
   const isPart = pad.rows.some((row) => !row.isAsked);
-  if (!isPart) return { hold: null, begins: "pad", pad, could: could(act, card) };
+  if (!isPart && !failed) return { hold: null, begins: "pad", pad, could: could(act, card) };
   return { hold: null, other: { words: "Test " + again.join(" and ") + " again", sub: "after what is said above", fields: {} }, pad, could: could(act, card) };
 }
 
-function made(act, card, { tool, left, agree }) {
+function made(act, card, { tool, left, agree, failed }) {
   if (act.kind === "torque") return { ...landing(act, card, tool), pad: padOf(act, card) };
   if (act.kind === "hole") return drilled(act, card);
   if (isTorqued(act)) return joint(act, card, tool);
   if (act.kind === "setting") return setting(act, card, { left, agree });
   if (act.kind === "ring") return { hold: null, begins: "ring", ring: ringOf(act, card), could: could(act, card) };
-  if (act.kind === "meter") return metered(act, card);
+  if (act.kind === "meter") return metered(act, card, failed);
   if (act.kind === "pack") return packed(act, card);
   const pad = padOf(act, card);
   if (pad) return { hold: null, begins: "pad", pad, could: could(act, card) };

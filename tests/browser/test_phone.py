@@ -239,6 +239,28 @@ def test_a_note_for_the_next_crew_is_kept_without_signal_and_says_nothing_of_its
     hand.page.locator("text=A note for the next crew").wait_for(state="hidden")
 
 
+def test_a_load_is_ticked_line_by_line_without_signal_and_stays_ticked_while_one_looks_elsewhere(walk: Walk) -> None:
+    hand = taken_along(walk, copied(walk, "Van", like=HOUSE).job)
+    hand.signal(False)
+    hand.go("pack:cable")
+    lines = hand.page.locator(".hand-tick")
+    count = lines.count()
+    assert count > 4
+    for nth in (0, 2):
+        lines.nth(nth).click()
+    hand.go("find:wall")
+    hand.go("pack:cable")
+    assert [lines.nth(n).get_attribute("aria-checked") for n in range(4)] == ["true", "false", "true", "false"]
+    hand.hold("main")
+    until(hand.page, 1)
+    hand.told()
+    hand.sync()
+    (row,) = rows_of(hand.w)
+    assert (row["kind"], row["act"], len(row["packed"])) == ("packed", "pack:cable", 2)
+    served = hand.page.request.get(f"{hand.w.server}/api/jobs/{hand.w.job}/acts", max_retries=3).json()["acts"]
+    assert next(act["why"] for act in served if act["id"] == "pack:cable").endswith(f"and {count - 2 - 3} more")
+
+
 def press(hand: Hand, name: str, ms: int) -> None:
     """A thumb on what is held, for so long."""
     box = hand.page.locator(f"[data-hold={name}]:visible").bounding_box()

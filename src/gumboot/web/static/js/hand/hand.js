@@ -48,7 +48,7 @@ export function addressed(path, hash) {
 }
 
 export const hand = () => {
-  const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0, rung: {} };
+  const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0, rung: {}, ticks: {}, typed: {} };
   const parts = [booting, hearing, arriving, acting, showing, answering, tooling, packing, padding, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
   return Object.assign({}, ...parts.map((part) => part(my)));
 };

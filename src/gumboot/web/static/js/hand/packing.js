@@ -18,10 +18,10 @@ export function packedFields(rows) {
 export const packing = (my) => ({
   tickRows: [],
 
-  // The lines of the load in hand, as they were ticked last.
+  // The lines of the load in hand, as they were ticked last: what is not recorded yet stays while somebody looks elsewhere.
   openTicks() {
     const rows = this.answers ? this.answers.ticks || [] : [];
-    const mine = my.house && rows.length ? my.house.lastFields(this.current) : null;
+    const mine = my.house && rows.length ? my.ticks[this.current] || my.house.lastFields(this.current) : null;
     this.tickRows = rows.map((row) => ({ ...row, isIn: mine ? mine[row.name] === "yes" : row.isIn }));
     this.ticksFresh();
   },
@@ -29,6 +29,7 @@ export const packing = (my) => ({
   tickTap(name) {
     if (this.isHeld || !this.answers.hold) return;
     this.tickRows = this.tickRows.map((row) => (row.name === name ? { ...row, isIn: !row.isIn } : row));
+    my.ticks[this.current] = Object.fromEntries(this.tickRows.filter((row) => row.isIn).map((row) => [row.name, "yes"]));
     this.ticksFresh();
   },
 

@@ -51,11 +51,13 @@ export const padding = (my) => ({
     return this.answers.pad.rows.filter((row) => row.isAsked !== false || this.tick);
   },
 
+  // What was typed of many values stays while somebody looks elsewhere; the first that is still empty is next.
   padOpened() {
-    const before = new Map(this.padRows.map((row) => [row.name, row.text]));
+    const before = my.typed[this.current] || {};
     this.padRows = this.padAsked().map((row) => this.padRow(row));
-    for (const row of this.padRows) row.text = before.get(row.name) || row.text;
-    this.padAt = (this.padRows.find((row) => !row.stands) || this.padRows[0]).name;
+    for (const row of this.padRows) row.text = before[row.name] || row.text;
+    const asked = this.padRows.filter((row) => !row.stands);
+    this.padAt = (asked.find((row) => !row.text) || asked[0] || this.padRows[0]).name;
   },
 
   padRow(row) {
@@ -121,6 +123,7 @@ export const padding = (my) => ({
   // Many values are typed one after another, each with the whole glass.
   padFew() {
     const many = this.padRows.length > 2;
+    if (many) my.typed[this.current] = Object.fromEntries(this.padRows.map((row) => [row.name, row.text]));
     const { group } = this.rowAt();
     for (const row of this.padRows) row.isShown = !many || row.name === this.padAt || Boolean(row.stands && row.group === group);
     const asked = this.padRows.filter((row) => !row.stands);

@@ -104,6 +104,8 @@ export const recording = (my) => ({
       action, fields, title: house.act(id).title, job: this.job, act: id, under: house.bag.revision, knew: house.known(id), device: phone.sender.device,
     };
     const lasting = await phone.items.put(item);
+    delete my.ticks[id];
+    delete my.typed[id];
     if (!lasting) item.from = 0;
     await this.release(item.id);
     await this.count();

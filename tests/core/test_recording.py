@@ -104,6 +104,8 @@ def everything(*, but: str = "") -> list[AnyRecord]:
         (meter(before=None), IVO, "refused", "Give what CT1, CT2 showed"),
         (made("check:earth-grid", kind="reading", value=-0.1), IVO, "refused", "null the test leads"),
         (made("check:earth-grid", kind="reading"), IVO, "refused", "Give what the instrument shows."),
+        (made("check:soc-agree", kind="reading", value=0.0, shown=(41.0,)), IVO, "refused", "Both displays are read"),
+        (made("check:soc-agree", kind="reading", value=0.0, shown=(41.0, 41.0), shown_at=(NOW,)), IVO, "refused", "of both or none"),
         (made("setting:charge_a", kind="left", as_left="110", reason="less"), IVO, "refused", "at least 10 characters"),
         (made("clear:dead-dc", who=LENA, kind="clearance", reason="looked at again"), LENA, "refused", "Measure it first"),
         (made(LUG, kind="could-not", what="could not be done"), IVO, "refused", "Say why"),

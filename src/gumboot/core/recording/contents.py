@@ -103,8 +103,8 @@ def _reading(at: At, record: Reading) -> Answered:
     if check.cell is not None and record.cell_c is None:
         return Refused("cell_c", "Cell temperature: say at which the reading was taken (cell_c, in °C); it is judged by that for ever.")
     if check.shows:
-        if record.shown is None or len(record.shown) != len(check.shows):
-            return Refused("value", "Both displays are read: give what each of them shows.")
+        if record.shown is None or {len(record.shown), len(record.shown_at or record.shown)} != {len(check.shows)}:
+            return Refused("value", "Both displays are read: give what each of them shows, and of both or none when it was read.")
         for shown, name in zip(record.shown, check.shows, strict=True):
             if check.refuses(shown) or shown > 100:
                 return Refused("value", f"{name}: {shown:g} {check.unit} is no state of charge. Write 0 to 100 %.")

@@ -20,6 +20,8 @@ OF_WALL = (
     ("habitable_behind", "Habitable room behind"),
     ("air_low_c", "Coldest air here"),
     ("air_high_c", "Hottest air here"),
+    ("way_mm", "Narrowest on the way"),
+    ("way_steps", "Steps on the way"),
 )
 # What is asked of one kind of surface only.
 OF_STUDS, OF_MASONRY = ("stud_spacing_mm", "stud_first_mm"), ("masonry",)

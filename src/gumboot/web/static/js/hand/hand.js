@@ -8,6 +8,7 @@ import { acting } from "./acting.js";
 import { showing } from "./showing.js";
 import { answering } from "./answering.js";
 import { packing } from "./packing.js";
+import { screens } from "./screens.js";
 import { padding } from "./padding.js";
 import { recording } from "./recording.js";
 import { takingBack } from "./taking-back.js";
@@ -49,7 +50,7 @@ export function addressed(path, hash) {
 
 export const hand = () => {
   const my = { phone: null, house: null, known: null, items: [], look: null, jobs: "", stream: null, soon: 0, rung: {}, ticks: {}, typed: {} };
-  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, packing, padding, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
+  const parts = [booting, hearing, arriving, acting, showing, answering, tooling, packing, padding, screens, ringing, recording, takingBack, boxing, listing, carrying, outbox, refiling, camera, glass, seeing, planning];
   return Object.assign({}, ...parts.map((part) => part(my)));
 };
 

@@ -6,8 +6,6 @@ import { torqueHint } from "../units.js";
 import { isWhole, pressed } from "./pad.js";
 import { dayOf } from "../times.js";
 
-// How long a display may lag behind what it shows, s: common practice.
-const LAG_S = 10;
 const KEY = (name, words = name, cls = "", label = words) => ({ name, words, cls, label });
 const BY_MOUSE = "(hover: hover) and (pointer: fine)";
 const DIGITS = ["7", "8", "9", "4", "5", "6", "1", "2", "3"];
@@ -21,8 +19,6 @@ export const padding = (my) => ({
   padTone: "",
   padCount: "",
   padWords: "",
-  padGroup: "",
-  padWait: "",
   padReady: false,
   hasTick: false,
   tick: false,
@@ -157,24 +153,6 @@ export const padding = (my) => ({
     this.padOpened();
     this.padFresh();
   },
-
-  // Each switching has a screen of its own; what its display shows lags behind for a while.
-  padScreen(group) {
-    if (group === this.padGroup) return;
-    this.padGroup = group;
-    clearInterval(my.padClock);
-    this.padWait = "";
-    if (!this.padRows.some((row) => row.stands && row.group === group)) return;
-    let left = LAG_S;
-    const count = () => {
-      this.padWait = left > 0 ? "Displays lag: read in " + left + " s" : "Read now";
-      left -= 1;
-      if (left < 0) clearInterval(my.padClock);
-    };
-    count();
-    my.padClock = setInterval(count, 1000);
-  },
-
 });
 
 // What a value takes beside digits.

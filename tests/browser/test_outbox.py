@@ -247,7 +247,10 @@ def test_killed_with_records_waiting_and_upgraded_in_between_nothing_is_lost_or_
     hand.page.wait_for_selector("body[data-screen=act]")
     second = hand.page.get_attribute(".hand-act", "data-current")
     assert second not in (None, first)
-    hand.hold("main")
+    mode = hand.mode()
+    if mode == "text":
+        hand.page.fill("#text", "SN 9")
+    hand.hold(mode)
     until(hand.page, 2)
     # Killed before its cookie was written down, the browser asks its own person to sign in; what waits leaves from any page then.
     context.set_offline(False)

@@ -168,7 +168,8 @@ def test_without_signal_the_record_is_kept_and_sent_later(walk: Walk) -> None:
     w.page.click(".thumb button")
     w.page.wait_for_function("() => document.getElementById('outbox').textContent.includes('1 kept')")
     w.page.context.set_offline(False)
-    w.page.wait_for_function("() => !document.getElementById('outbox').checkVisibility()")
+    # At the latest with the try after next, 20 s apart.
+    w.page.wait_for_function("() => !document.getElementById('outbox').checkVisibility()", timeout=60000)
     w.go("wire/inverter.earth.pv1.pv-pv1")
     assert "Recorded: 23 lbf in" in w.page.inner_text(".verdict")
 
